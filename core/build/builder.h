@@ -1,0 +1,53 @@
+// Building a project quickly: a precompiled header kept for all projects, two translation units
+// (what Pipit made, what the user wrote), the fastest linker at hand.
+//
+// Threads: blocking, so on a worker; one build of a project at a time. `cancel` may be set from any
+// thread. The program of the last build that worked stays runnable while a new one fails.
+#pragma once
+
+#include "core/base/result.h"
+#include "core/codegen/generate.h"
+
+#include <atomic>
+#include <functional>
+
+namespace pipit
+{
+
+struct BuildMessage {
+    QString file; // relative to the project's folder where it is in it
+    int line = 0, column = 0;
+    bool error = true;
+    QString text;
+};
+
+struct BuildReport {
+    bool ok = false;
+    QString program;              // of the last build that worked; empty if there was none
+    QList<BuildMessage> messages; // errors first
+    std::int64_t ns = 0;
+    bool linked = false; // false: everything was up to date
+};
+
+class Builder
+{
+public:
+    explicit Builder(ProjectPlace place) : place_(std::move(place)) {}
+
+    // Generates, compiles, links. A Problem is something that kept the compiler from being asked;
+    // what the compiler says is in the report. `progress` is told what is being done.
+    Result<BuildReport> build(const Project &project, UserFiles &files,
+                              const std::function<void(const QString &)> &progress = {});
+    std::atomic<bool> cancel{false};
+
+    QString programPath(const Project &project) const;
+
+private:
+    ProjectPlace place_;
+};
+
+// The compiler's flags for a project: from Pipit and the tool-kit only, never from a project.
+QStringList compilerFlags();
+QString buildFlavour(); // told in recordings: figures of different flavours are not comparable
+
+} // namespace pipit

@@ -1,0 +1,13 @@
+// The compiler's and the linker's messages as places in the user's files.
+#pragma once
+
+#include "core/build/builder.h"
+
+namespace pipit
+{
+
+// From what g++ printed: JSON arrays, one for each translation unit, with the linker's plain lines
+// between them. Paths become relative to the folder where they lie in it.
+QList<BuildMessage> diagnosticsFrom(const QByteArray &printed, const QString &folder);
+
+} // namespace pipit

@@ -1,0 +1,120 @@
+// Writes the catalog's table from the tool-kit's own meta-objects. Run at build time.
+//
+// One line a fact: "C class base", "S signature|argument names", "L slot signature",
+// "P name|type|default|enumeration keys". Inherited members stand with the class that has them.
+#include <QtWidgets>
+
+#include <cstdio>
+#include <functional>
+
+namespace
+{
+
+QHash<QByteArray, std::function<QObject *()>> makers;
+QList<const QMetaObject *> classes;
+
+template <class T> void offer()
+{
+    makers.insert(T::staticMetaObject.className(), [] { return new T; });
+    QList<const QMetaObject *> line;
+    for (const QMetaObject *m = &T::staticMetaObject; m; m = m->superClass())
+        line.prepend(m);
+    for (const QMetaObject *m : line)
+        if (!classes.contains(m))
+            classes.append(m);
+}
+
+QByteArray oneLine(QString s)
+{
+    return s.replace('\\', "\\\\").replace('\n', "\\n").replace('|', "\\p").toUtf8();
+}
+
+void properties(QByteArray &out, const QMetaObject *m, const QObject *sample)
+{
+    for (int i = m->propertyOffset(); i < m->propertyCount(); ++i) {
+        const QMetaProperty p = m->property(i);
+        if (!p.isWritable() || !p.isDesignable())
+            continue;
+        QByteArray keys, value;
+        if (p.isEnumType()) {
+            const QMetaEnum e = p.enumerator();
+            for (int k = 0; k < e.keyCount(); ++k)
+                keys += (k ? "," : "") + QByteArray(e.key(k));
+            if (sample)
+                value = e.isFlag() ? e.valueToKeys(p.read(sample).toInt())
+                                   : QByteArray(e.valueToKey(p.read(sample).toInt()));
+        } else if (sample) {
+            value = oneLine(p.read(sample).toString());
+        }
+        out += "P " + QByteArray(p.name()) + '|' + p.typeName() + '|' + value + '|' + keys + '\n';
+    }
+}
+
+void methods(QByteArray &out, const QMetaObject *m)
+{
+    for (int i = m->methodOffset(); i < m->methodCount(); ++i) {
+        const QMetaMethod f = m->method(i);
+        if (f.access() == QMetaMethod::Private || f.name().startsWith('_'))
+            continue;
+        if (f.methodType() == QMetaMethod::Signal)
+            out += "S " + f.methodSignature() + '|' + f.parameterNames().join(',') + '\n';
+        else if (f.methodType() == QMetaMethod::Slot && f.access() == QMetaMethod::Public)
+            out += "L " + f.methodSignature() + '\n';
+    }
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    qputenv("QT_QPA_PLATFORM", "offscreen");
+    QApplication app(argc, argv);
+    offer<QWidget>();
+    offer<QLabel>();
+    offer<QPushButton>();
+    offer<QToolButton>();
+    offer<QCheckBox>();
+    offer<QRadioButton>();
+    offer<QLineEdit>();
+    offer<QTextEdit>();
+    offer<QPlainTextEdit>();
+    offer<QSpinBox>();
+    offer<QDoubleSpinBox>();
+    offer<QComboBox>();
+    offer<QSlider>();
+    offer<QDial>();
+    offer<QScrollBar>();
+    offer<QProgressBar>();
+    offer<QDateEdit>();
+    offer<QTimeEdit>();
+    offer<QDateTimeEdit>();
+    offer<QCalendarWidget>();
+    offer<QLCDNumber>();
+    offer<QGroupBox>();
+    offer<QFrame>();
+    offer<QListWidget>();
+    offer<QTreeWidget>();
+    offer<QTableWidget>();
+    offer<QTimer>();
+    QByteArray out;
+    for (const QMetaObject *m : std::as_const(classes)) {
+        const std::unique_ptr<QObject> sample(makers.contains(m->className()) ? makers[m->className()]() : nullptr);
+        out += "C " + QByteArray(m->className()) + ' ' + (m->superClass() ? m->superClass()->className() : "-") + ' ' +
+               (sample ? "1" : "0") + '\n';
+        methods(out, m);
+        properties(out, m, sample.get());
+    }
+    FILE *f = argc > 1 ? std::fopen(argv[1], "w") : stdout;
+    if (!f)
+        return 2;
+    std::fputs("// Made by make_catalog from the tool-kit's meta-objects.\n"
+               "extern const char pipitCatalogTable[];\nconst char pipitCatalogTable[] =\n",
+               f);
+    for (const QByteArray &line : out.split('\n')) {
+        QByteArray text = line;
+        text.replace('\\', "\\\\").replace('"', "\\\"");
+        std::fprintf(f, "    \"%s\\n\"\n", text.constData());
+    }
+    std::fputs("    ;\n", f);
+    return std::fclose(f) == 0 ? 0 : 2;
+}

@@ -1,0 +1,41 @@
+// From a project to C++: the base window, the handlers' declarations, the wiring, main(), the list
+// of sources and the map from generated lines to connections.
+//
+// Threads: any; works on copies. Whatever texts a project holds, the code compiles and shows
+// exactly those texts. Errors: a project that cannot be built as it stands (a connection to a
+// missing widget, an unknown signal) is a Problem that names the connection and its line.
+#pragma once
+
+#include "core/project/store.h"
+#include "core/userfiles/user_files.h"
+
+namespace pipit
+{
+
+struct GeneratedFile {
+    QString name; // relative to the project's folder
+    QByteArray bytes;
+};
+
+struct Generated {
+    QList<GeneratedFile> files;
+    QStringList headers; // tool-kit headers, for the precompiled one
+};
+
+Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files);
+
+// Writes what changed; removes nothing.
+Outcome writeGenerated(const Generated &generated, const ProjectPlace &place);
+
+// The user's own files as they are first made, and the CMakeLists.txt: never written again.
+QList<GeneratedFile> userTemplates(const Project &project);
+
+// A C++ expression for a text: QString::fromUtf8("…"), in plain ASCII.
+QByteArray textLiteral(const QString &text);
+
+// The stub of a handler's functions as text to append to its file.
+QString stubText(const Project &project, const Handler &handler);
+// The head of one function as its declaration has it, without class name: "void boardPassenger()".
+QString declarationOf(const Handler &handler, const QString &function, const QString &className = {});
+
+} // namespace pipit

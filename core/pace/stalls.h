@@ -1,0 +1,39 @@
+// Stalls: the longest spans in which no loop of a thread, at any depth, reached a wait or a full
+// poll, over a budget; with who caused them and what waited meanwhile.
+//
+// Threads: any; reads the published part of a trace.
+#pragma once
+
+#include "core/trace/queries.h"
+
+#include <chrono>
+
+namespace pipit
+{
+
+struct Contributor {
+    HandlerName handler;
+    std::int64_t ns = 0; // its own time within the stall, without handlers that it called
+    int calls = 0;
+};
+
+struct Stall {
+    std::int64_t start = 0, duration = 0;
+    std::uint16_t thread = 0;
+    std::vector<Contributor> contributors; // the largest first; never empty
+    std::vector<WaitRow> waiting;          // inputs, repaints and queued calls that waited for its end
+    bool reentry = false;                  // a forced pass inside a handler ended it
+    bool open = false;                     // it lasts at this moment
+    // "boardPassenger blocked the loop for 702 ms at ferry_desk.cpp:57; 2 clicks and 1 repaint waited."
+    QString sentence() const;
+};
+
+std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
+                            TimeRange range = {});
+// The stall that the main thread is in now, if it is one already.
+std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget);
+
+// Three significant digits and a unit: "0.24 ms", "702 ms", "1.34 s".
+QString durationText(std::int64_t ns);
+
+} // namespace pipit

@@ -1,0 +1,220 @@
+#include "core/plays/player.h"
+
+#include "core/pace/stalls.h"
+
+#include <QJsonArray>
+
+#include <thread>
+
+namespace pipit
+{
+
+using namespace std::chrono_literals;
+
+namespace
+{
+
+constexpr auto answerTime = 30s; // an expectation waits this long for a frozen loop
+
+class Player
+{
+public:
+    Player(Program &p, const TraceModel &t, Handlers &h, const std::atomic<bool> &c)
+        : program_(p), trace_(t), handlers_(h), cancel_(c)
+    {
+    }
+
+    void run(StepResult &r);
+    std::int64_t playStart = 0;
+    std::int64_t lastInput = 0;
+    std::int64_t timeToResult = 0;
+
+private:
+    void fail(StepResult &r, const QString &found, const QString &expected = {})
+    {
+        r.ok = false;
+        r.found = found;
+        r.expected = expected;
+    }
+    void input(StepResult &r, const QString &method, QJsonObject params);
+    Result<QString> textOf(const QString &target);
+    void waitForText(StepResult &r, std::chrono::milliseconds within);
+    void sleepFor(std::chrono::milliseconds time);
+    bool settle(StepResult &r);
+    void expectCalls(StepResult &r);
+    void expectPace(StepResult &r);
+
+    Program &program_;
+    const TraceModel &trace_;
+    Handlers &handlers_;
+    const std::atomic<bool> &cancel_;
+};
+
+void Player::input(StepResult &r, const QString &method, QJsonObject params)
+{
+    params["target"] = r.step.subject;
+    auto answer = program_.request(method, params, answerTime);
+    if (!answer)
+        return fail(r, answer.problem().text());
+    lastInput = std::int64_t((*answer)["posted_ns"].toDouble());
+}
+
+Result<QString> Player::textOf(const QString &target)
+{
+    auto answer = program_.request("text", {{"target", target}, {"timeout_ms", 25'000}}, answerTime);
+    if (!answer)
+        return answer.problem();
+    return (*answer)["text"].toString();
+}
+
+void Player::waitForText(StepResult &r, std::chrono::milliseconds within)
+{
+    const auto matches = [&](const QString &t) {
+        return r.step.containing ? t.contains(r.step.text) : t == r.step.text;
+    };
+    const auto deadline = std::chrono::steady_clock::now() + within;
+    const QString expected = QStringLiteral("text %1\"%2\"").arg(r.step.containing ? "containing " : "", r.step.text);
+    for (;;) {
+        auto text = textOf(r.step.subject);
+        if (!text)
+            return fail(r, text.problem().text(), expected);
+        if (matches(*text)) {
+            timeToResult = std::max(timeToResult, monotonicNow() - std::max(lastInput, playStart));
+            return;
+        }
+        if (cancel_ || std::chrono::steady_clock::now() >= deadline)
+            return fail(r, QStringLiteral("text \"%1\"").arg(*text), expected);
+        std::this_thread::sleep_for(5ms);
+    }
+}
+
+void Player::sleepFor(std::chrono::milliseconds time)
+{
+    const auto until = std::chrono::steady_clock::now() + time;
+    while (!cancel_ && std::chrono::steady_clock::now() < until)
+        std::this_thread::sleep_for(std::min<std::chrono::nanoseconds>(20ms, until - std::chrono::steady_clock::now()));
+}
+
+// Waits until all input so far is worked off and its records are here.
+bool Player::settle(StepResult &r)
+{
+    auto answer = program_.request("idle", {{"timeout_ms", 25'000}}, answerTime);
+    if (!answer) {
+        fail(r, answer.problem().text());
+        return false;
+    }
+    program_.drainNow();
+    return true;
+}
+
+void Player::expectCalls(StepResult &r)
+{
+    if (!settle(r))
+        return;
+    int count = 0;
+    const QString name = r.step.subject;
+    for (const CallRow &c : callsOf(trace_, handlers_, {playStart, INT64_MAX}))
+        count += c.handler.name == name || c.handler.name == name + "Take" || c.handler.name.endsWith("::" + name);
+    if (count != r.step.count)
+        fail(r, QStringLiteral("%1 calls").arg(count), QStringLiteral("%1 calls").arg(r.step.count));
+}
+
+void Player::expectPace(StepResult &r)
+{
+    if (!settle(r))
+        return;
+    std::int64_t worst = 0;
+    QString sentence;
+    for (const Stall &s : stallsOf(trace_, handlers_, std::max<std::chrono::milliseconds>(16ms, r.step.time),
+                                   {playStart, INT64_MAX}))
+        if (s.duration > worst) {
+            worst = s.duration;
+            sentence = s.sentence();
+        }
+    if (worst > 0)
+        fail(r, sentence, QStringLiteral("no stall over %1 ms").arg(r.step.time.count()));
+}
+
+void Player::run(StepResult &r)
+{
+    switch (r.step.verb) {
+    case PlayVerb::Click:
+        return input(r, "click", {});
+    case PlayVerb::Type:
+        return input(r, "type", {{"text", r.step.text}});
+    case PlayVerb::Press:
+        return input(r, "press", {{"key", r.step.text}});
+    case PlayVerb::Wait:
+        return sleepFor(r.step.time);
+    case PlayVerb::WaitForText:
+        return waitForText(r, r.step.time);
+    case PlayVerb::ExpectText:
+        return waitForText(r, 0ms);
+    case PlayVerb::ExpectCalls:
+        return expectCalls(r);
+    case PlayVerb::ExpectPace:
+        return expectPace(r);
+    }
+}
+
+} // namespace
+
+PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, Handlers &handlers,
+                   const std::atomic<bool> &cancel, const std::function<void(const StepResult &)> &progress)
+{
+    PlayReport report;
+    report.play = play.name;
+    report.fingerprint = play.fingerprint;
+    Player player(program, trace, handlers, cancel);
+    if (auto window = program.request("window", {{"timeout_ms", 20'000}}, answerTime); !window) {
+        StepResult r;
+        r.ok = report.ok = false;
+        r.step.source = "the window opens";
+        r.found = window.problem().text();
+        report.steps << r;
+        return report;
+    }
+    (void)program.request("idle", {{"timeout_ms", 25'000}}, answerTime);
+    report.start = player.playStart = monotonicNow();
+    for (const PlayStep &s : play.steps) {
+        if (cancel)
+            break;
+        StepResult r;
+        r.step = s;
+        r.start = monotonicNow();
+        player.run(r);
+        r.end = monotonicNow();
+        report.ok = report.ok && r.ok;
+        report.steps << r;
+        if (progress)
+            progress(r);
+        if (!r.ok && !program.running())
+            break;
+    }
+    report.end = monotonicNow();
+    report.timeToResult = player.timeToResult;
+    report.ok = report.ok && !cancel;
+    return report;
+}
+
+QJsonObject PlayReport::toJson() const
+{
+    QJsonArray rows;
+    for (const StepResult &r : steps)
+        rows.append(QJsonObject{{"line", r.step.line},
+                                {"step", r.step.source},
+                                {"ok", r.ok},
+                                {"expected", r.expected},
+                                {"found", r.found},
+                                {"start_ns", qint64(r.start)},
+                                {"end_ns", qint64(r.end)}});
+    return {{"play", play},
+            {"fingerprint", QString::fromLatin1(fingerprint)},
+            {"ok", ok},
+            {"start_ns", qint64(start)},
+            {"end_ns", qint64(end)},
+            {"time_to_result_ns", qint64(timeToResult)},
+            {"steps", rows}};
+}
+
+} // namespace pipit

@@ -1,0 +1,269 @@
+// Writing a project file: one item a line, keys in the order in which the file had them.
+#include "core/project/store.h"
+
+#include "core/base/files.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QRegularExpression>
+
+namespace pipit
+{
+
+namespace
+{
+
+// The known keys in the file's order, new ones after them in ours, unknown ones where they stood.
+Json ordered(const QList<Json::Member> &known, const Kept &kept)
+{
+    Json all = Json::object();
+    for (const auto &[k, v] : known)
+        all.set(k, v);
+    for (const auto &[k, v] : kept.extra)
+        all.set(k, v);
+    Json result = Json::object();
+    for (const QString &key : kept.order)
+        if (const Json *v = all.find(key))
+            result.set(key, *v);
+    for (const auto &[k, v] : all.members())
+        if (!kept.order.contains(k))
+            result.set(k, v);
+    return result;
+}
+
+Json strings(const QStringList &list)
+{
+    Json a = Json::array();
+    for (const QString &s : list)
+        a.append(Json::string(s));
+    return a;
+}
+
+Json encode(const Connection &c)
+{
+    Json from = Json::object(), on = Json::object(), to = Json::object();
+    from.set("object", Json::string(c.subject()));
+    if (c.sourceKind == Connection::Source::Event) {
+        on.set("event", Json::string(c.event));
+        if (!c.when.isEmpty())
+            on.set("when", Json::string(c.when));
+    } else {
+        on.set("signal", Json::string(c.signal));
+    }
+    if (c.targetKind == Connection::Target::Handler) {
+        to.set("handler", Json::string(c.to));
+    } else {
+        to.set("object", Json::string(c.to));
+        to.set(c.targetKind == Connection::Target::Slot ? "slot" : "signal", Json::string(c.toMember));
+    }
+    QList<Json::Member> known{{"id", Json::string(c.id)}, {"from", from}, {"on", on}, {"to", to}};
+    if (c.pacing.kind != PacingKind::AtOnce || c.kept.order.contains("pacing"))
+        known.append({"pacing", Json::string(c.pacing.text())});
+    if (!c.enabled || c.kept.order.contains("enabled"))
+        known.append({"enabled", Json::boolean(c.enabled)});
+    return ordered(known, c.kept);
+}
+
+Json encode(const Handler &h)
+{
+    QList<Json::Member> known{{"id", Json::string(h.id)},
+                              {"name", Json::string(h.name)},
+                              {"kind", Json::string(h.kind == HandlerKind::Event ? "event" : "signal")}};
+    if (!h.arguments.isEmpty() || h.kept.order.contains("arguments"))
+        known.append({"arguments", strings(h.arguments)});
+    if (h.takesSource || h.kept.order.contains("source"))
+        known.append({"source", Json::boolean(h.takesSource)});
+    known.append({"shape", Json::string(shapeWord(h.shape))});
+    known.append({"file", Json::string(h.file)});
+    if (h.shape == Shape::Background) {
+        known.append({"input", Json::string(h.input)});
+        known.append({"result", Json::string(h.result)});
+        known.append({"again", Json::string(h.again)});
+    }
+    return ordered(known, h.kept);
+}
+
+Json encode(const TimerNode &t)
+{
+    return ordered({{"id", Json::string(t.id)},
+                    {"name", Json::string(t.name)},
+                    {"interval", Json::number(t.interval)},
+                    {"repeat", Json::boolean(t.repeat)},
+                    {"precise", Json::boolean(t.precise)},
+                    {"autostart", Json::boolean(t.autostart)}},
+                   t.kept);
+}
+
+QByteArray quoted(const QString &key) { return Json::string(key).compact(); }
+
+// A member whose value is a list of items, each on a line of its own.
+QByteArray itemLines(const QString &key, const QList<QByteArray> &items, const QByteArray &indent)
+{
+    if (items.isEmpty())
+        return indent + quoted(key) + ": []";
+    QByteArray out = indent + quoted(key) + ": [";
+    for (qsizetype i = 0; i < items.size(); ++i)
+        out += (i ? ",\n" : "\n") + items[i];
+    return out + '\n' + indent + ']';
+}
+
+QByteArray widgetLine(const WidgetNode &w, const QByteArray &indent);
+
+// Puts the children where "children" stands in the object's one line.
+QByteArray withChildren(const Json &head, const QList<WidgetNode> &children, const QByteArray &indent)
+{
+    QByteArray line = indent + '{';
+    bool first = true;
+    for (const auto &[k, v] : head.members()) {
+        line += (first ? "" : ", ") + quoted(k) + ": ";
+        first = false;
+        if (k != "children") {
+            line += v.compact();
+            continue;
+        }
+        line += '[';
+        for (qsizetype i = 0; i < children.size(); ++i)
+            line += (i ? ",\n" : "\n") + widgetLine(children[i], indent + "  ");
+        line += '\n' + indent + ']';
+    }
+    return line + '}';
+}
+
+QByteArray widgetLine(const WidgetNode &w, const QByteArray &indent)
+{
+    QList<Json::Member> known{{"id", Json::string(w.id)},
+                              {"class", Json::string(w.className)},
+                              {"name", Json::string(w.name)}};
+    if (!w.layout.isEmpty() || w.kept.order.contains("layout"))
+        known.append({"layout", Json::string(w.layout)});
+    if (!w.properties.isEmpty() || w.kept.order.contains("properties")) {
+        Json properties = Json::object();
+        for (const Property &p : w.properties)
+            properties.set(p.name, p.value);
+        known.append({"properties", properties});
+    }
+    if (!w.children.isEmpty())
+        known.append({"children", Json::array()});
+    return withChildren(ordered(known, w.kept), w.children, indent);
+}
+
+QByteArray windowText(const WindowNode &w, const QByteArray &indent)
+{
+    const Json head = ordered({{"class", Json::string(w.className)},
+                               {"file", Json::string(w.file)},
+                               {"root", Json::object()},
+                               {"timers", Json::array()}},
+                              w.kept);
+    QByteArray out = indent + "{\n";
+    bool first = true;
+    for (const auto &[k, v] : head.members()) {
+        out += first ? "" : ",\n";
+        first = false;
+        if (k == "root") {
+            out += indent + "  \"root\":\n" + widgetLine(w.root, indent + "    ");
+        } else if (k == "timers") {
+            QList<QByteArray> items;
+            for (const TimerNode &t : w.timers)
+                items << indent + "    " + encode(t).compact();
+            out += itemLines(k, items, indent + "  ");
+        } else {
+            out += indent + "  " + quoted(k) + ": " + v.compact();
+        }
+    }
+    return out + '\n' + indent + '}';
+}
+
+template <class Node> QList<QByteArray> lines(const QList<Node> &nodes)
+{
+    QList<QByteArray> items;
+    for (const Node &n : nodes)
+        items << "    " + encode(n).compact();
+    return items;
+}
+
+} // namespace
+
+QByteArray projectBytes(const Project &p)
+{
+    const Json head = ordered({{"pipit", Json::number(Project::version)},
+                               {"name", Json::string(p.name)},
+                               {"next_id", Json::number(p.nextId)},
+                               {"windows", Json::array()},
+                               {"connections", Json::array()},
+                               {"handlers", Json::array()}},
+                              p.kept);
+    QByteArray out = "{\n";
+    bool first = true;
+    for (const auto &[k, v] : head.members()) {
+        out += first ? "" : ",\n";
+        first = false;
+        if (k == "windows") {
+            QList<QByteArray> items;
+            for (const WindowNode &w : p.windows)
+                items << windowText(w, "    ");
+            out += itemLines(k, items, "  ");
+        } else if (k == "connections") {
+            out += itemLines(k, lines(p.connections), "  ");
+        } else if (k == "handlers") {
+            out += itemLines(k, lines(p.handlers), "  ");
+        } else {
+            out += "  " + quoted(k) + ": " + v.compact();
+        }
+    }
+    return out + "\n}\n";
+}
+
+Result<QByteArray> saveProject(const Project &project, const QString &file, const QByteArray &knownBytes)
+{
+    const QByteArray bytes = projectBytes(project);
+    if (QFileInfo::exists(file)) {
+        auto onDisk = readFile(file);
+        if (!onDisk)
+            return onDisk.problem();
+        if (*onDisk != knownBytes)
+            return Problem{"The file was changed by someone else since it was read", file,
+                           "Load it again, or save under another name; nothing was overwritten"};
+        if (*onDisk == bytes)
+            return bytes;
+    }
+    if (auto ok = writeFile(file, bytes); !ok)
+        return ok.problem();
+    return bytes;
+}
+
+Result<ProjectPlace> newProject(const QString &folder)
+{
+    const QFileInfo info(QDir::cleanPath(folder));
+    if (info.exists() && (!info.isDir() || !QDir(info.absoluteFilePath()).isEmpty()))
+        return Problem{"A new project needs a folder that is empty or does not exist", folder, "Name another folder"};
+    QString base = info.fileName().toLower();
+    base.replace(QRegularExpression("[^a-z0-9]+"), "_");
+    base.remove(QRegularExpression("^_+|_+$"));
+    QString className;
+    for (const QString &word : base.split('_', Qt::SkipEmptyParts))
+        className += word.left(1).toUpper() + word.mid(1);
+    if (!isIdentifier(className))
+        return Problem{"The folder's name cannot become the name of a window class", folder,
+                       "Begin the name with a letter, as in ferry-desk"};
+    if (auto made = makeFolder(info.absoluteFilePath()); !made)
+        return made.problem();
+    Project p;
+    p.name = info.fileName();
+    WindowNode w;
+    w.className = className;
+    w.file = base;
+    w.root.id = p.newId("w");
+    w.root.className = "QWidget";
+    w.root.name = className.left(1).toLower() + className.mid(1);
+    if (!isIdentifier(w.root.name) || w.root.name == className)
+        w.root.name += "Window";
+    w.root.layout = "column";
+    w.root.setProperty("windowTitle", Json::string(className));
+    p.windows.append(w);
+    const QString file = info.absoluteFilePath() + '/' + info.fileName() + ".pipit";
+    if (auto saved = saveProject(p, file, {}); !saved)
+        return saved.problem();
+    return ProjectPlace{info.absoluteFilePath(), file};
+}
+
+} // namespace pipit

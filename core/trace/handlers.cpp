@@ -1,0 +1,153 @@
+#include "core/trace/handlers.h"
+
+#include "core/base/files.h"
+
+#include <QFileInfo>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+
+namespace pipit
+{
+
+namespace
+{
+
+// Header templates of the tool-kit and the standard library hide the user's line.
+bool isLibraryHeader(const QString &file)
+{
+    return file.contains("/qt6/Qt") || file.startsWith("/usr/include/") || file.contains("/include/c++/");
+}
+
+std::uint64_t keyOf(const LinkRow &row) { return row.serial ? row.serial : row.code | std::uint64_t(1) << 62; }
+
+} // namespace
+
+Result<WiringMap> WiringMap::load(const QString &path)
+{
+    auto bytes = readFile(path);
+    if (!bytes)
+        return bytes.problem();
+    const QJsonObject root = QJsonDocument::fromJson(*bytes).object();
+    WiringMap map;
+    map.file = root["file"].toString();
+    for (const auto &v : root["lines"].toArray()) {
+        const QJsonObject o = v.toObject();
+        map.lines.insert(o["line"].toInt(),
+                         {o["connection"].toString(), o["handler"].toString(), o["name"].toString(),
+                          o["part"].toString(), o["source"].toString(), o["signal"].toString()});
+    }
+    for (const auto &v : root["definitions"].toArray()) {
+        const QJsonObject o = v.toObject();
+        map.definitions.insert(o["name"].toString(), {o["file"].toString(), o["line"].toInt()});
+    }
+    return map;
+}
+
+HandlerName Handlers::fromMap(const WiringMap::Entry &entry) const
+{
+    HandlerName h;
+    h.connection = entry.connection;
+    h.handler = entry.handler;
+    h.name = entry.name;
+    h.source = entry.source;
+    h.signal = entry.signal;
+    h.own = true;
+    if (const auto it = map_.definitions.constFind(entry.name); it != map_.definitions.constEnd()) {
+        h.file = it->first;
+        h.line = it->second;
+    }
+    return h;
+}
+
+HandlerName Handlers::find(const LinkRow &row)
+{
+    HandlerName h;
+    if (row.sender)
+        h.source = trace_.object(row.sender - 1).text();
+    if (row.signal && row.serial)
+        h.signal = trace_.signal(row.signal - 1).name();
+    if (row.kind == link::LinkKind::NamedMethod) {
+        const SignalInfo method = row.signal ? trace_.signal(row.signal - 1) : SignalInfo{};
+        h.name = method.className + "::" + method.name();
+        return h;
+    }
+    Place where;
+    for (const std::uint64_t address : {row.place, row.outerPlace}) {
+        const CodeInfo code = trace_.code(address);
+        if (code.module.isEmpty())
+            continue;
+        const Place p = places_.line(code.module, code.offset - 1);
+        if (!p.known() || isLibraryHeader(p.file))
+            continue;
+        if (QFileInfo(p.file).fileName() == map_.file)
+            if (const auto it = map_.lines.constFind(p.line); it != map_.lines.constEnd())
+                return fromMap(*it);
+        where = p;
+        break;
+    }
+    const CodeInfo code = trace_.code(row.code);
+    const Place function = code.module.isEmpty() ? Place{} : places_.function(code.module, code.offset);
+    if (row.kind == link::LinkKind::Member && !function.function.isEmpty()) {
+        h.name = function.function;
+        h.file = function.file;
+        h.line = function.line;
+        return h;
+    }
+    h.file = where.file;
+    h.line = where.line;
+    if (where.known())
+        h.name = QStringLiteral("lambda at %1:%2").arg(QFileInfo(where.file).fileName()).arg(where.line);
+    else if (!function.function.isEmpty())
+        h.name = function.function;
+    else
+        h.name = QStringLiteral("%1+0x%2").arg(QFileInfo(code.module).fileName()).arg(code.offset, 0, 16);
+    return h;
+}
+
+HandlerName Handlers::of(std::uint32_t link)
+{
+    const LinkRow row = trace_.link(link);
+    std::lock_guard lock(mutex_);
+    const auto key = keyOf(row);
+    if (const auto it = known_.constFind(key); it != known_.constEnd())
+        return *it;
+    return *known_.insert(key, find(row));
+}
+
+Outcome Handlers::save(const QString &path)
+{
+    for (std::uint32_t i = 0; i < trace_.linkCount(); ++i)
+        of(i);
+    std::lock_guard lock(mutex_);
+    QJsonArray rows;
+    for (auto it = known_.constBegin(); it != known_.constEnd(); ++it)
+        rows.append(QJsonObject{{"key", QString::number(it.key(), 16)},
+                                {"name", it->name},
+                                {"file", it->file},
+                                {"line", it->line},
+                                {"connection", it->connection},
+                                {"handler", it->handler},
+                                {"source", it->source},
+                                {"signal", it->signal},
+                                {"own", it->own}});
+    return writeFile(path, QJsonDocument(QJsonObject{{"version", 1}, {"handlers", rows}}).toJson());
+}
+
+Outcome Handlers::load(const QString &path)
+{
+    auto bytes = readFile(path);
+    if (!bytes)
+        return bytes.problem();
+    std::lock_guard lock(mutex_);
+    for (const auto &v : QJsonDocument::fromJson(*bytes).object()["handlers"].toArray()) {
+        const QJsonObject o = v.toObject();
+        HandlerName h{o["name"].toString(),    o["file"].toString(),   o["line"].toInt(),
+                      o["connection"].toString(), o["handler"].toString(), o["source"].toString(),
+                      o["signal"].toString(),  o["own"].toBool()};
+        known_.insert(o["key"].toString().toULongLong(nullptr, 16), h);
+    }
+    return Done{};
+}
+
+} // namespace pipit

@@ -1,0 +1,61 @@
+// Who a call's handler is: its name, where it stands, which connection of the project led to it.
+//
+// Threads: one at a time, off the event loop (it asks Places). A recording that is finished has
+// its answers stored beside it (`save`, `load`), so that it says the same after the program was
+// built anew or on another machine.
+#pragma once
+
+#include "core/base/result.h"
+#include "core/trace/model.h"
+#include "core/trace/places.h"
+
+#include <mutex>
+
+namespace pipit
+{
+
+struct HandlerName {
+    QString name; // "boardPassenger", "MainWindow::save", "lambda at main.cpp:12"
+    QString file; // empty when unknown
+    int line = 0;
+    QString connection; // id in the project; empty for programs not composed here
+    QString handler;    // handler's id in the project
+    QString source, signal; // what it was connected to, in words; may be empty
+    bool own = false;   // the project's own wiring, not the inner workings of generated code
+};
+
+// Which line of the generated wiring belongs to which connection (docs/formats/wiring-map.md).
+struct WiringMap {
+    struct Entry {
+        QString connection, handler, name, part, source, signal;
+    };
+    QString file; // the generated file's name
+    QHash<int, Entry> lines;
+    QHash<QString, std::pair<QString, int>> definitions; // function name → file, line
+    static Result<WiringMap> load(const QString &path);
+};
+
+class Handlers
+{
+public:
+    explicit Handlers(const TraceModel &trace) : trace_(trace) {}
+    void setMap(WiringMap map) { map_ = std::move(map); }
+
+    // Thread-safe; slow only for a link that was never asked for.
+    HandlerName of(std::uint32_t link);
+
+    Outcome save(const QString &path);
+    Outcome load(const QString &path);
+
+private:
+    HandlerName find(const LinkRow &row);
+    HandlerName fromMap(const WiringMap::Entry &entry) const;
+
+    const TraceModel &trace_;
+    std::mutex mutex_; // guards what follows
+    Places places_;
+    WiringMap map_;
+    QHash<std::uint64_t, HandlerName> known_; // by serial, or by code for slots called by index
+};
+
+} // namespace pipit

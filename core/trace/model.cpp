@@ -1,0 +1,381 @@
+#include "core/trace/model.h"
+
+namespace pipit
+{
+
+using link::Kind;
+using link::Slot;
+
+namespace
+{
+constexpr std::uint8_t bits(int flags) { return std::uint8_t(flags); }
+} // namespace
+
+struct TraceModel::Thread {
+    struct Open {
+        std::uint32_t span;
+        std::uint16_t depth; // the recorder's; a turn has that of what runs in it
+        bool turn;
+    };
+    std::uint16_t index = 0;
+    bool main = false;
+    std::vector<Open> open;
+    std::unordered_map<std::uint64_t, std::uint32_t> objects; // by address, as last named here
+    std::int64_t lastServed = 0; // 0 while no loop has begun
+    std::uint32_t servedSpan = 0, servedAround = 0;
+    std::int64_t woke = 0;
+    int loops = 0;
+    int forced = 0;
+    bool waiting = false;
+};
+
+TraceModel::TraceModel() : chunks_(std::make_unique<std::unique_ptr<Chunk>[]>(maxChunks))
+{
+    objects_.push_back({QStringLiteral("?"), {}, 0});
+    signals_.push_back({{}, QStringLiteral("?")});
+    messages_.reserve(64);
+}
+
+TraceModel::~TraceModel() = default;
+
+void TraceModel::streamOpened(int stream, const StreamInfo &info)
+{
+    const auto i = std::size_t(stream);
+    if (i >= threadStates_.size())
+        threadStates_.resize(i + 1);
+    threadStates_[i] = std::make_unique<Thread>();
+    std::lock_guard lock(mutex_);
+    threadStates_[i]->index = std::uint16_t(threads_.size());
+    threadStates_[i]->main = info.main;
+    threads_.append({info.pid, info.tid, info.main, info.main ? "loop" : QStringLiteral("thread %1").arg(info.tid)});
+}
+
+std::uint32_t TraceModel::add(Thread &t, SpanKind kind, std::int64_t time)
+{
+    const std::uint32_t i = written_;
+    const std::uint32_t chunk = i / chunkSpans;
+    if (chunk >= maxChunks)
+        return i; // full: callers check spaceLeft() by `written_`
+    if (!chunks_[chunk])
+        chunks_[chunk] = std::make_unique<Chunk>();
+    ++written_;
+    Span &s = mutableSpan(i);
+    s.start = time;
+    s.kind = kind;
+    s.thread = t.index;
+    s.parent = t.open.empty() ? 0 : t.open.back().span + 1;
+    return i;
+}
+
+void TraceModel::closeTop(Thread &t, std::int64_t time, std::uint8_t flags)
+{
+    Span &s = mutableSpan(t.open.back().span);
+    s.next = written_ + 1;
+    s.flags.fetch_or(flags, std::memory_order_relaxed);
+    s.end.store(time, std::memory_order_release);
+    t.open.pop_back();
+}
+
+void TraceModel::popTo(Thread &t, std::uint16_t depth, std::int64_t time)
+{
+    while (!t.open.empty() && !t.open.back().turn && t.open.back().depth >= depth)
+        closeTop(t, time, CutShort);
+    while (!t.open.empty() && t.open.back().turn && t.open.back().depth > depth)
+        closeTop(t, time, 0);
+    if (!t.open.empty() && !t.open.back().turn && t.open.back().depth >= depth)
+        popTo(t, depth, time);
+}
+
+// A turn begins with the first thing that happens after the loop woke.
+void TraceModel::openTurn(Thread &t, std::int64_t time)
+{
+    if (!t.loops && !t.forced)
+        return;
+    if (!t.open.empty()) {
+        const Span &top = span(t.open.back().span);
+        if (top.kind != SpanKind::Loop && top.kind != SpanKind::ForcedPass)
+            return;
+    }
+    const std::int64_t start = t.woke ? t.woke : time;
+    const std::uint16_t depth = t.open.empty() ? 0 : std::uint16_t(t.open.back().depth + 1);
+    const bool forced = !t.open.empty() && span(t.open.back().span).kind == SpanKind::ForcedPass;
+    const std::uint32_t i = add(t, SpanKind::Turn, start);
+    if (forced)
+        mutableSpan(i).flags = Forced;
+    t.open.push_back({i, depth, true});
+}
+
+// The loop reached a wait or a full poll: whatever turn is running at this level is over.
+void TraceModel::served(Thread &t, std::int64_t time)
+{
+    if (!t.open.empty() && t.open.back().turn)
+        closeTop(t, time, 0);
+    if (t.lastServed && time - t.lastServed >= shortestStretch) {
+        std::lock_guard lock(mutex_);
+        stretches_.push_back({t.lastServed, time, t.index, t.servedSpan, t.servedAround, t.forced > 0});
+    }
+}
+
+void TraceModel::awake(Thread &t, std::int64_t time)
+{
+    t.woke = t.lastServed = time;
+    t.servedSpan = written_;
+    t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
+    t.waiting = false;
+    if (t.main)
+        busySince_ = time;
+}
+
+std::uint32_t TraceModel::objectIndex(Thread &t, std::uint64_t address)
+{
+    const auto it = t.objects.find(address);
+    return it == t.objects.end() ? 0 : it->second;
+}
+
+std::uint32_t TraceModel::linkIndex(const Slot &s)
+{
+    std::lock_guard lock(mutex_);
+    const std::uint64_t serial = s.words[1];
+    // A slot called by index has no connect call of its own: one row for each method.
+    const std::uint64_t key = serial ? serial : s.words[2] | std::uint64_t(1) << 62;
+    if (const auto it = linkRows_.constFind(key); it != linkRows_.constEnd())
+        return *it;
+    LinkRow row;
+    row.kind = link::LinkKind(s.value);
+    row.serial = serial;
+    row.code = s.words[2];
+    if (!serial)
+        row.signal = signalRows_.value(s.words[2], 0) + 1;
+    links_.push_back(row);
+    return *linkRows_.insert(key, std::uint32_t(links_.size() - 1));
+}
+
+void TraceModel::begin(Thread &t, const Slot &s)
+{
+    const auto time = std::int64_t(s.time);
+    popTo(t, s.depth, time);
+    const Kind kind = Kind(s.kind);
+    if (kind == Kind::LoopBegin || kind == Kind::ProcessEventsBegin) {
+        const bool loop = kind == Kind::LoopBegin;
+        const std::uint32_t i = add(t, loop ? SpanKind::Loop : SpanKind::ForcedPass, time);
+        mutableSpan(i).object = loop ? objectIndex(t, s.words[0]) : 0;
+        t.open.push_back({i, s.depth, false});
+        ++(loop ? t.loops : t.forced);
+        if (loop && t.loops == 1)
+            awake(t, time);
+        else
+            t.woke = time;
+        return;
+    }
+    openTurn(t, time);
+    const SpanKind spanKind = kind == Kind::DispatchBegin ? SpanKind::Dispatch
+                              : kind == Kind::SignalBegin ? SpanKind::Signal
+                                                          : SpanKind::Call;
+    const std::uint32_t i = add(t, spanKind, time);
+    Span &span = mutableSpan(i);
+    span.object = objectIndex(t, s.words[0]);
+    if (spanKind == SpanKind::Dispatch) {
+        span.what = s.value & 0xffff;
+        if (isInputEvent(int(span.what))) // others carry the stamp of the input that led to them
+            span.posted = std::int64_t(s.words[2]);
+        if (s.value & link::FromWindowSystem)
+            span.flags = FromWindow;
+        if (const auto it = posted_.find(s.words[1]); it != posted_.end()) {
+            span.posted = it->second.time;
+            span.cause = it->second.cause;
+            posted_.erase(it);
+        }
+    } else if (spanKind == SpanKind::Signal) {
+        std::lock_guard lock(mutex_);
+        span.what = signalRows_.value(s.words[1], 0);
+    } else {
+        span.what = linkIndex(s);
+    }
+    t.open.push_back({i, s.depth, false});
+}
+
+void TraceModel::end(Thread &t, const Slot &s)
+{
+    const auto time = std::int64_t(s.time);
+    popTo(t, std::uint16_t(s.depth + 1), time);
+    if (!t.open.empty() && t.open.back().turn && t.open.back().depth > s.depth)
+        closeTop(t, time, 0);
+    if (t.open.empty() || t.open.back().turn || t.open.back().depth != s.depth)
+        return; // its begin was lost
+    const Kind kind = Kind(s.kind);
+    const bool flagged = s.value & 1;
+    const int flags = kind == Kind::DispatchEnd && flagged ? Handled
+                      : kind == Kind::CallEnd && flagged   ? ByException
+                                                           : 0;
+    const SpanKind what = span(t.open.back().span).kind;
+    closeTop(t, time, bits(flags));
+    if (what == SpanKind::Loop && --t.loops == 0) {
+        t.lastServed = 0;
+        if (t.main)
+            busySince_ = 0;
+    }
+    if (what == SpanKind::ForcedPass)
+        --t.forced;
+}
+
+void TraceModel::learn(Thread &t, const Slot &s, const char *text, std::size_t bytes)
+{
+    const QString words = QString::fromUtf8(text, qsizetype(bytes));
+    const qsizetype cut = words.indexOf('\n');
+    std::lock_guard lock(mutex_);
+    switch (Kind(s.kind)) {
+    case Kind::ObjectName: {
+        const QString key = QString::number(s.words[0], 16) + words;
+        auto it = objectRows_.constFind(key);
+        if (it == objectRows_.constEnd()) {
+            objects_.push_back({words.left(cut), words.mid(cut + 1), s.words[0]});
+            it = objectRows_.insert(key, std::uint32_t(objects_.size() - 1));
+        }
+        t.objects[s.words[0]] = *it;
+        break;
+    }
+    case Kind::SignalName:
+        if (!signalRows_.contains(s.words[0])) {
+            signals_.push_back({words.left(cut), words.mid(cut + 1)});
+            signalRows_.insert(s.words[0], std::uint32_t(signals_.size() - 1));
+        }
+        break;
+    case Kind::CodePlace:
+        codes_.insert(s.words[0], {words, s.words[1]});
+        break;
+    case Kind::LinkPlace:
+        linkPlaces_[s.words[0]].place = s.words[1];
+        linkPlaces_[s.words[0]].outerPlace = s.words[2];
+        break;
+    case Kind::Link:
+        if (!linkRows_.contains(s.words[0])) {
+            LinkRow row = linkPlaces_.take(s.words[0]);
+            row.kind = link::LinkKind(s.value);
+            row.serial = s.words[0];
+            row.sender = s.words[1] ? objectIndex(t, s.words[1]) + 1 : 0;
+            row.signal = s.words[2] ? signalRows_.value(s.words[2], 0) + 1 : 0;
+            row.code = s.words[3];
+            links_.push_back(row);
+            linkRows_.insert(s.words[0], std::uint32_t(links_.size() - 1));
+        }
+        break;
+    case Kind::ThreadName:
+        threads_[t.index].name = words;
+        break;
+    default:
+        break;
+    }
+}
+
+void TraceModel::record(int stream, const Slot &s, const char *text, std::size_t bytes)
+{
+    if (std::size_t(stream) >= threadStates_.size() || !threadStates_[std::size_t(stream)])
+        return;
+    Thread &t = *threadStates_[std::size_t(stream)];
+    const auto time = std::int64_t(s.time);
+    if (!first_.load(std::memory_order_relaxed))
+        first_ = time;
+    if (written_ >= std::uint32_t(chunkSpans) * maxChunks - 8) {
+        ++lost_; // the trace is full; the recording on disk goes on
+        return;
+    }
+    switch (Kind(s.kind)) {
+    case Kind::WaitBegin:
+        served(t, time);
+        t.lastServed = 0; // waiting is no work
+        t.woke = 0;
+        t.waiting = true;
+        if (t.main)
+            busySince_ = 0;
+        break;
+    case Kind::WaitEnd:
+        awake(t, time);
+        break;
+    case Kind::FullPoll:
+        served(t, time);
+        awake(t, time);
+        break;
+    case Kind::Post:
+        posted_[s.words[0]] = {time, t.open.empty() ? 0 : t.open.back().span + 1};
+        break;
+    case Kind::Lost:
+        lost_ += s.words[0];
+        break;
+    case Kind::Message: {
+        openTurn(t, time);
+        const std::uint32_t i = add(t, SpanKind::Message, time);
+        mutableSpan(i).end = time;
+        mutableSpan(i).next = i + 2;
+        std::lock_guard lock(mutex_);
+        mutableSpan(i).what = std::uint32_t(messages_.size());
+        mutableSpan(i).object = s.value;
+        messages_.push_back(QString::fromUtf8(text, qsizetype(bytes)));
+        break;
+    }
+    default:
+        if (link::opens(Kind(s.kind)))
+            begin(t, s);
+        else if (link::closes(Kind(s.kind)))
+            end(t, s);
+        else
+            learn(t, s, text, bytes);
+    }
+    if ((written_ & 63) == 0)
+        publish();
+}
+
+void TraceModel::caughtUp(std::int64_t time)
+{
+    publish();
+    now_ = time;
+}
+
+ObjectInfo TraceModel::object(std::uint32_t i) const
+{
+    std::lock_guard lock(mutex_);
+    return i < objects_.size() ? objects_[i] : objects_[0];
+}
+
+SignalInfo TraceModel::signal(std::uint32_t i) const
+{
+    std::lock_guard lock(mutex_);
+    return i < signals_.size() ? signals_[i] : signals_[0];
+}
+
+LinkRow TraceModel::link(std::uint32_t i) const
+{
+    std::lock_guard lock(mutex_);
+    return i < links_.size() ? links_[i] : LinkRow{};
+}
+
+std::uint32_t TraceModel::linkCount() const
+{
+    std::lock_guard lock(mutex_);
+    return std::uint32_t(links_.size());
+}
+
+CodeInfo TraceModel::code(std::uint64_t address) const
+{
+    std::lock_guard lock(mutex_);
+    return codes_.value(address);
+}
+
+QString TraceModel::message(std::uint32_t i) const
+{
+    std::lock_guard lock(mutex_);
+    return i < messages_.size() ? messages_[i] : QString();
+}
+
+QList<ThreadInfo> TraceModel::threads() const
+{
+    std::lock_guard lock(mutex_);
+    return threads_;
+}
+
+std::vector<Stretch> TraceModel::stretches() const
+{
+    std::lock_guard lock(mutex_);
+    return stretches_;
+}
+
+} // namespace pipit

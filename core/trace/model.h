@@ -1,0 +1,148 @@
+// The trace in memory: spans and names, filled while the program runs or from a recording.
+//
+// Threads: one writer (the sink's thread). Any number of readers: `spanCount` publishes spans,
+// which never move; names and tables are copied out under a lock. A span's end is written later
+// than the span itself.
+#pragma once
+
+#include "core/runner/sink.h"
+#include "core/trace/span.h"
+
+#include <QHash>
+#include <QString>
+
+#include <array>
+#include <memory>
+#include <mutex>
+#include <unordered_map>
+
+namespace pipit
+{
+
+struct ObjectInfo {
+    QString className;
+    QString name; // objectName, may be empty
+    std::uint64_t address = 0;
+    QString text() const { return name.isEmpty() ? className : name; }
+};
+
+struct SignalInfo {
+    QString className;
+    QString signature;
+    QString name() const { return signature.left(signature.indexOf('(')); }
+};
+
+struct CodeInfo {
+    QString module;
+    std::uint64_t offset = 0; // in the module's file, as its symbol table counts
+};
+
+// How a handler was bound: one connect call, posted function or single shot.
+struct LinkRow {
+    link::LinkKind kind = link::LinkKind::Functor;
+    std::uint64_t serial = 0;
+    std::uint32_t sender = 0;    // object index + 1, 0 none
+    std::uint32_t signal = 0;    // signal index + 1, 0 none
+    std::uint64_t code = 0;      // addresses, see code()
+    std::uint64_t place = 0, outerPlace = 0;
+};
+
+struct ThreadInfo {
+    std::uint32_t pid = 0, tid = 0;
+    bool main = false;
+    QString name;
+};
+
+// A stretch in which no loop on a thread reached a wait or a full poll.
+struct Stretch {
+    std::int64_t start = 0, end = 0;
+    std::uint16_t thread = 0;
+    std::uint32_t firstSpan = 0; // the first span that began in it
+    std::uint32_t around = 0;    // span + 1 that was open when it began, 0 none
+    bool reentry = false;        // it ended in a pass forced from inside a handler
+};
+
+class TraceModel : public RecordSink
+{
+public:
+    TraceModel();
+    ~TraceModel() override;
+
+    void streamOpened(int stream, const StreamInfo &info) override;
+    void record(int stream, const link::Slot &slot, const char *text, std::size_t bytes) override;
+    void caughtUp(std::int64_t time) override;
+
+    std::uint32_t spanCount() const { return count_.load(std::memory_order_acquire); }
+    const Span &span(std::uint32_t i) const { return chunks_[i / chunkSpans]->spans[i % chunkSpans]; }
+
+    ObjectInfo object(std::uint32_t i) const;
+    SignalInfo signal(std::uint32_t i) const;
+    LinkRow link(std::uint32_t i) const;
+    std::uint32_t linkCount() const;
+    CodeInfo code(std::uint64_t address) const;
+    QString message(std::uint32_t i) const;
+    QList<ThreadInfo> threads() const;
+    std::vector<Stretch> stretches() const; // every one of at least `shortestStretch`
+    std::uint64_t lost() const { return lost_; }
+
+    std::int64_t now() const { return now_.load(std::memory_order_relaxed); } // the last caughtUp
+    std::int64_t firstTime() const { return first_.load(std::memory_order_relaxed); }
+    // Since when the main thread's loop has not reached a wait; 0 while it waits.
+    std::int64_t busySince() const { return busySince_.load(std::memory_order_relaxed); }
+
+    static constexpr std::int64_t shortestStretch = 16'000'000;
+
+private:
+    static constexpr std::uint32_t chunkSpans = 4096, maxChunks = 1 << 15;
+    struct Chunk {
+        Span spans[chunkSpans];
+    };
+    struct Thread;
+    struct Posting {
+        std::int64_t time;
+        std::uint32_t cause;
+    };
+
+    Span &mutableSpan(std::uint32_t i) { return chunks_[i / chunkSpans]->spans[i % chunkSpans]; }
+    std::uint32_t add(Thread &t, SpanKind kind, std::int64_t time);
+    void publish() { count_.store(written_, std::memory_order_release); }
+    void begin(Thread &t, const link::Slot &s);
+    void end(Thread &t, const link::Slot &s);
+    void closeTop(Thread &t, std::int64_t time, std::uint8_t flags);
+    void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
+    void openTurn(Thread &t, std::int64_t time);
+    void served(Thread &t, std::int64_t time);
+    void awake(Thread &t, std::int64_t time);
+    void learn(Thread &t, const link::Slot &s, const char *text, std::size_t bytes);
+    std::uint32_t objectIndex(Thread &t, std::uint64_t address);
+    std::uint32_t linkIndex(const link::Slot &s);
+
+    std::unique_ptr<std::unique_ptr<Chunk>[]> chunks_;
+    std::uint32_t written_ = 0; // writer only
+    std::atomic<std::uint32_t> count_{0};
+    std::atomic<std::int64_t> now_{0}, first_{0}, busySince_{0};
+    std::atomic<std::uint64_t> lost_{0};
+    std::vector<std::unique_ptr<Thread>> threadStates_; // writer only
+    std::unordered_map<std::uint64_t, Posting> posted_; // writer only, by event address
+
+    mutable std::mutex mutex_; // guards the tables below
+    std::vector<ObjectInfo> objects_;
+    QHash<QString, std::uint32_t> objectRows_;
+    std::vector<SignalInfo> signals_;
+    QHash<std::uint64_t, std::uint32_t> signalRows_;
+    std::vector<LinkRow> links_;
+    QHash<std::uint64_t, std::uint32_t> linkRows_;
+    QHash<std::uint64_t, CodeInfo> codes_;
+    QHash<std::uint64_t, LinkRow> linkPlaces_;
+    std::vector<QString> messages_;
+    QList<ThreadInfo> threads_;
+    std::vector<Stretch> stretches_;
+};
+
+// The name of an event type in words ("mouse press"), or its number when it has none.
+QString eventWords(int type);
+// The same as the tool-kit spells it ("MouseButtonPress").
+QString eventName(int type);
+bool isInputEvent(int type);
+
+} // namespace pipit

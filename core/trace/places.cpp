@@ -1,0 +1,124 @@
+#include "core/trace/places.h"
+
+#include <QHash>
+#include <QRegularExpression>
+
+#include <cxxabi.h>
+#include <dwarf.h>
+#include <elfutils/libdw.h>
+#include <elfutils/libdwfl.h>
+#include <fcntl.h>
+#include <unistd.h>
+
+namespace pipit
+{
+
+struct Places::Module {
+    Dwfl *dwfl = nullptr;
+    Dwfl_Module *module = nullptr;
+    ~Module()
+    {
+        if (dwfl)
+            dwfl_end(dwfl);
+    }
+};
+
+struct Places::Private {
+    QHash<QString, std::shared_ptr<Module>> modules;
+};
+
+namespace
+{
+
+// No lookups of separate debug files over the network: only the module and Debian's debug folder.
+char *debugPath = nullptr;
+const Dwfl_Callbacks callbacks = {dwfl_linux_proc_find_elf, dwfl_standard_find_debuginfo,
+                                  dwfl_offline_section_address, &debugPath};
+
+QString demangle(const char *name)
+{
+    int status = 0;
+    char *text = abi::__cxa_demangle(name, nullptr, nullptr, &status);
+    const QString result = QString::fromUtf8(status == 0 ? text : name);
+    free(text);
+    return result;
+}
+
+} // namespace
+
+Places::Places() : d(std::make_unique<Private>())
+{
+    unsetenv("DEBUGINFOD_URLS");
+}
+Places::~Places() = default;
+
+Places::Module *Places::module(const QString &path)
+{
+    auto it = d->modules.find(path);
+    if (it == d->modules.end()) {
+        auto m = std::make_shared<Module>();
+        m->dwfl = dwfl_begin(&callbacks);
+        if (m->dwfl) {
+            dwfl_report_begin(m->dwfl);
+            m->module = dwfl_report_elf(m->dwfl, "module", path.toUtf8().constData(), -1, 0, false);
+            dwfl_report_end(m->dwfl, nullptr, nullptr);
+        }
+        it = d->modules.insert(path, m);
+    }
+    return it->get();
+}
+
+Place Places::line(const QString &path, std::uint64_t offset)
+{
+    Place place;
+    Module *m = module(path);
+    if (!m->module)
+        return place;
+    GElf_Off symbolOffset = 0;
+    GElf_Sym symbol;
+    if (const char *name =
+            dwfl_module_addrinfo(m->module, offset, &symbolOffset, &symbol, nullptr, nullptr, nullptr))
+        place.function = plainFunctionName(demangle(name));
+    if (Dwfl_Line *l = dwfl_module_getsrc(m->module, offset)) {
+        int number = 0;
+        if (const char *file = dwfl_lineinfo(l, nullptr, &number, nullptr, nullptr, nullptr)) {
+            place.file = QString::fromUtf8(file);
+            place.line = number;
+        }
+    }
+    return place;
+}
+
+Place Places::function(const QString &path, std::uint64_t offset)
+{
+    Module *m = module(path);
+    if (!m->module)
+        return {};
+    GElf_Off within = 0;
+    GElf_Sym symbol;
+    dwfl_module_addrinfo(m->module, offset, &within, &symbol, nullptr, nullptr, nullptr);
+    return line(path, offset - within);
+}
+
+QString plainFunctionName(const QString &demangled)
+{
+    static const QRegularExpression lambda(QStringLiteral("([A-Za-z_~][\\w:~]*)\\([^()]*\\)(?: const)?::\\{lambda"));
+    if (const auto m = lambda.match(demangled); m.hasMatch())
+        return "lambda in " + m.captured(1);
+    QString name = demangled;
+    int depth = 0;
+    for (qsizetype i = 0; i < name.size(); ++i) { // cut at the argument list, past template arguments
+        const QChar c = name[i];
+        if (c == '<')
+            ++depth;
+        else if (c == '>')
+            --depth;
+        else if (c == '(' && depth == 0 && i > 0 && !name.mid(i).startsWith("(anonymous")) {
+            name.truncate(i);
+            break;
+        }
+    }
+    return name;
+}
+
+} // namespace pipit

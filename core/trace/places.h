@@ -1,0 +1,43 @@
+// Places in the program's source, from addresses in it: by libdw from the debug information of
+// the module on disk, or by its symbol table where there is none.
+//
+// Threads: one at a time. The first question about a module reads its debug information (tens of
+// milliseconds), so never on an event loop. Nothing is read over a network.
+#pragma once
+
+#include <QString>
+
+#include <memory>
+
+namespace pipit
+{
+
+struct Place {
+    QString function; // demangled, without arguments; empty when unknown
+    QString file;     // empty when unknown
+    int line = 0;
+    bool known() const { return !file.isEmpty(); }
+};
+
+class Places
+{
+public:
+    Places();
+    ~Places();
+
+    // Where the function that contains this address begins.
+    Place function(const QString &module, std::uint64_t offset);
+    // The line that the address belongs to; for a return address ask for the one before it.
+    Place line(const QString &module, std::uint64_t offset);
+
+private:
+    struct Module;
+    Module *module(const QString &path);
+    struct Private;
+    std::unique_ptr<Private> d;
+};
+
+// "FerryDesk::boardPassenger" from "FerryDesk::boardPassenger()"; lambdas as "lambda in …".
+QString plainFunctionName(const QString &demangled);
+
+} // namespace pipit

@@ -1,0 +1,170 @@
+#include "core/trace/queries.h"
+
+#include <QEvent>
+
+namespace pipit
+{
+
+namespace
+{
+
+constexpr std::uint32_t none = UINT32_MAX;
+
+std::uint32_t parentOf(const TraceModel &t, std::uint32_t i)
+{
+    const std::uint32_t p = t.span(i).parent;
+    return p ? p - 1 : none;
+}
+
+// The widget that an input reached: dispatches pass from the window down to it.
+std::uint32_t innermostSame(const TraceModel &t, std::uint32_t i)
+{
+    const std::uint32_t count = t.spanCount();
+    const Span &outer = t.span(i);
+    const std::uint32_t end = outer.next ? std::min(outer.next - 1, count) : count;
+    for (std::uint32_t k = i + 1; k < end; ++k) {
+        const Span &s = t.span(k);
+        if (s.thread == outer.thread && s.kind == SpanKind::Dispatch && s.what == outer.what)
+            return k;
+    }
+    return i;
+}
+
+QString waitKind(const Span &s)
+{
+    if (s.what == QEvent::MouseButtonRelease || s.what == QEvent::KeyRelease || s.what == QEvent::TouchEnd)
+        return "release";
+    if (isInputEvent(int(s.what)))
+        return "input";
+    if (s.what == QEvent::UpdateRequest)
+        return "repaint";
+    if (s.what == QEvent::MetaCall)
+        return "queued call";
+    return "posted";
+}
+
+} // namespace
+
+std::vector<TurnRow> turnsOf(const TraceModel &trace, std::uint32_t firstSpan)
+{
+    std::vector<TurnRow> rows;
+    std::unordered_map<std::uint32_t, std::size_t> open; // turn span → row
+    const std::uint32_t count = trace.spanCount();
+    const std::int64_t now = trace.now();
+    for (std::uint32_t i = firstSpan; i < count; ++i) {
+        const Span &s = trace.span(i);
+        if (s.kind == SpanKind::Turn) {
+            open[i] = rows.size();
+            rows.push_back({i, s.start, s.duration(now), s.thread, 0, 0, (s.flags & Forced) != 0});
+            continue;
+        }
+        if (s.kind != SpanKind::Dispatch && s.kind != SpanKind::Call)
+            continue;
+        for (std::uint32_t p = parentOf(trace, i); p != none; p = parentOf(trace, p))
+            if (const auto it = open.find(p); it != open.end()) {
+                ++(s.kind == SpanKind::Call ? rows[it->second].calls : rows[it->second].dispatches);
+                break;
+            }
+    }
+    return rows;
+}
+
+static void fillCause(const TraceModel &trace, std::uint32_t i, CallRow &row)
+{
+    for (std::uint32_t p = parentOf(trace, i); p != none; p = parentOf(trace, p)) {
+        const Span &s = trace.span(p);
+        if (s.kind == SpanKind::Turn || s.kind == SpanKind::Loop || s.kind == SpanKind::ForcedPass)
+            return;
+        if (!row.cause) {
+            row.cause = p + 1;
+            row.causeKind = s.kind == SpanKind::Signal ? "signal" : s.kind == SpanKind::Call ? "call" : "dispatch";
+            if (s.kind == SpanKind::Dispatch && s.cause) {
+                row.cause = s.cause;
+                row.causeKind = "posted";
+            }
+        }
+        if (s.kind == SpanKind::Signal && row.signal.isEmpty()) {
+            row.signal = trace.signal(s.what).name();
+            row.source = trace.object(s.object).text();
+        }
+        return;
+    }
+}
+
+std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range)
+{
+    std::vector<CallRow> rows;
+    const std::uint32_t count = trace.spanCount();
+    const std::int64_t now = trace.now();
+    for (std::uint32_t i = 0; i < count; ++i) {
+        const Span &s = trace.span(i);
+        if (s.kind != SpanKind::Call || s.start < range.from || s.start > range.to)
+            continue;
+        CallRow row;
+        row.span = i;
+        row.start = s.start;
+        row.duration = s.duration(now);
+        row.open = s.open();
+        row.thread = s.thread;
+        row.handler = handlers.of(s.what);
+        row.source = row.handler.source;
+        row.signal = row.handler.signal;
+        fillCause(trace, i, row);
+        rows.push_back(std::move(row));
+    }
+    return rows;
+}
+
+std::vector<WaitRow> waitsOf(const TraceModel &trace, TimeRange range)
+{
+    std::vector<WaitRow> rows;
+    const std::uint32_t count = trace.spanCount();
+    for (std::uint32_t i = 0; i < count; ++i) {
+        const Span &s = trace.span(i);
+        if (s.kind != SpanKind::Dispatch || s.posted <= 0 || s.posted < range.from || s.posted > range.to)
+            continue;
+        const bool input = isInputEvent(int(s.what));
+        if (input) { // once for each input: only the outermost dispatch of it
+            bool inner = false;
+            for (std::uint32_t p = parentOf(trace, i); p != none && !inner; p = parentOf(trace, p)) {
+                const Span &outer = trace.span(p);
+                inner = outer.kind == SpanKind::Dispatch && isInputEvent(int(outer.what)) &&
+                        outer.posted == s.posted;
+            }
+            if (inner)
+                continue;
+        }
+        const std::uint32_t reached = input ? innermostSame(trace, i) : i;
+        const QString object = trace.object(trace.span(reached).object).text();
+        rows.push_back({i, QStringLiteral("%1 on %2").arg(eventWords(int(s.what)), object), waitKind(s), s.posted,
+                        std::max<std::int64_t>(0, s.start - s.posted)});
+    }
+    return rows;
+}
+
+QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
+{
+    const Span &s = trace.span(i);
+    const QString object = trace.object(s.object).text();
+    switch (s.kind) {
+    case SpanKind::Turn:
+        return (s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop";
+    case SpanKind::Dispatch: {
+        const QString words = eventWords(int(s.what));
+        return QStringLiteral("%1 gets %2").arg(object, words);
+    }
+    case SpanKind::Signal:
+        return QStringLiteral("%1 emits %2").arg(object, trace.signal(s.what).name());
+    case SpanKind::Call:
+        return QStringLiteral("%1 runs").arg(handlers.of(s.what).name);
+    case SpanKind::Loop:
+        return QStringLiteral("an event loop runs (%1)").arg(object);
+    case SpanKind::ForcedPass:
+        return "processEvents forces a pass of the loop";
+    case SpanKind::Message:
+        return QStringLiteral("message: %1").arg(trace.message(s.what));
+    }
+    return {};
+}
+
+} // namespace pipit

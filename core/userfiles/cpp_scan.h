@@ -1,0 +1,31 @@
+// Finds function definitions in C++ text without compiling it.
+//
+// Threads: any. Comments, strings, raw strings and preprocessor lines are stepped over. What it
+// finds is exact for ordinary code at file or namespace level; what macros produce is not seen.
+// Offsets count QChars from the text's beginning, lines from 1.
+#pragma once
+
+#include <QList>
+#include <QString>
+
+#include <optional>
+
+namespace pipit
+{
+
+struct Definition {
+    QString className;    // "FerryDesk"; empty for a free function
+    QString name;         // "boardPassenger"
+    QString head;         // from the return type up to the body, one line
+    qsizetype begin = 0;  // the first character of the head, or of a comment directly above
+    qsizetype headBegin = 0;
+    qsizetype bodyOpen = 0;  // the {
+    qsizetype bodyClose = 0; // the }
+    int line = 0;         // of the head
+};
+
+QList<Definition> definitionsIn(const QString &text);
+std::optional<Definition> definitionOf(const QString &text, const QString &className, const QString &name);
+int lineAt(const QString &text, qsizetype offset);
+
+} // namespace pipit

@@ -1,0 +1,7 @@
+// Made by Pipit; edits here are overwritten.
+#pragma once
+
+#include "wiring_support.h"
+
+#include <QtGui/QKeyEvent>
+QString tideForecastWork(QPromise<QString> &promise, const QString &input);

@@ -1,0 +1,6 @@
+// Made by Pipit; edits here are overwritten.
+#pragma once
+
+#include "wiring_support.h"
+
+#include <QtGui/QKeyEvent>

@@ -1,0 +1,16 @@
+// The control channel between Pipit and a recorded program: names shared by both ends.
+//
+// JSON-RPC 2.0, one message a line, over a Unix socket that Pipit listens on (mode 0600, in a
+// private folder, the peer's user checked). A "ring" notification carries the memfd of a new
+// thread's ring as ancillary data. docs/formats/control.md lists methods and answers.
+#pragma once
+
+namespace pipit::link
+{
+
+inline constexpr char envSocket[] = "PIPIT_SOCKET";     // where the recorder reports to
+inline constexpr char envRecorder[] = "PIPIT_RECORDER"; // the recorder's library, loaded by the shim
+inline constexpr char envTexts[] = "PIPIT_TEXTS";       // "1": texts may be recorded
+inline constexpr int controlVersion = 1;
+
+} // namespace pipit::link

@@ -1,0 +1,123 @@
+// The record: what the recorder writes for every step of a dispatch, and what Pipit reads.
+//
+// Threads: plain data, no rules. Units: times are CLOCK_MONOTONIC nanoseconds.
+// A record is one 48-byte slot; a record with a text is followed by as many slots of raw
+// text bytes as it needs. The same list of kinds is the schema of a recording's event types
+// (docs/formats/recording.md), so a kind's number and words never change once released.
+#pragma once
+
+#include <cstdint>
+
+namespace pipit::link
+{
+
+enum class Kind : std::uint16_t {
+    None = 0,
+    // Dictionary: names, written again on each stream before they are first used there.
+    ObjectName = 1, // words: object; text "Class\nobjectName"
+    SignalName = 2, // words: key; text "Class\nsignature"
+    CodePlace = 3,  // words: address, offset in module; text module path
+    Link = 4,       // one connect call. words: serial, sender, signal key, code address; value: LinkKind
+    LinkPlace = 5,  // words: serial, return address, return address one frame further out (0 unknown)
+    ThreadName = 6, // text
+    // What happened.
+    DispatchBegin = 10, // value: event type, bit 16 set: from the window system. words: receiver, event, stamp
+    DispatchEnd = 11,   // value: 1 handled, bit 1: event accepted. words: event
+    SignalBegin = 12,   // words: sender, signal key
+    SignalEnd = 13,     // words: sender
+    CallBegin = 14,     // value: LinkKind. words: receiver, link serial, code address, sender
+    CallEnd = 15,       // value: 1 left by an exception. words: receiver
+    LoopBegin = 16,     // words: loop object
+    LoopEnd = 17,
+    ProcessEventsBegin = 18, // value: flags. A pass asked for in the middle of other work
+    ProcessEventsEnd = 19,
+    WaitBegin = 20, // value: timeout in ms, 0xffffffff for none. The loop really waits
+    WaitEnd = 21,
+    FullPoll = 22, // the loop looked at all its sources without waiting
+    Post = 23,     // value: event type. words: event, receiver
+    Message = 24,  // value: 0 debug, 1 warning, 2 critical, 3 fatal, 4 info; text
+    Lost = 25,     // words: records lost on this stream so far
+    Note = 26,     // text: something the recorder says about itself
+    Born = 27,     // unused yet
+    Mark = 28,     // text: a moment marked by a play or a person
+};
+
+// How a handler was bound. Stored in Link and CallBegin.
+enum class LinkKind : std::uint32_t {
+    Functor = 0,
+    Member = 1,
+    NamedMethod = 2, // a slot called by method index
+    Invoked = 3,     // QMetaObject::invokeMethod with a function
+    SingleShot = 4,
+};
+
+inline constexpr std::uint32_t FromWindowSystem = 1u << 16;
+inline constexpr std::uint32_t NoTimeout = 0xffffffffu;
+
+struct Slot {
+    std::uint64_t time = 0;  // CLOCK_MONOTONIC, ns
+    std::uint16_t kind = 0;  // Kind
+    std::uint16_t depth = 0; // open begin records on this thread before this one; resynchronises after a loss
+    std::uint32_t value = 0; // by kind; for records with a text see `words[3]`
+    std::uint64_t words[4] = {};
+};
+static_assert(sizeof(Slot) == 48);
+
+// One kind's place in a recording. `words` counts the payload words that are stored.
+struct KindInfo {
+    Kind kind;
+    const char *name;
+    int words;
+    const char *wordNames[4];
+    bool text; // the text's length in bytes is in words[3]
+};
+
+inline constexpr KindInfo kinds[] = {
+    {Kind::ObjectName, "object_name", 1, {"object"}, true},
+    {Kind::SignalName, "signal_name", 1, {"key"}, true},
+    {Kind::CodePlace, "code_place", 2, {"address", "offset"}, true},
+    {Kind::Link, "connection", 4, {"serial", "sender", "signal", "code"}, false},
+    {Kind::LinkPlace, "connection_place", 3, {"serial", "place", "outer_place"}, false},
+    {Kind::ThreadName, "thread_name", 0, {}, true},
+    {Kind::DispatchBegin, "dispatch_begin", 3, {"receiver", "event_address", "stamp"}, false},
+    {Kind::DispatchEnd, "dispatch_end", 1, {"event_address"}, false},
+    {Kind::SignalBegin, "signal_begin", 2, {"sender", "signal"}, false},
+    {Kind::SignalEnd, "signal_end", 1, {"sender"}, false},
+    {Kind::CallBegin, "call_begin", 4, {"receiver", "connection", "code", "sender"}, false},
+    {Kind::CallEnd, "call_end", 1, {"receiver"}, false},
+    {Kind::LoopBegin, "loop_begin", 1, {"loop"}, false},
+    {Kind::LoopEnd, "loop_end", 0, {}, false},
+    {Kind::ProcessEventsBegin, "process_events_begin", 0, {}, false},
+    {Kind::ProcessEventsEnd, "process_events_end", 0, {}, false},
+    {Kind::WaitBegin, "wait_begin", 0, {}, false},
+    {Kind::WaitEnd, "wait_end", 0, {}, false},
+    {Kind::FullPoll, "full_poll", 0, {}, false},
+    {Kind::Post, "post", 2, {"event_address", "receiver"}, false},
+    {Kind::Message, "message", 0, {}, true},
+    {Kind::Lost, "lost", 1, {"count"}, false},
+    {Kind::Note, "note", 0, {}, true},
+    {Kind::Mark, "mark", 0, {}, true},
+};
+
+// The entry for a kind, or null for a number that this version does not know.
+constexpr const KindInfo *infoOf(std::uint16_t kind)
+{
+    for (const auto &k : kinds)
+        if (static_cast<std::uint16_t>(k.kind) == kind)
+            return &k;
+    return nullptr;
+}
+
+// Begin records open one level of nesting, end records close it.
+constexpr bool opens(Kind k)
+{
+    return k == Kind::DispatchBegin || k == Kind::SignalBegin || k == Kind::CallBegin ||
+           k == Kind::LoopBegin || k == Kind::ProcessEventsBegin;
+}
+constexpr bool closes(Kind k)
+{
+    return k == Kind::DispatchEnd || k == Kind::SignalEnd || k == Kind::CallEnd || k == Kind::LoopEnd ||
+           k == Kind::ProcessEventsEnd;
+}
+
+} // namespace pipit::link

@@ -1,0 +1,161 @@
+#include "recorder/control.h"
+
+#include "link/control.h"
+#include "recorder/hands.h"
+#include "recorder/thread_log.h"
+
+#include <QtCore/QCoreApplication>
+#include <QtCore/QJsonDocument>
+#include <QtCore/QJsonObject>
+
+#include <cstring>
+#include <mutex>
+#include <sys/socket.h>
+#include <sys/syscall.h>
+#include <sys/un.h>
+#include <thread>
+#include <unistd.h>
+
+namespace pipit::recorder
+{
+
+namespace
+{
+
+std::mutex sending; // one message at a time
+int channel = -1;
+
+bool sendLine(const QByteArray &line, int fd = -1)
+{
+    std::unique_lock lock(sending);
+    if (channel < 0)
+        return false;
+    iovec io{const_cast<char *>(line.constData()), std::size_t(line.size())};
+    msghdr message{};
+    message.msg_iov = &io;
+    message.msg_iovlen = 1;
+    alignas(cmsghdr) char control[CMSG_SPACE(sizeof(int))] = {};
+    if (fd >= 0) {
+        message.msg_control = control;
+        message.msg_controllen = sizeof control;
+        cmsghdr *c = CMSG_FIRSTHDR(&message);
+        c->cmsg_level = SOL_SOCKET;
+        c->cmsg_type = SCM_RIGHTS;
+        c->cmsg_len = CMSG_LEN(sizeof(int));
+        std::memcpy(CMSG_DATA(c), &fd, sizeof fd);
+    }
+    const ssize_t sent = sendmsg(channel, &message, MSG_NOSIGNAL);
+    if (sent == ssize_t(line.size()))
+        return true;
+    ssize_t at = sent < 0 ? 0 : sent;
+    while (sent > 0 && at < line.size()) {
+        const ssize_t n = send(channel, line.constData() + at, std::size_t(line.size() - at), MSG_NOSIGNAL);
+        if (n <= 0)
+            return false;
+        at += n;
+    }
+    return sent > 0;
+}
+
+QByteArray toLine(const QJsonObject &o) { return QJsonDocument(o).toJson(QJsonDocument::Compact) + '\n'; }
+
+QJsonObject answer(const QString &method, const QJsonObject &p)
+{
+    const QString target = p[QLatin1String("target")].toString();
+    const int timeout = p[QLatin1String("timeout_ms")].toInt(10'000);
+    if (method == QLatin1String("window"))
+        return waitForWindow(timeout);
+    if (method == QLatin1String("click"))
+        return clickOn(target);
+    if (method == QLatin1String("type"))
+        return typeInto(target, p[QLatin1String("text")].toString());
+    if (method == QLatin1String("press"))
+        return pressKey(target, p[QLatin1String("key")].toString());
+    if (method == QLatin1String("text"))
+        return readText(target, timeout);
+    if (method == QLatin1String("idle"))
+        return waitIdle(timeout);
+    if (method == QLatin1String("targets"))
+        return listTargets();
+    if (method == QLatin1String("quit")) {
+        QMetaObject::invokeMethod(QCoreApplication::instance(), "quit", Qt::QueuedConnection);
+        return {};
+    }
+    return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
+}
+
+void serve(const QByteArray &line)
+{
+    const QJsonObject request = QJsonDocument::fromJson(line).object();
+    const QJsonObject result =
+        answer(request[QLatin1String("method")].toString(), request[QLatin1String("params")].toObject());
+    QJsonObject reply{{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
+                      {QStringLiteral("id"), request[QLatin1String("id")]}};
+    if (result.contains(QLatin1String("error")))
+        reply[QStringLiteral("error")] = QJsonObject{{QStringLiteral("code"), 1},
+                                                     {QStringLiteral("message"), result[QLatin1String("error")]},
+                                                     {QStringLiteral("data"), result}};
+    else
+        reply[QStringLiteral("result")] = result;
+    sendLine(toLine(reply));
+}
+
+void controlLoop()
+{
+    muteThisThread();
+    QByteArray pending;
+    char buffer[8192];
+    for (;;) {
+        const ssize_t n = recv(channel, buffer, sizeof buffer, 0);
+        if (n <= 0)
+            return;
+        pending.append(buffer, n);
+        for (qsizetype end; (end = pending.indexOf('\n')) >= 0; pending.remove(0, end + 1))
+            serve(pending.left(end));
+    }
+}
+
+} // namespace
+
+bool openControl(const char *socketPath)
+{
+    sockaddr_un address{};
+    address.sun_family = AF_UNIX;
+    if (std::strlen(socketPath) >= sizeof address.sun_path)
+        return false;
+    std::strcpy(address.sun_path, socketPath);
+    const int fd = socket(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0);
+    if (fd < 0)
+        return false;
+    if (connect(fd, reinterpret_cast<sockaddr *>(&address), sizeof address) != 0) {
+        close(fd);
+        return false;
+    }
+    channel = fd;
+    notifyPipit("hello", {{QStringLiteral("version"), link::controlVersion},
+                          {QStringLiteral("pid"), int(getpid())},
+                          {QStringLiteral("qt"), QLatin1String(qVersion())}});
+    return true;
+}
+
+bool sendRing(int fd, std::uint32_t tid)
+{
+    QJsonObject p{{QStringLiteral("tid"), int(tid)}, {QStringLiteral("main"), getpid() == pid_t(tid)}};
+    return sendLine(toLine({{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
+                            {QStringLiteral("method"), QStringLiteral("ring")},
+                            {QStringLiteral("params"), p}}),
+                    fd);
+}
+
+void notifyPipit(const char *method, const QJsonObject &params)
+{
+    sendLine(toLine({{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
+                     {QStringLiteral("method"), QLatin1String(method)},
+                     {QStringLiteral("params"), params}}));
+}
+
+void startControlThread() { std::thread(controlLoop).detach(); }
+
+void forgetControl() { channel = -1; }
+
+} // namespace pipit::recorder

@@ -1,0 +1,155 @@
+// Every dispatch and every signal.
+//
+// The dispatch is recorded by taking it over: the notify callback runs before the tool-kit's own
+// delivery, so it raises the scope level as that would, calls notify() itself and reports the
+// event as done. Overridden notify() functions and exceptions pass through untouched. The event
+// is read only before the call; afterwards it may be gone.
+#include "recorder/hands.h"
+#include "recorder/hooks.h"
+#include "recorder/thread_log.h"
+
+#include <QtCore/QCoreApplication>
+#include <QtCore/QEvent>
+#include <QtCore/private/qobject_p.h>
+#include <QtCore/private/qthread_p.h>
+#include <QtGui/QInputEvent>
+
+#include <algorithm>
+#include <vector>
+
+namespace pipit::recorder
+{
+
+using link::Kind;
+
+namespace
+{
+
+// Input events carry a 32-bit millisecond clock; 0 when it is none or not ours.
+std::uint64_t stampOf(QEvent *event)
+{
+    if (!event->isInputEvent())
+        return 0;
+    const auto stamp = std::uint32_t(static_cast<QInputEvent *>(event)->timestamp());
+    if (stamp == 0)
+        return 0;
+    const std::uint64_t nowMs = now() / 1'000'000;
+    const std::uint32_t age = std::uint32_t(nowMs) - stamp;
+    constexpr std::uint32_t tenMinutes = 600'000;
+    return age < tenMinutes ? (nowMs - age) * 1'000'000 : 0;
+}
+
+bool movesSomething(QEvent::Type type)
+{
+    switch (type) {
+    case QEvent::Move:
+    case QEvent::Resize:
+    case QEvent::Show:
+    case QEvent::Hide:
+    case QEvent::FocusIn:
+    case QEvent::FocusOut:
+    case QEvent::LayoutRequest:
+    case QEvent::ChildPolished:
+    case QEvent::ShowToParent:
+    case QEvent::HideToParent:
+        return true;
+    default:
+        return false;
+    }
+}
+
+bool onNotify(void **data)
+{
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return false;
+    auto *receiver = static_cast<QObject *>(data[0]);
+    auto *event = static_cast<QEvent *>(data[1]);
+    QCoreApplication *app = QCoreApplication::instance();
+    QThreadData *thread = QObjectPrivate::get(receiver)->threadData.loadAcquire();
+    if (!app || !thread->requiresCoreApplication)
+        return false;
+    const auto type = std::uint32_t(event->type()) & 0xffff;
+    const auto eventId = reinterpret_cast<std::uint64_t>(event);
+    const std::uint64_t object = log->object(receiver);
+    const std::uint64_t stamp = stampOf(event);
+    OpenSpan span(log, Kind::DispatchEnd, eventId);
+    log->begin(Kind::DispatchBegin, type | (event->spontaneous() ? link::FromWindowSystem : 0), object,
+               eventId, stamp);
+    QScopedScopeLevelCounter level(thread);
+    if (movesSomething(QEvent::Type(type)))
+        geometryChanged();
+    const bool handled = app->notify(receiver, event);
+    *static_cast<bool *>(data[2]) = handled;
+    span.value = handled ? 1 : 0;
+    return true;
+}
+
+void signalBegin(QObject *sender, int index, void **)
+{
+    if (ThreadLog *log = ThreadLog::current()) {
+        const std::uint64_t object = log->object(sender);
+        const std::uint64_t key = log->method(sender->metaObject(), index, true);
+        log->begin(Kind::SignalBegin, 0, object, key);
+    }
+}
+
+void signalEnd(QObject *sender, int)
+{
+    if (ThreadLog *log = ThreadLog::current(); log && log->depth() > 0)
+        log->end(Kind::SignalEnd, std::uint16_t(log->depth() - 1), 0,
+                 reinterpret_cast<std::uint64_t>(sender));
+}
+
+// Slots called by index that are running on this thread. The end callback may come after the
+// receiver is gone, so what it needs is kept here; entries that an exception left are dropped.
+struct RunningSlot {
+    QObject *receiver;
+    int index;
+    std::uint16_t depth;
+    bool quiet;
+};
+thread_local std::vector<RunningSlot> runningSlots;
+
+void slotBegin(QObject *receiver, int index, void **)
+{
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return;
+    MethodNature nature = MethodNature::Program;
+    const std::uint64_t key = log->method(receiver->metaObject(), index, false, &nature);
+    const bool quiet = nature == MethodNature::Inner ||
+                       (nature == MethodNature::Toolkit && !connectedByProgram(receiver, index));
+    runningSlots.push_back({receiver, index, log->depth(), quiet});
+    if (quiet)
+        return;
+    const std::uint64_t object = log->object(receiver);
+    log->begin(Kind::CallBegin, std::uint32_t(link::LinkKind::NamedMethod), object, 0, key, 0);
+}
+
+void slotEnd(QObject *receiver, int index)
+{
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return;
+    const auto found = std::find_if(runningSlots.rbegin(), runningSlots.rend(), [&](const RunningSlot &r) {
+        return r.receiver == receiver && r.index == index;
+    });
+    if (found == runningSlots.rend())
+        return;
+    const RunningSlot running = *found;
+    runningSlots.erase(found.base() - 1, runningSlots.end());
+    if (!running.quiet)
+        log->end(Kind::CallEnd, running.depth, 0, reinterpret_cast<std::uint64_t>(receiver));
+}
+
+} // namespace
+
+void installDispatch()
+{
+    QInternal::registerCallback(QInternal::EventNotifyCallback, &onNotify);
+    static QSignalSpyCallbackSet set = {signalBegin, slotBegin, signalEnd, slotEnd};
+    qt_register_signal_spy_callbacks(&set);
+}
+
+} // namespace pipit::recorder

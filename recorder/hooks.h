@@ -1,0 +1,34 @@
+// The recorder's parts that hang themselves into the program. Each `install…` is called once,
+// on the thread that builds the QCoreApplication, before the program has other threads.
+#pragma once
+
+#include "recorder/shim/stubs.h"
+
+#include <QtCore/qglobal.h>
+#include <cstdint>
+
+QT_BEGIN_NAMESPACE
+class QObject;
+QT_END_NAMESPACE
+
+namespace pipit::recorder
+{
+
+void installDispatch(); // every event, every signal
+void installCalls();    // functor and member slots, invoked functions, single shots
+void installLoops();    // loops, forced passes, waits
+void installPosts();    // postEvent, by an entry patch; tells Pipit when it cannot
+void installMessages(); // qDebug … qFatal
+
+// The real function behind a stub, and a stub's slot.
+void *realFunction(StubId id);
+void setStub(StubId id, void *function);
+
+// True if the program itself connected something to this method by name. The tool-kit's own inner
+// connections to its own slots are not handlers of the program.
+bool connectedByProgram(const QObject *receiver, int methodIndex);
+
+// True if the address lies in one of the tool-kit's own libraries.
+bool inToolkit(std::uint64_t address);
+
+} // namespace pipit::recorder

@@ -1,0 +1,37 @@
+// The functions that the shim stands in for, in the order of its slots. One list for the shim,
+// which makes a stub for each, and the recorder, which hangs its own functions in.
+// X(id, mangled name, library)
+#pragma once
+
+#define PIPIT_STUBS(X)                                                                                       \
+    X(ConnectImpl,                                                                                           \
+      "_ZN7QObject11connectImplEPKS_PPvS1_S3_PN9QtPrivate15QSlotObjectBaseEN2Qt14ConnectionTypeEPKiPK11QM"   \
+      "etaObject",                                                                                           \
+      "libQt6Core.so")                                                                                       \
+    X(ConnectNames, "_ZN7QObject7connectEPKS_PKcS1_S3_N2Qt14ConnectionTypeE", "libQt6Core.so")                \
+    X(ConnectMethods, "_ZN7QObject7connectEPKS_RK11QMetaMethodS1_S4_N2Qt14ConnectionTypeE", "libQt6Core.so") \
+    X(InvokeImpl,                                                                                            \
+      "_ZN11QMetaObject16invokeMethodImplEP7QObjectPN9QtPrivate15QSlotObjectBaseEN2Qt14ConnectionTypeEPv",   \
+      "libQt6Core.so")                                                                                       \
+    X(SingleShotImpl, "_ZN6QTimer14singleShotImplEiN2Qt9TimerTypeEPK7QObjectPN9QtPrivate15QSlotObjectBaseE", \
+      "libQt6Core.so")                                                                                       \
+    X(LoopExec, "_ZN10QEventLoop4execE6QFlagsINS_17ProcessEventsFlagEE", "libQt6Core.so")                    \
+    X(ProcessEvents, "_ZN16QCoreApplication13processEventsE6QFlagsIN10QEventLoop17ProcessEventsFlagEE",      \
+      "libQt6Core.so")                                                                                       \
+    X(ProcessEventsFor, "_ZN16QCoreApplication13processEventsE6QFlagsIN10QEventLoop17ProcessEventsFlagEEi",  \
+      "libQt6Core.so")                                                                                       \
+    X(InstallMessageHandler,                                                                                 \
+      "_Z22qInstallMessageHandlerPFv9QtMsgTypeRK18QMessageLogContextRK7QStringE", "libQt6Core.so")           \
+    X(AppC1, "_ZN16QCoreApplicationC1ERiPPci", "libQt6Core.so")                                              \
+    X(AppC2, "_ZN16QCoreApplicationC2ERiPPci", "libQt6Core.so")                                              \
+    X(AppPrivateC1, "_ZN16QCoreApplicationC1ER23QCoreApplicationPrivate", "libQt6Core.so")                   \
+    X(AppPrivateC2, "_ZN16QCoreApplicationC2ER23QCoreApplicationPrivate", "libQt6Core.so")                   \
+    X(Poll, "poll", "libc.so")                                                                               \
+    X(Ppoll, "ppoll", "libc.so")
+
+enum StubId {
+#define X(id, name, lib) Stub##id,
+    PIPIT_STUBS(X)
+#undef X
+        StubCount
+};

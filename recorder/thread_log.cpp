@@ -1,0 +1,249 @@
+#include "recorder/thread_log.h"
+
+#include "recorder/control.h"
+#include "recorder/hooks.h"
+
+#include <QtCore/QMetaMethod>
+#include <QtCore/QThread>
+#include <QtCore/private/qmetaobject_p.h>
+#include <QtCore/private/qobject_p.h>
+
+#include <cstring>
+#include <dlfcn.h>
+#include <link.h>
+#include <sys/mman.h>
+#include <sys/syscall.h>
+#include <unistd.h>
+
+namespace pipit::recorder
+{
+
+std::atomic<bool> recordingOn{false};
+
+using link::Kind;
+using link::Slot;
+
+namespace
+{
+thread_local ThreadLog *threadLog = nullptr;
+thread_local bool muted = false;
+
+constexpr std::size_t mainSlots = std::size_t(1) << 18;
+constexpr std::size_t otherSlots = std::size_t(1) << 14;
+
+link::RingHeader *makeRing(std::size_t capacity)
+{
+    const int fd = memfd_create("pipit-ring", MFD_CLOEXEC);
+    if (fd < 0)
+        return nullptr;
+    const std::size_t bytes = link::ringBytes(capacity);
+    void *memory = ftruncate(fd, off_t(bytes)) == 0
+                       ? mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_SHARED, fd, 0)
+                       : MAP_FAILED;
+    if (memory == MAP_FAILED) {
+        close(fd);
+        return nullptr;
+    }
+    auto *header = static_cast<link::RingHeader *>(memory);
+    header->magic = link::ringMagic;
+    header->version = link::ringVersion;
+    header->capacity = capacity;
+    header->pid = std::uint32_t(getpid());
+    header->tid = std::uint32_t(syscall(SYS_gettid));
+    const bool sent = sendRing(fd, header->tid);
+    close(fd);
+    if (!sent) {
+        munmap(memory, bytes);
+        return nullptr;
+    }
+    return header;
+}
+} // namespace
+
+// Unmaps the ring when its thread ends; Pipit holds its own mapping.
+struct ThreadLogOwner {
+    ~ThreadLogOwner()
+    {
+        muted = true;
+        if (ThreadLog *log = std::exchange(threadLog, nullptr)) {
+            munmap(log->header_, link::ringBytes(log->header_->capacity));
+            delete log;
+        }
+    }
+    static ThreadLog *make()
+    {
+        muted = true; // nothing that is needed to make the log is itself recorded
+        const bool isMain = getpid() == pid_t(syscall(SYS_gettid));
+        ThreadLog *made = nullptr;
+        if (link::RingHeader *ring = makeRing(isMain ? mainSlots : otherSlots))
+            made = new ThreadLog(ring, isMain ? 8192 : 512);
+        muted = made == nullptr;
+        return made;
+    }
+};
+
+ThreadLog *ThreadLog::existing() { return recordingOn.load(std::memory_order_relaxed) ? threadLog : nullptr; }
+
+ThreadLog *ThreadLog::current()
+{
+    if (!recordingOn.load(std::memory_order_relaxed) || muted)
+        return nullptr;
+    if (threadLog)
+        return threadLog;
+    static thread_local ThreadLogOwner owner;
+    threadLog = ThreadLogOwner::make();
+    return threadLog;
+}
+
+void muteThisThread() { muted = true; }
+void unmuteThisThread() { muted = false; }
+
+ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t objectSlots)
+    : ring_(ring), header_(ring), objectMask_(objectSlots - 1),
+      objects_(std::make_unique<KnownObject[]>(objectSlots))
+{
+}
+
+void ThreadLog::put(const Slot &s, const char *bytes, std::size_t size)
+{
+    if (const std::uint64_t lost = ring_.lost(); lost != lostTold_) {
+        Slot l;
+        l.time = s.time;
+        l.kind = std::uint16_t(Kind::Lost);
+        l.depth = depth_;
+        l.words[0] = lost;
+        if (ring_.write(l))
+            lostTold_ = lost;
+    }
+    ring_.write(s, bytes, size);
+}
+
+void ThreadLog::begin(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
+                      std::uint64_t d)
+{
+    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+    ++depth_;
+}
+
+void ThreadLog::end(Kind kind, std::uint16_t depth, std::uint32_t value, std::uint64_t a)
+{
+    depth_ = depth; // an exception may have left inner spans open
+    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, 0, 0, 0}});
+}
+
+void ThreadLog::mark(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
+                     std::uint64_t d)
+{
+    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+}
+
+void ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a,
+                     std::uint64_t b)
+{
+    if (size > link::maxTextBytes) {
+        size = link::maxTextBytes;
+        while (size > 0 && (static_cast<unsigned char>(bytes[size]) & 0xC0) == 0x80)
+            --size;
+    }
+    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
+}
+
+std::uint64_t ThreadLog::object(const QObject *o)
+{
+    const auto address = reinterpret_cast<std::uint64_t>(o);
+    if (!o)
+        return 0;
+    const QMetaObject *mo = o->metaObject();
+    const auto *extra = QObjectPrivate::get(o)->extraData;
+    const void *name = extra ? extra->objectName.valueBypassingBindings().constData() : nullptr;
+    KnownObject &known = objects_[(address >> 4 ^ address >> 17) & objectMask_];
+    if (known.object == o && known.metaObject == mo && known.name == name)
+        return address;
+    known = {o, mo, name};
+    std::string words = mo->className();
+    words += '\n';
+    if (extra)
+        words += extra->objectName.valueBypassingBindings().toUtf8().toStdString();
+    text(Kind::ObjectName, 0, words.data(), words.size(), address);
+    return address;
+}
+
+std::string methodText(const QMetaObject *of, int localIndex)
+{
+    const QMetaMethod m = of->method(of->methodOffset() + localIndex);
+    return std::string(of->className()) + '\n' + m.methodSignature().toStdString();
+}
+
+std::uint64_t methodKey(const QMetaObject *of, int localIndex)
+{
+    return reinterpret_cast<std::uint64_t>(of) << 8 | std::uint64_t(localIndex & 0xff);
+}
+
+std::uint64_t ThreadLog::method(const QMetaObject *of, int index, bool isSignalIndex, MethodNature *nature)
+{
+    const int tagged = isSignalIndex ? index : index | 1 << 24;
+    const auto h = reinterpret_cast<std::uint64_t>(of) >> 5;
+    KnownMethod &known = methods_[(h + std::uint64_t(tagged) * 31) & 511];
+    if (known.of != of || known.index != tagged) {
+        const QMetaMethod m = isSignalIndex ? QMetaObjectPrivate::signal(of, index) : of->method(index);
+        const QMetaObject *owner = m.enclosingMetaObject();
+        if (!owner) { // a class half destroyed
+            if (nature)
+                *nature = MethodNature::Inner;
+            return 0;
+        }
+        const int local = m.methodIndex() - owner->methodOffset();
+        known.of = of;
+        known.index = tagged;
+        known.key = methodKey(owner, local);
+        known.nature = MethodNature::Program;
+        if (!isSignalIndex && (m.methodType() == QMetaMethod::Signal || m.name().startsWith("_q_")))
+            known.nature = MethodNature::Inner;
+        else if (!isSignalIndex && inToolkit(reinterpret_cast<std::uint64_t>(owner)))
+            known.nature = MethodNature::Toolkit;
+        if (known.nature != MethodNature::Inner && keys_.insert(known.key).second) {
+            const std::string words = methodText(owner, local);
+            text(Kind::SignalName, 0, words.data(), words.size(), known.key);
+        }
+    }
+    if (nature)
+        *nature = known.nature;
+    return known.key;
+}
+
+std::uint64_t ThreadLog::code(std::uint64_t address)
+{
+    if (!address || !codes_.insert(address).second)
+        return address;
+    Dl_info info{};
+    link_map *map = nullptr;
+    std::string path;
+    std::uint64_t offset = address;
+    if (dladdr1(reinterpret_cast<void *>(address), &info, reinterpret_cast<void **>(&map), RTLD_DL_LINKMAP)) {
+        path = info.dli_fname ? info.dli_fname : "";
+        offset = address - (map ? map->l_addr : 0);
+        if (map && map->l_name && !*map->l_name) { // the program itself
+            char self[4096];
+            const ssize_t n = readlink("/proc/self/exe", self, sizeof self);
+            if (n > 0)
+                path.assign(self, std::size_t(n));
+        }
+    }
+    text(Kind::CodePlace, 0, path.data(), path.size(), address, offset);
+    return address;
+}
+
+void ThreadLog::link(const LinkInfo &info)
+{
+    if (!links_.insert(info.serial).second)
+        return;
+    if (!info.signalText.empty() && keys_.insert(info.signalKey).second)
+        text(Kind::SignalName, 0, info.signalText.data(), info.signalText.size(), info.signalKey);
+    code(info.code);
+    code(info.place);
+    code(info.outerPlace);
+    mark(Kind::LinkPlace, 0, info.serial, info.place, info.outerPlace);
+    mark(Kind::Link, std::uint32_t(info.kind), info.serial, info.sender, info.signalKey, info.code);
+}
+
+} // namespace pipit::recorder

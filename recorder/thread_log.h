@@ -1,0 +1,132 @@
+// One recorded thread's log: its ring, its nesting depth and which names it has told already.
+//
+// Threads: a ThreadLog belongs to the thread that made it (`current()`), and only that thread
+// uses it; the switches at the bottom are atomic. A forked child never writes. Names are told
+// per stream, so that each stream of a recording can be read alone, and told again after an
+// address was reused for something else.
+#pragma once
+
+#include "link/ring.h"
+
+#include <QtCore/qglobal.h>
+#include <atomic>
+#include <ctime>
+#include <memory>
+#include <string>
+#include <unordered_set>
+
+QT_BEGIN_NAMESPACE
+class QObject;
+struct QMetaObject;
+QT_END_NAMESPACE
+
+namespace pipit::recorder
+{
+
+inline std::uint64_t now()
+{
+    timespec t;
+    clock_gettime(CLOCK_MONOTONIC, &t);
+    return std::uint64_t(t.tv_sec) * 1'000'000'000u + std::uint64_t(t.tv_nsec);
+}
+
+// A connect call, a posted function or a single shot, as told by Link and LinkPlace.
+struct LinkInfo {
+    std::uint64_t serial = 0;
+    std::uint64_t sender = 0;
+    std::uint64_t signalKey = 0;
+    std::uint64_t code = 0;
+    std::uint64_t place = 0, outerPlace = 0;
+    std::string signalText; // "Class\nsignature", empty when there is no signal
+    link::LinkKind kind = link::LinkKind::Functor;
+};
+
+// Whose a slot called by index is.
+enum class MethodNature : std::uint8_t {
+    Program, // of a class of the program
+    Toolkit, // of a class of the tool-kit: a handler only if the program connected it
+    Inner,   // a signal passed on, or an inner slot of the tool-kit: never a handler
+};
+
+class ThreadLog
+{
+public:
+    // This thread's log, made on first use; null when nothing is recorded here.
+    static ThreadLog *current();
+    // The same, but never made: null on a thread that has recorded nothing yet.
+    static ThreadLog *existing();
+
+    void begin(link::Kind kind, std::uint32_t value, std::uint64_t a = 0, std::uint64_t b = 0,
+               std::uint64_t c = 0, std::uint64_t d = 0);
+    void end(link::Kind kind, std::uint16_t depth, std::uint32_t value = 0, std::uint64_t a = 0);
+    void mark(link::Kind kind, std::uint32_t value = 0, std::uint64_t a = 0, std::uint64_t b = 0,
+              std::uint64_t c = 0, std::uint64_t d = 0);
+    void text(link::Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a = 0,
+              std::uint64_t b = 0);
+
+    std::uint16_t depth() const { return depth_; }
+
+    // Each tells the name on this stream unless it is known here, and returns the key to record.
+    std::uint64_t object(const QObject *o);
+    std::uint64_t method(const QMetaObject *of, int index, bool isSignalIndex, MethodNature *nature = nullptr);
+    std::uint64_t code(std::uint64_t address);
+    void link(const LinkInfo &info);
+
+private:
+    friend struct ThreadLogOwner;
+    explicit ThreadLog(link::RingHeader *ring, std::size_t objectSlots);
+    void put(const link::Slot &s, const char *bytes = nullptr, std::size_t size = 0);
+
+    struct KnownObject {
+        const QObject *object = nullptr;
+        const void *metaObject = nullptr;
+        const void *name = nullptr;
+    };
+    struct KnownMethod {
+        const QMetaObject *of = nullptr;
+        int index = -1;
+        std::uint64_t key = 0;
+        MethodNature nature = MethodNature::Program;
+    };
+
+    link::RingWriter ring_;
+    link::RingHeader *header_;
+    std::uint16_t depth_ = 0;
+    std::uint64_t lostTold_ = 0;
+    std::size_t objectMask_;
+    std::unique_ptr<KnownObject[]> objects_;
+    KnownMethod methods_[512];
+    std::unordered_set<std::uint64_t> codes_, links_, keys_;
+};
+
+// Leaves a begin record open and closes it on the way out, exceptions included.
+class OpenSpan
+{
+public:
+    OpenSpan(ThreadLog *log, link::Kind endKind, std::uint64_t word)
+        : log_(log), kind_(endKind), word_(word), depth_(log->depth())
+    {
+    }
+    ~OpenSpan() { log_->end(kind_, depth_, value, word_); }
+    OpenSpan(const OpenSpan &) = delete;
+    OpenSpan &operator=(const OpenSpan &) = delete;
+    std::uint32_t value = 0;
+
+private:
+    ThreadLog *log_;
+    link::Kind kind_;
+    std::uint64_t word_;
+    std::uint16_t depth_;
+};
+
+// "Class\nsignature" for a method, and its key: the address of its meta-object and its index in it.
+std::string methodText(const QMetaObject *of, int localIndex);
+std::uint64_t methodKey(const QMetaObject *of, int localIndex);
+
+// Nothing is recorded on the calling thread from now on: for the recorder's own threads.
+void muteThisThread();
+void unmuteThisThread();
+// Off in a forked child and until start-up is done.
+extern std::atomic<bool> recordingOn;
+
+} // namespace pipit::recorder
