@@ -16,7 +16,10 @@ int fail(const Problem &problem)
     return cannot;
 }
 
-void print(const QString &text) { std::printf("%s\n", text.toUtf8().constData()); }
+void print(const QString &text)
+{
+    std::printf("%s\n", text.toUtf8().constData());
+}
 
 void printJson(const QJsonArray &rows)
 {
@@ -33,7 +36,10 @@ void printJson(const QJsonObject &object)
     std::printf("%s\n", QJsonDocument(object).toJson(QJsonDocument::Compact).constData());
 }
 
-QString q(const std::string &s) { return QString::fromStdString(s); }
+QString q(const std::string &s)
+{
+    return QString::fromStdString(s);
+}
 
 } // namespace pipit::cli
 
@@ -45,7 +51,8 @@ int startWindow(char **argv)
 {
     const QByteArray path = (QCoreApplication::applicationDirPath() + "/pipit-window").toUtf8();
     execv(path.constData(), argv);
-    return pipit::cli::fail({"The window could not be started", QString::fromUtf8(path), "Install Pipit again"});
+    return pipit::cli::fail(
+        {"The window could not be started", QString::fromUtf8(path), "Install Pipit again"});
 }
 
 bool isVerb(const CLI::App &app, const std::string &word)

@@ -24,7 +24,8 @@ struct Words {
 
 using Run = std::function<int(const Words &)>;
 
-CLI::App *verb(Registry &r, const std::string &name, const std::string &text, const std::shared_ptr<Words> &w, Run run)
+CLI::App *verb(Registry &r, const std::string &name, const std::string &text, const std::shared_ptr<Words> &w,
+               Run run)
 {
     CLI::App *sub = r.app.add_subcommand(name, text);
     sub->callback([&r, w, run = std::move(run)] { r.chosen = [w, run] { return run(*w); }; });
@@ -48,8 +49,8 @@ int edit(const std::string &path, const std::function<Outcome(Workspace &)> &wha
 
 QString connectionSentence(const Connection &c)
 {
-    QString s = c.subject() + " · " + c.what() + (c.when.isEmpty() ? QString() : " (" + c.when + ')') + " calls " +
-                c.target();
+    QString s = c.subject() + " · " + c.what() + (c.when.isEmpty() ? QString() : " (" + c.when + ')') +
+                " calls " + c.target();
     if (c.pacing.kind != PacingKind::AtOnce)
         s += ", " + c.pacing.text();
     return c.enabled ? s : s + ", switched off";
@@ -75,21 +76,36 @@ int show(const Words &words)
     if (words.json) {
         QJsonArray widgets, connections, handlers;
         p.eachWidget([&](const WidgetNode &n, const WidgetNode *parent) {
-            widgets.append(QJsonObject{{"id", n.id}, {"name", n.name}, {"class", n.className},
+            widgets.append(QJsonObject{{"id", n.id},
+                                       {"name", n.name},
+                                       {"class", n.className},
                                        {"parent", parent ? QJsonValue(parent->name) : QJsonValue()}});
         });
         for (const TimerNode &t : p.windows.first().timers)
-            widgets.append(QJsonObject{{"id", t.id}, {"name", t.name}, {"class", "QTimer"}, {"parent", QJsonValue()},
+            widgets.append(QJsonObject{{"id", t.id},
+                                       {"name", t.name},
+                                       {"class", "QTimer"},
+                                       {"parent", QJsonValue()},
                                        {"interval_ms", t.interval}});
         for (const Connection &c : p.connections)
-            connections.append(QJsonObject{{"id", c.id}, {"source", c.subject()},
-                                           {c.sourceKind == Connection::Source::Event ? "event" : "signal", c.what()},
-                                           {"target", c.target()}, {"pacing", c.pacing.text()}, {"enabled", c.enabled}});
+            connections.append(
+                QJsonObject{{"id", c.id},
+                            {"source", c.subject()},
+                            {c.sourceKind == Connection::Source::Event ? "event" : "signal", c.what()},
+                            {"target", c.target()},
+                            {"pacing", c.pacing.text()},
+                            {"enabled", c.enabled}});
         for (const Handler &h : p.handlers)
-            handlers.append(QJsonObject{{"id", h.id}, {"name", h.name}, {"shape", shapeWord(h.shape)}, {"file", h.file},
+            handlers.append(QJsonObject{{"id", h.id},
+                                        {"name", h.name},
+                                        {"shape", shapeWord(h.shape)},
+                                        {"file", h.file},
                                         {"arguments", QJsonArray::fromStringList(h.arguments)}});
-        printJson(QJsonObject{{"name", p.name}, {"file", w->place().file}, {"objects", widgets},
-                              {"connections", connections}, {"handlers", handlers}});
+        printJson(QJsonObject{{"name", p.name},
+                              {"file", w->place().file},
+                              {"objects", widgets},
+                              {"connections", connections},
+                              {"handlers", handlers}});
         return fine;
     }
     showWidget(p.windows.first().root, 0);
@@ -112,8 +128,11 @@ int lint(const Words &words)
     const auto found = findingsOf(w->project(), w->files());
     QJsonArray rows;
     for (const Finding &f : found) {
-        rows.append(QJsonObject{{"id", f.id}, {"severity", severityWord(f.severity)}, {"where", f.where},
-                                {"message", f.message}, {"fix", f.fix.isEmpty() ? QJsonValue() : QJsonValue(f.fix)}});
+        rows.append(QJsonObject{{"id", f.id},
+                                {"severity", severityWord(f.severity)},
+                                {"where", f.where},
+                                {"message", f.message},
+                                {"fix", f.fix.isEmpty() ? QJsonValue() : QJsonValue(f.fix)}});
         if (!words.json)
             print(severityWord(f.severity) + ": " + f.message + (f.fix.isEmpty() ? QString() : ' ' + f.fix));
     }
@@ -145,7 +164,8 @@ int add(const Words &words)
             return ok;
         if (cls == "QTimer")
             for (const std::string &one : words.list)
-                if (auto ok = w.setProperty(q(words.c), q(one).section('=', 0, 0), q(one).section('=', 1)); !ok)
+                if (auto ok = w.setProperty(q(words.c), q(one).section('=', 0, 0), q(one).section('=', 1));
+                    !ok)
                     return ok;
         return Done{};
     });
@@ -162,7 +182,9 @@ int connectVerb(const Words &words)
             return done.problem();
         const Connection *c = w.project().connection(done->connection);
         print(c->id + ": " + connectionSentence(*c) +
-              (done->stubAdded ? ". Its stub is at the end of " + w.project().handler(done->handler)->file + '.' : "."));
+              (done->stubAdded
+                   ? ". Its stub is at the end of " + w.project().handler(done->handler)->file + '.'
+                   : "."));
         return Done{};
     });
 }
@@ -204,7 +226,8 @@ int catalog(const Words &words)
     for (const SignalEntry &s : c.signalsOf(cls)) {
         signalRows.append(QJsonObject{{"signal", s.signature}, {"owner", s.owner}, {"sentence", s.sentence}});
         if (!words.json)
-            print("  " + s.signature.leftJustified(36) + (s.owner == cls ? "" : "from " + s.owner + ". ") + s.sentence);
+            print("  " + s.signature.leftJustified(36) + (s.owner == cls ? "" : "from " + s.owner + ". ") +
+                  s.sentence);
     }
     for (const EventEntry &e : c.eventsOf(cls)) {
         eventRows.append(QJsonObject{{"event", e.words}, {"type", e.type}, {"sentence", e.sentence}});
@@ -222,13 +245,16 @@ void addProjectVerbs(Registry &r)
 {
     const auto words = [] { return std::make_shared<Words>(); };
     auto w = words();
-    verb(r, "new", "Make a project with a first window", w, [](const Words &x) {
-        auto made = Workspace::create(q(x.project));
-        if (!made)
-            return fail(made.problem());
-        print("Made " + made->place().file);
-        return fine;
-    })->add_option("DIR", w->project, "A folder that is empty or does not exist")->required();
+    verb(r, "new", "Make a project with a first window", w,
+         [](const Words &x) {
+             auto made = Workspace::create(q(x.project));
+             if (!made)
+                 return fail(made.problem());
+             print("Made " + made->place().file);
+             return fine;
+         })
+        ->add_option("DIR", w->project, "A folder that is empty or does not exist")
+        ->required();
 
     w = words();
     auto *sub = verb(r, "show", "Print a project's widgets, connections and handlers", w, show);

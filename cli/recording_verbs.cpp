@@ -18,8 +18,14 @@ struct Words {
     bool json = false;
 };
 
-QJsonValue orNull(const QString &s) { return s.isEmpty() ? QJsonValue() : QJsonValue(s); }
-QJsonValue orNull(int n) { return n > 0 ? QJsonValue(n) : QJsonValue(); }
+QJsonValue orNull(const QString &s)
+{
+    return s.isEmpty() ? QJsonValue() : QJsonValue(s);
+}
+QJsonValue orNull(int n)
+{
+    return n > 0 ? QJsonValue(n) : QJsonValue();
+}
 
 QJsonObject handlerJson(const HandlerName &h)
 {
@@ -32,7 +38,10 @@ QString at(const Recording &r, std::int64_t ns)
     return QStringLiteral("%1 s").arg(double(ns - r.trace.firstTime()) / 1e9, 9, 'f', 4);
 }
 
-QString column(const QString &text, int width) { return text.rightJustified(width); }
+QString column(const QString &text, int width)
+{
+    return text.rightJustified(width);
+}
 
 int with(const std::string &folder, const std::function<int(Recording &)> &what)
 {
@@ -54,8 +63,11 @@ int turns(const Words &w)
         const auto threads = r.trace.threads();
         for (const TurnRow &t : turnsOf(r.trace)) {
             const QString thread = threads.value(t.thread).name;
-            rows.append(QJsonObject{{"start_ns", qint64(t.start)}, {"duration_ns", qint64(t.duration)},
-                                    {"thread", thread}, {"dispatches", t.dispatches}, {"calls", t.calls},
+            rows.append(QJsonObject{{"start_ns", qint64(t.start)},
+                                    {"duration_ns", qint64(t.duration)},
+                                    {"thread", thread},
+                                    {"dispatches", t.dispatches},
+                                    {"calls", t.calls},
                                     {"forced", t.forced}});
             if (!w.json)
                 print(QStringLiteral("%1  %2  %3 dispatches, %4 calls  %5")
@@ -76,19 +88,26 @@ int calls(const Words &w)
         QJsonArray rows;
         const auto threads = r.trace.threads();
         for (const CallRow &c : callsOf(r.trace, r.handlers)) {
-            const QJsonValue cause = c.cause ? QJsonValue(QJsonObject{{"kind", c.causeKind}, {"id", qint64(c.cause - 1)}})
-                                             : QJsonValue();
-            rows.append(QJsonObject{{"handler", handlerJson(c.handler)}, {"connection", orNull(c.handler.connection)},
-                                    {"source", orNull(c.source)}, {"signal", orNull(c.signal)},
-                                    {"thread", threads.value(c.thread).name}, {"start_ns", qint64(c.start)},
-                                    {"duration_ns", qint64(c.duration)}, {"cause", cause}});
+            const QJsonValue cause =
+                c.cause ? QJsonValue(QJsonObject{{"kind", c.causeKind}, {"id", qint64(c.cause - 1)}})
+                        : QJsonValue();
+            rows.append(QJsonObject{{"handler", handlerJson(c.handler)},
+                                    {"connection", orNull(c.handler.connection)},
+                                    {"source", orNull(c.source)},
+                                    {"signal", orNull(c.signal)},
+                                    {"thread", threads.value(c.thread).name},
+                                    {"start_ns", qint64(c.start)},
+                                    {"duration_ns", qint64(c.duration)},
+                                    {"cause", cause}});
             if (w.json)
                 continue;
             const QString from = c.source.isEmpty() ? QString() : "  from " + c.source + " · " + c.signal;
-            const QString place = c.handler.file.isEmpty()
-                                      ? QString()
-                                      : QStringLiteral("  %1:%2").arg(QFileInfo(c.handler.file).fileName()).arg(c.handler.line);
-            print(at(r, c.start) + "  " + column(durationText(c.duration), 9) + "  " + c.handler.name + from + place);
+            const QString place =
+                c.handler.file.isEmpty()
+                    ? QString()
+                    : QStringLiteral("  %1:%2").arg(QFileInfo(c.handler.file).fileName()).arg(c.handler.line);
+            print(at(r, c.start) + "  " + column(durationText(c.duration), 9) + "  " + c.handler.name + from +
+                  place);
         }
         if (w.json)
             printJson(rows);
@@ -105,14 +124,18 @@ int stalls(const Words &w)
         for (const Stall &s : all) {
             QJsonArray contributors, waiting;
             for (const Contributor &c : s.contributors)
-                contributors.append(QJsonObject{{"handler", handlerJson(c.handler)}, {"own_ns", qint64(c.ns)},
-                                                {"calls", c.calls}});
+                contributors.append(QJsonObject{
+                    {"handler", handlerJson(c.handler)}, {"own_ns", qint64(c.ns)}, {"calls", c.calls}});
             for (const WaitRow &x : s.waiting)
                 waiting.append(QJsonObject{{"what", x.what}, {"wait_ns", qint64(x.wait)}});
-            rows.append(QJsonObject{{"start_ns", qint64(s.start)}, {"duration_ns", qint64(s.duration)},
+            rows.append(QJsonObject{{"start_ns", qint64(s.start)},
+                                    {"duration_ns", qint64(s.duration)},
                                     {"thread", threads.value(s.thread).name},
-                                    {"handler", handlerJson(s.contributors.front().handler)}, {"hot", QJsonValue()},
-                                    {"contributors", contributors}, {"waiting", waiting}, {"reentry", s.reentry},
+                                    {"handler", handlerJson(s.contributors.front().handler)},
+                                    {"hot", QJsonValue()},
+                                    {"contributors", contributors},
+                                    {"waiting", waiting},
+                                    {"reentry", s.reentry},
                                     {"machine_busy", QJsonValue()}});
             if (w.json)
                 continue;
@@ -133,7 +156,9 @@ int waits(const Words &w)
     return with(w.recording, [&](Recording &r) {
         QJsonArray rows;
         for (const WaitRow &x : waitsOf(r.trace)) {
-            rows.append(QJsonObject{{"what", x.what}, {"kind", x.kind}, {"posted_ns", qint64(x.posted)},
+            rows.append(QJsonObject{{"what", x.what},
+                                    {"kind", x.kind},
+                                    {"posted_ns", qint64(x.posted)},
                                     {"wait_ns", qint64(x.wait)}});
             if (!w.json)
                 print(at(r, x.posted) + "  " + column(durationText(x.wait), 9) + "  " + x.what);
@@ -149,20 +174,25 @@ int compare(const Words &w)
     return with(w.recording, [&](Recording &before) {
         return with(w.after, [&](Recording &after) {
             const auto budget = std::chrono::milliseconds(w.budget);
-            const Comparison c = compareRuns(before.info, figuresOf(before.trace, before.handlers, before.info, budget),
-                                             after.info, figuresOf(after.trace, after.handlers, after.info, budget));
+            const Comparison c =
+                compareRuns(before.info, figuresOf(before.trace, before.handlers, before.info, budget),
+                            after.info, figuresOf(after.trace, after.handlers, after.info, budget));
             QJsonObject figures;
             for (const Figure &f : c.figures) {
                 const auto ratio = c.comparable ? f.ratio() : std::nullopt;
-                figures[f.name] = QJsonObject{{"before", qint64(f.before)}, {"after", qint64(f.after)},
+                figures[f.name] = QJsonObject{{"before", qint64(f.before)},
+                                              {"after", qint64(f.after)},
                                               {"ratio", ratio ? QJsonValue(*ratio) : QJsonValue()}};
-                const auto text = [&](std::int64_t v) { return f.isTime ? durationText(v) : QString::number(v); };
+                const auto text = [&](std::int64_t v) {
+                    return f.isTime ? durationText(v) : QString::number(v);
+                };
                 if (!w.json)
                     print(f.words.leftJustified(20) + column(text(f.before), 10) + column(text(f.after), 10) +
                           (ratio ? column(QStringLiteral("× %1").arg(*ratio, 0, 'g', 3), 12) : QString()));
             }
             if (w.json)
-                printJson(QJsonObject{{"comparable", c.comparable}, {"reason", orNull(c.reason)}, {"figures", figures}});
+                printJson(QJsonObject{
+                    {"comparable", c.comparable}, {"reason", orNull(c.reason)}, {"figures", figures}});
             else if (!c.comparable)
                 print("Not comparable. " + c.reason);
             return c.comparable ? fine : findings;
@@ -177,7 +207,8 @@ void addRecordingVerbs(Registry &r)
     const auto add = [&](const std::string &name, const std::string &text, int (*run)(const Words &)) {
         auto w = std::make_shared<Words>();
         CLI::App *sub = r.app.add_subcommand(name, text);
-        sub->add_option(name == "compare" ? "BEFORE" : "RECORDING", w->recording, "A recording's folder")->required();
+        sub->add_option(name == "compare" ? "BEFORE" : "RECORDING", w->recording, "A recording's folder")
+            ->required();
         sub->add_flag("--json", w->json);
         if (name == "stalls" || name == "compare")
             sub->add_option("--over", w->budget, "The budget in milliseconds")->check(CLI::Range(16, 10'000));

@@ -47,17 +47,21 @@ int buildIt(const std::string &path, std::unique_ptr<Built> &out, bool json)
     QJsonArray rows;
     for (const BuildMessage &m : report->messages) {
         rows.append(QJsonObject{{"file", m.file}, {"line", m.line}, {"error", m.error}, {"text", m.text}});
-        const QString where = m.file.isEmpty() ? QString() : QStringLiteral("%1:%2: ").arg(m.file).arg(m.line);
+        const QString where =
+            m.file.isEmpty() ? QString() : QStringLiteral("%1:%2: ").arg(m.file).arg(m.line);
         if (!json)
             std::fprintf(stderr, "%s%s: %s\n", where.toUtf8().constData(), m.error ? "error" : "warning",
                          m.text.toUtf8().constData());
     }
     if (json)
-        printJson(QJsonObject{{"ok", report->ok}, {"program", report->program},
-                              {"duration_ns", qint64(report->ns)}, {"messages", rows}});
+        printJson(QJsonObject{{"ok", report->ok},
+                              {"program", report->program},
+                              {"duration_ns", qint64(report->ns)},
+                              {"messages", rows}});
     if (!report->ok) {
         if (!report->program.isEmpty() && !json)
-            std::fprintf(stderr, "pipit: the build failed; the program of the last build that worked is still %s\n",
+            std::fprintf(stderr,
+                         "pipit: the build failed; the program of the last build that worked is still %s\n",
                          report->program.toUtf8().constData());
         return cannot;
     }
@@ -77,9 +81,11 @@ int build(const Words &words)
 void printPlay(const PlayReport &report)
 {
     for (const StepResult &r : report.steps) {
-        QString s = QStringLiteral("%1 line %2: %3").arg(r.ok ? "ok  " : "FAIL").arg(r.step.line).arg(r.step.source);
+        QString s =
+            QStringLiteral("%1 line %2: %3").arg(r.ok ? "ok  " : "FAIL").arg(r.step.line).arg(r.step.source);
         if (!r.ok) {
-            s += r.expected.isEmpty() ? ": " + r.found : "\n       expected " + r.expected + ", found " + r.found;
+            s += r.expected.isEmpty() ? ": " + r.found
+                                      : "\n       expected " + r.expected + ", found " + r.found;
             s += QStringLiteral(" (at %1)").arg(r.end);
         }
         print(s);
@@ -103,7 +109,9 @@ int runProgram(RunSpec spec, const Words &words)
         std::fwrite(bytes.constData(), 1, std::size_t(bytes.size()), isError ? stderr : stdout);
         std::fflush(isError ? stderr : stdout);
     };
-    callbacks.note = [](const QString &text) { std::fprintf(stderr, "pipit: %s\n", text.toUtf8().constData()); };
+    callbacks.note = [](const QString &text) {
+        std::fprintf(stderr, "pipit: %s\n", text.toUtf8().constData());
+    };
     auto run = LiveRun::start(spec, callbacks);
     if (!run)
         return fail(run.problem());

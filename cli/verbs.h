@@ -17,7 +17,8 @@ namespace pipit::cli
 constexpr int fine = 0, findings = 1, cannot = 2;
 
 struct Registry {
-    CLI::App app{"Connect widget events to handlers, trace how they are dispatched, keep the interface responsive."};
+    CLI::App app{
+        "Connect widget events to handlers, trace how they are dispatched, keep the interface responsive."};
     std::function<int()> chosen; // what the parsed verb will do
 };
 

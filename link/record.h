@@ -21,13 +21,14 @@ enum class Kind : std::uint16_t {
     LinkPlace = 5,  // words: serial, return address, return address one frame further out (0 unknown)
     ThreadName = 6, // text
     // What happened.
-    DispatchBegin = 10, // value: event type, bit 16 set: from the window system. words: receiver, event, stamp
-    DispatchEnd = 11,   // value: 1 handled, bit 1: event accepted. words: event
-    SignalBegin = 12,   // words: sender, signal key
-    SignalEnd = 13,     // words: sender
-    CallBegin = 14,     // value: LinkKind. words: receiver, link serial, code address, sender
-    CallEnd = 15,       // value: 1 left by an exception. words: receiver
-    LoopBegin = 16,     // words: loop object
+    DispatchBegin =
+        10,           // value: event type, bit 16 set: from the window system. words: receiver, event, stamp
+    DispatchEnd = 11, // value: 1 handled, bit 1: event accepted. words: event
+    SignalBegin = 12, // words: sender, signal key
+    SignalEnd = 13,   // words: sender
+    CallBegin = 14,   // value: LinkKind. words: receiver, link serial, code address, sender
+    CallEnd = 15,     // value: 1 left by an exception. words: receiver
+    LoopBegin = 16,   // words: loop object
     LoopEnd = 17,
     ProcessEventsBegin = 18, // value: flags. A pass asked for in the middle of other work
     ProcessEventsEnd = 19,

@@ -32,7 +32,10 @@ struct RingHeader {
 };
 static_assert(sizeof(RingHeader) <= ringHeaderBytes);
 
-constexpr std::size_t ringBytes(std::size_t capacity) { return ringHeaderBytes + capacity * sizeof(Slot); }
+constexpr std::size_t ringBytes(std::size_t capacity)
+{
+    return ringHeaderBytes + capacity * sizeof(Slot);
+}
 
 inline Slot *slotsOf(RingHeader *h)
 {

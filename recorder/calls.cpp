@@ -11,8 +11,8 @@
 #include <QtCore/private/qmetaobject_p.h>
 #include <QtCore/private/qobject_p.h>
 
-#include <pthread.h>
 #include <mutex>
+#include <pthread.h>
 #include <shared_mutex>
 #include <unordered_set>
 
@@ -158,9 +158,9 @@ QMetaObject::Connection hookConnect(const QObject *sender, void **signal, const 
                                     void **slot, QSlotObjectBase *object, Qt::ConnectionType type,
                                     const int *types, const QMetaObject *senderMeta)
 {
-    using Real = QMetaObject::Connection (*)(const QObject *, void **, const QObject *, void **,
-                                             QSlotObjectBase *, Qt::ConnectionType, const int *,
-                                             const QMetaObject *);
+    using Real =
+        QMetaObject::Connection (*)(const QObject *, void **, const QObject *, void **, QSlotObjectBase *,
+                                    Qt::ConnectionType, const int *, const QMetaObject *);
     static const auto real = reinterpret_cast<Real>(realFunction(StubConnectImpl));
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     void *const frame = *static_cast<void **>(__builtin_frame_address(0));
@@ -204,14 +204,16 @@ QMetaObject::Connection hookConnectNames(const QObject *sender, const char *sign
     using Real = QMetaObject::Connection (*)(const QObject *, const char *, const QObject *, const char *,
                                              Qt::ConnectionType);
     static const auto real = reinterpret_cast<Real>(realFunction(StubConnectNames));
-    if (receiver && member && *member && worthWrapping(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
-        remember(receiver,
-                 receiver->metaObject()->indexOfMethod(QMetaObject::normalizedSignature(member + 1).constData()));
+    if (receiver && member && *member &&
+        worthWrapping(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        remember(receiver, receiver->metaObject()->indexOfMethod(
+                               QMetaObject::normalizedSignature(member + 1).constData()));
     return real(sender, signal, receiver, member, type);
 }
 
-QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMethod &signal, const QObject *receiver,
-                                           const QMetaMethod &method, Qt::ConnectionType type)
+QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMethod &signal,
+                                           const QObject *receiver, const QMetaMethod &method,
+                                           Qt::ConnectionType type)
 {
     using Real = QMetaObject::Connection (*)(const QObject *, const QMetaMethod &, const QObject *,
                                              const QMetaMethod &, Qt::ConnectionType);

@@ -57,7 +57,10 @@ bool sendLine(const QByteArray &line, int fd = -1)
     return sent > 0;
 }
 
-QByteArray toLine(const QJsonObject &o) { return QJsonDocument(o).toJson(QJsonDocument::Compact) + '\n'; }
+QByteArray toLine(const QJsonObject &o)
+{
+    return QJsonDocument(o).toJson(QJsonDocument::Compact) + '\n';
+}
 
 QJsonObject answer(const QString &method, const QJsonObject &p)
 {
@@ -92,9 +95,10 @@ void serve(const QByteArray &line)
     QJsonObject reply{{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
                       {QStringLiteral("id"), request[QLatin1String("id")]}};
     if (result.contains(QLatin1String("error")))
-        reply[QStringLiteral("error")] = QJsonObject{{QStringLiteral("code"), 1},
-                                                     {QStringLiteral("message"), result[QLatin1String("error")]},
-                                                     {QStringLiteral("data"), result}};
+        reply[QStringLiteral("error")] =
+            QJsonObject{{QStringLiteral("code"), 1},
+                        {QStringLiteral("message"), result[QLatin1String("error")]},
+                        {QStringLiteral("data"), result}};
     else
         reply[QStringLiteral("result")] = result;
     sendLine(toLine(reply));
@@ -154,8 +158,14 @@ void notifyPipit(const char *method, const QJsonObject &params)
                      {QStringLiteral("params"), params}}));
 }
 
-void startControlThread() { std::thread(controlLoop).detach(); }
+void startControlThread()
+{
+    std::thread(controlLoop).detach();
+}
 
-void forgetControl() { channel = -1; }
+void forgetControl()
+{
+    channel = -1;
+}
 
 } // namespace pipit::recorder

@@ -41,7 +41,7 @@ std::atomic<bool> watching{false};
 std::atomic<bool> dirty{true};
 std::atomic<std::uint64_t> servedAt{0}; // when the main loop last polled
 Snapshot snapshot;                      // guarded by `mutex`
-QPointer<QWidget> clickedLast; // guarded by `mutex`; what a click not yet worked off will focus
+QPointer<QWidget> clickedLast;          // guarded by `mutex`; what a click not yet worked off will focus
 
 bool onMainThread()
 {
@@ -112,7 +112,10 @@ std::optional<Target> find(const QString &name)
     }
 }
 
-ulong stampNow() { return ulong(now() / 1'000'000); }
+ulong stampNow()
+{
+    return ulong(now() / 1'000'000);
+}
 
 void postClick(const Target &t)
 {

@@ -35,7 +35,7 @@ int visit(dl_phdr_info *info, std::size_t, void *data)
     const char *base = std::strrchr(info->dlpi_name, '/');
     base = base ? base + 1 : info->dlpi_name;
     auto *m = static_cast<Modules *>(data);
-    Range *range = std::strncmp(base, "libglib-2.0.so", 14) == 0   ? &m->glib
+    Range *range = std::strncmp(base, "libglib-2.0.so", 14) == 0  ? &m->glib
                    : std::strncmp(base, "libQt6Core.so", 13) == 0 ? &m->core
                                                                   : nullptr;
     for (int i = 0; range && i < info->dlpi_phnum; ++i) {

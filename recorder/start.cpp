@@ -73,9 +73,10 @@ __attribute__((constructor)) void start()
         return;
     }
     if (std::strcmp(qVersion(), QT_VERSION_STR) != 0) {
-        notifyPipit("refused", {{"text", QStringLiteral("The program runs with Qt %1; this recorder was "
-                                                        "built for Qt %2 and records nothing.")
-                                             .arg(QLatin1String(qVersion()), QLatin1String(QT_VERSION_STR))}});
+        notifyPipit("refused",
+                    {{"text", QStringLiteral("The program runs with Qt %1; this recorder was "
+                                             "built for Qt %2 and records nothing.")
+                                  .arg(QLatin1String(qVersion()), QLatin1String(QT_VERSION_STR))}});
         return;
     }
     pthread_atfork(nullptr, nullptr, inForkedChild);
@@ -91,8 +92,14 @@ __attribute__((constructor)) void start()
 
 } // namespace
 
-void *realFunction(StubId id) { return shimReal(id); }
-void setStub(StubId id, void *function) { shimSlots[id] = function; }
+void *realFunction(StubId id)
+{
+    return shimReal(id);
+}
+void setStub(StubId id, void *function)
+{
+    shimSlots[id] = function;
+}
 
 bool inToolkit(std::uint64_t address)
 {

@@ -82,7 +82,10 @@ struct ThreadLogOwner {
     }
 };
 
-ThreadLog *ThreadLog::existing() { return recordingOn.load(std::memory_order_relaxed) ? threadLog : nullptr; }
+ThreadLog *ThreadLog::existing()
+{
+    return recordingOn.load(std::memory_order_relaxed) ? threadLog : nullptr;
+}
 
 ThreadLog *ThreadLog::current()
 {
@@ -95,8 +98,14 @@ ThreadLog *ThreadLog::current()
     return threadLog;
 }
 
-void muteThisThread() { muted = true; }
-void unmuteThisThread() { muted = false; }
+void muteThisThread()
+{
+    muted = true;
+}
+void unmuteThisThread()
+{
+    muted = false;
+}
 
 ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t objectSlots)
     : ring_(ring), header_(ring), objectMask_(objectSlots - 1),

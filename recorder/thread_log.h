@@ -68,7 +68,8 @@ public:
 
     // Each tells the name on this stream unless it is known here, and returns the key to record.
     std::uint64_t object(const QObject *o);
-    std::uint64_t method(const QMetaObject *of, int index, bool isSignalIndex, MethodNature *nature = nullptr);
+    std::uint64_t method(const QMetaObject *of, int index, bool isSignalIndex,
+                         MethodNature *nature = nullptr);
     std::uint64_t code(std::uint64_t address);
     void link(const LinkInfo &info);
 

@@ -21,14 +21,18 @@ namespace pipit
 QStringList compilerFlags()
 {
     const QString headers = QLibraryInfo::path(QLibraryInfo::HeadersPath);
-    QStringList flags = {"-std=c++17", "-O0", "-g", "-fPIC", "-Wall", "-Wextra", "-Winvalid-pch",
-                         "-fdiagnostics-format=json", "-isystem", headers};
+    QStringList flags = {
+        "-std=c++17", "-O0",  "-g", "-fPIC", "-Wall", "-Wextra", "-Winvalid-pch", "-fdiagnostics-format=json",
+        "-isystem",   headers};
     for (const char *module : {"QtCore", "QtGui", "QtWidgets", "QtConcurrent"})
         flags << "-isystem" << headers + '/' + module;
     return flags;
 }
 
-QString buildFlavour() { return "g++ -O0 -g"; }
+QString buildFlavour()
+{
+    return "g++ -O0 -g";
+}
 
 namespace
 {
@@ -38,7 +42,8 @@ struct Step {
     QByteArray errors;
 };
 
-Step run(const QString &program, const QStringList &arguments, const QString &folder, const std::atomic<bool> &cancel)
+Step run(const QString &program, const QStringList &arguments, const QString &folder,
+         const std::atomic<bool> &cancel)
 {
     QProcess p;
     QProcessEnvironment e = QProcessEnvironment::systemEnvironment();
@@ -47,7 +52,8 @@ Step run(const QString &program, const QStringList &arguments, const QString &fo
     p.setWorkingDirectory(folder);
     p.start(program, arguments);
     if (!p.waitForStarted())
-        return {false, QStringLiteral("%1 could not be started: %2\n").arg(program, p.errorString()).toUtf8()};
+        return {false,
+                QStringLiteral("%1 could not be started: %2\n").arg(program, p.errorString()).toUtf8()};
     while (!p.waitForFinished(50)) {
         if (cancel) {
             p.kill();
@@ -90,14 +96,16 @@ bool hasMold()
 Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> &cancel,
                             const std::function<void(const QString &)> &progress)
 {
-    QByteArray text = "#pragma once\n#include <QtConcurrent/QtConcurrentRun>\n#include <QtCore/QFutureWatcher>\n"
-                      "#include <QtCore/QPointer>\n#include <QtCore/QPromise>\n#include <QtCore/QTimer>\n"
-                      "#include <QtGui/QKeyEvent>\n#include <functional>\n#include <memory>\n";
+    QByteArray text =
+        "#pragma once\n#include <QtConcurrent/QtConcurrentRun>\n#include <QtCore/QFutureWatcher>\n"
+        "#include <QtCore/QPointer>\n#include <QtCore/QPromise>\n#include <QtCore/QTimer>\n"
+        "#include <QtGui/QKeyEvent>\n#include <functional>\n#include <memory>\n";
     for (const QString &h : headers)
         text += "#include <QtWidgets/" + h.toUtf8() + ">\n";
     const QByteArray key =
         hashOf({text, compilerFlags().join(' ').toUtf8(), compilerVersion(), QByteArray(qVersion())});
-    const QString cache = QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch";
+    const QString cache =
+        QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch";
     const QString header = cache + '/' + key + ".h";
     if (QFileInfo::exists(header + ".gch"))
         return header;
@@ -108,10 +116,11 @@ Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> 
     if (auto ok = writeFile(header, text); !ok)
         return ok.problem();
     const QString part = QStringLiteral("%1.%2.part").arg(header).arg(QCoreApplication::applicationPid());
-    const Step s = run("g++", compilerFlags() + QStringList{"-x", "c++-header", header, "-o", part}, cache, cancel);
+    const Step s =
+        run("g++", compilerFlags() + QStringList{"-x", "c++-header", header, "-o", part}, cache, cancel);
     if (!s.ok)
-        return Problem{"The precompiled header could not be made: " + QString::fromUtf8(s.errors.left(400)), header,
-                       "Check that g++ and Qt's development packages are installed"};
+        return Problem{"The precompiled header could not be made: " + QString::fromUtf8(s.errors.left(400)),
+                       header, "Check that g++ and Qt's development packages are installed"};
     QFile::rename(part, header + ".gch");
     QFile::remove(part);
     return header;
@@ -174,7 +183,8 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
     auto user = readFile(place_.folder + '/' + file + ".cpp");
     if (!user)
         return user.problem();
-    Unit units[2] = {{".pipit/unity.cpp", hashOf(made), {}, {}}, {file + ".cpp", hashOf(shared + QByteArrayList{*user}), {}, {}}};
+    Unit units[2] = {{".pipit/unity.cpp", hashOf(made), {}, {}},
+                     {file + ".cpp", hashOf(shared + QByteArrayList{*user}), {}, {}}};
     say("Compiling " + file + ".cpp");
     std::thread threads[2];
     for (int i = 0; i < 2; ++i) {
@@ -184,8 +194,9 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
         if (u.step.ok)
             continue;
         threads[i] = std::thread([&u, &pch, this] {
-            const QStringList arguments = compilerFlags() + QStringList{"-I", place_.folder, "-include", *pch, "-c",
-                                                                        u.source, "-o", u.object + ".part"};
+            const QStringList arguments =
+                compilerFlags() +
+                QStringList{"-I", place_.folder, "-include", *pch, "-c", u.source, "-o", u.object + ".part"};
             u.step = run("g++", arguments, place_.folder, cancel);
             if (u.step.ok)
                 QFile::rename(u.object + ".part", u.object);
@@ -212,7 +223,11 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
         QStringList arguments{"-o", programPath(project) + ".part", units[0].object, units[1].object};
         if (hasMold())
             arguments << "-fuse-ld=mold";
-        arguments << "-L" + libraries << "-lQt6Widgets" << "-lQt6Gui" << "-lQt6Concurrent" << "-lQt6Core" << "-lpthread";
+        arguments << "-L" + libraries << "-lQt6Widgets"
+                  << "-lQt6Gui"
+                  << "-lQt6Concurrent"
+                  << "-lQt6Core"
+                  << "-lpthread";
         const Step s = run("g++", arguments, place_.folder, cancel);
         report.messages += diagnosticsFrom(s.errors, place_.folder);
         report.ns = monotonicNow() - started;

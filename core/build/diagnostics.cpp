@@ -24,7 +24,8 @@ void place(const QJsonObject &message, const QString &folder, BuildMessage &out)
     const auto take = [&](const QJsonObject &o) {
         const QJsonObject caret = o["locations"].toArray().first().toObject()["caret"].toObject();
         const QString file = relative(caret["file"].toString(), folder);
-        const bool user = !QDir::isAbsolutePath(file) && !file.startsWith("generated/") && !file.startsWith(".pipit/");
+        const bool user =
+            !QDir::isAbsolutePath(file) && !file.startsWith("generated/") && !file.startsWith(".pipit/");
         if (out.file.isEmpty() || user) {
             out.file = file;
             out.line = caret["line"].toInt();
@@ -59,7 +60,8 @@ QList<BuildMessage> diagnosticsFrom(const QByteArray &printed, const QString &fo
         const QString text = QString::fromUtf8(line).trimmed();
         static const QRegularExpression undefined("undefined (?:symbol|reference)[^:]*:? [`']?([^'\\n]+)'?");
         if (const auto m = undefined.match(text); m.hasMatch()) {
-            messages << BuildMessage{{}, 0, 0, true, "There is no definition of " + m.captured(1).trimmed() + "."};
+            messages << BuildMessage{
+                {}, 0, 0, true, "There is no definition of " + m.captured(1).trimmed() + "."};
         } else if (text.contains("error") || text == "cancelled" || text.contains("could not be started")) {
             messages << BuildMessage{{}, 0, 0, true, text};
         }

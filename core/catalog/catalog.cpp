@@ -10,7 +10,10 @@ namespace pipit
 namespace
 {
 
-QString unescape(QString s) { return s.replace("\\p", "|").replace("\\n", "\n").replace("\\\\", "\\"); }
+QString unescape(QString s)
+{
+    return s.replace("\\p", "|").replace("\\n", "\n").replace("\\\\", "\\");
+}
 
 // Scalars by value, all else by const reference, as a slot declares them.
 QString parameterType(const QString &type)
@@ -26,8 +29,10 @@ QList<EventEntry> makeEvents()
     return {
         {"key press", "QEvent::KeyPress", "QKeyEvent",
          "A key goes down while this widget has the focus; again and again while it is held.", false},
-        {"key release", "QEvent::KeyRelease", "QKeyEvent", "A key comes up while this widget has the focus.", false},
-        {"mouse press", "QEvent::MouseButtonPress", "QMouseEvent", "A mouse button goes down over this widget.", true},
+        {"key release", "QEvent::KeyRelease", "QKeyEvent", "A key comes up while this widget has the focus.",
+         false},
+        {"mouse press", "QEvent::MouseButtonPress", "QMouseEvent",
+         "A mouse button goes down over this widget.", true},
         {"mouse release", "QEvent::MouseButtonRelease", "QMouseEvent",
          "A mouse button that was pressed here comes up, wherever the pointer is by then.", true},
         {"double click", "QEvent::MouseButtonDblClick", "QMouseEvent",
@@ -41,9 +46,11 @@ QList<EventEntry> makeEvents()
         {"focus out", "QEvent::FocusOut", "QFocusEvent", "This widget loses the keyboard.", false},
         {"show", "QEvent::Show", "QShowEvent", "This widget is about to be seen.", false},
         {"hide", "QEvent::Hide", "QHideEvent", "This widget is no longer seen.", false},
-        {"close", "QEvent::Close", "QCloseEvent", "The window is asked to close; handled means refused.", false},
+        {"close", "QEvent::Close", "QCloseEvent", "The window is asked to close; handled means refused.",
+         false},
         {"resize", "QEvent::Resize", "QResizeEvent", "This widget has a new size.", false},
-        {"context menu", "QEvent::ContextMenu", "QContextMenuEvent", "A menu is asked for, by mouse or key.", true},
+        {"context menu", "QEvent::ContextMenu", "QContextMenuEvent", "A menu is asked for, by mouse or key.",
+         true},
     };
 }
 
@@ -89,7 +96,7 @@ Catalog::Catalog() : events_(makeEvents())
         ClassEntry &c = classes_.last();
         if (line.startsWith("S "))
             c.signalList.append({f[0], f.value(1).split(',', Qt::SkipEmptyParts), c.name,
-                              signalSentence(c.name, f[0].left(f[0].indexOf('(')))});
+                                 signalSentence(c.name, f[0].left(f[0].indexOf('(')))});
         else if (line.startsWith("L "))
             c.slotList.append({f[0], {}, c.name, {}});
         else if (line.startsWith("P "))
@@ -105,7 +112,10 @@ const Catalog::ClassEntry *Catalog::find(const QString &name) const
     return nullptr;
 }
 
-bool Catalog::has(const QString &className) const { return find(className); }
+bool Catalog::has(const QString &className) const
+{
+    return find(className);
+}
 
 bool Catalog::makes(const QString &className) const
 {
@@ -197,17 +207,39 @@ struct PlainWord {
 
 // Plain words for classes; the first for a class is the one shown.
 constexpr PlainWord plainWords[] = {
-    {"button", "QPushButton"},      {"push button", "QPushButton"}, {"label", "QLabel"},
-    {"field", "QLineEdit"},         {"line of text", "QLineEdit"},  {"text field", "QLineEdit"},
-    {"tick box", "QCheckBox"},      {"check box", "QCheckBox"},     {"choice", "QRadioButton"},
-    {"radio button", "QRadioButton"}, {"drop-down", "QComboBox"},   {"combo box", "QComboBox"},
-    {"number", "QSpinBox"},         {"spin box", "QSpinBox"},       {"decimal number", "QDoubleSpinBox"},
-    {"slider", "QSlider"},          {"dial", "QDial"},              {"scroll bar", "QScrollBar"},
-    {"progress bar", "QProgressBar"}, {"list", "QListWidget"},      {"tree", "QTreeWidget"},
-    {"table", "QTableWidget"},      {"page of text", "QPlainTextEdit"}, {"rich text", "QTextEdit"},
-    {"group", "QGroupBox"},         {"frame", "QFrame"},            {"date", "QDateEdit"},
-    {"time", "QTimeEdit"},          {"date and time", "QDateTimeEdit"}, {"calendar", "QCalendarWidget"},
-    {"number display", "QLCDNumber"}, {"tool button", "QToolButton"}, {"area", "QWidget"},
+    {"button", "QPushButton"},
+    {"push button", "QPushButton"},
+    {"label", "QLabel"},
+    {"field", "QLineEdit"},
+    {"line of text", "QLineEdit"},
+    {"text field", "QLineEdit"},
+    {"tick box", "QCheckBox"},
+    {"check box", "QCheckBox"},
+    {"choice", "QRadioButton"},
+    {"radio button", "QRadioButton"},
+    {"drop-down", "QComboBox"},
+    {"combo box", "QComboBox"},
+    {"number", "QSpinBox"},
+    {"spin box", "QSpinBox"},
+    {"decimal number", "QDoubleSpinBox"},
+    {"slider", "QSlider"},
+    {"dial", "QDial"},
+    {"scroll bar", "QScrollBar"},
+    {"progress bar", "QProgressBar"},
+    {"list", "QListWidget"},
+    {"tree", "QTreeWidget"},
+    {"table", "QTableWidget"},
+    {"page of text", "QPlainTextEdit"},
+    {"rich text", "QTextEdit"},
+    {"group", "QGroupBox"},
+    {"frame", "QFrame"},
+    {"date", "QDateEdit"},
+    {"time", "QTimeEdit"},
+    {"date and time", "QDateTimeEdit"},
+    {"calendar", "QCalendarWidget"},
+    {"number display", "QLCDNumber"},
+    {"tool button", "QToolButton"},
+    {"area", "QWidget"},
     {"timer", "QTimer"},
 };
 

@@ -42,7 +42,7 @@ public:
     bool has(const QString &className) const;
     bool makes(const QString &className) const; // can stand in a window
     bool inherits(const QString &className, const QString &base) const;
-    QStringList classes() const; // those that can stand in a window
+    QStringList classes() const;                         // those that can stand in a window
     QStringList lineage(const QString &className) const; // itself first, QObject last
 
     QList<SignalEntry> signalsOf(const QString &className) const; // own first, then inherited

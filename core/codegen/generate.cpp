@@ -52,9 +52,10 @@ QByteArray valueExpression(const Json &v)
 
 QByteArray layoutClass(const QString &layout)
 {
-    return layout == "row" ? "QHBoxLayout" : layout == "grid" ? "QGridLayout"
-           : layout == "labelled"                             ? "QFormLayout"
-                                                              : "QVBoxLayout";
+    return layout == "row"        ? "QHBoxLayout"
+           : layout == "grid"     ? "QGridLayout"
+           : layout == "labelled" ? "QFormLayout"
+                                  : "QVBoxLayout";
 }
 
 // Builds one widget and what is in it.
@@ -82,7 +83,8 @@ private:
                     text += "    " + name + "->addItem(" + textLiteral(item) + ");\n";
                 continue;
             }
-            text += "    " + name + "->setProperty(\"" + p.name.toUtf8() + "\", " + valueExpression(p.value) + ");\n";
+            text += "    " + name + "->setProperty(\"" + p.name.toUtf8() + "\", " + valueExpression(p.value) +
+                    ");\n";
         }
     }
     void widget(const WidgetNode &w, const QByteArray &parent)
@@ -109,7 +111,8 @@ private:
                         QByteArray::number(i % 2) + ");\n";
             } else if (w.layout == "labelled") {
                 if (i + 1 < w.children.size()) {
-                    text += "        layout->addRow(" + child + ", " + w.children[i + 1].name.toUtf8() + ");\n";
+                    text +=
+                        "        layout->addRow(" + child + ", " + w.children[i + 1].name.toUtf8() + ");\n";
                     ++i;
                 } else {
                     text += "        layout->addRow(" + child + ");\n";
@@ -130,7 +133,11 @@ QByteArray includes(const QSet<QString> &headers)
     for (const QString &h : sorted) {
         const bool core = QStringList{"QTimer", "QEvent"}.contains(h);
         const bool gui = h.endsWith("Event") && !core;
-        out += QByteArray("#include <") + (core ? "QtCore/" : gui ? "QtGui/" : "QtWidgets/") + h.toUtf8() + ">\n";
+        out += QByteArray("#include <") +
+               (core  ? "QtCore/"
+                : gui ? "QtGui/"
+                      : "QtWidgets/") +
+               h.toUtf8() + ">\n";
     }
     return out;
 }
@@ -152,11 +159,12 @@ QByteArray baseHeader(const Project &p, const WindowNode &w)
     for (const Handler &h : p.handlers)
         if (h.shape == Shape::Background)
             members += "    // The job of " + h.name.toUtf8() + ": cancel it, or ask it for its progress.\n" +
-                       "    QFutureWatcher<" + h.result.toUtf8() + "> *" + h.name.toUtf8() + "Job = nullptr;\n";
+                       "    QFutureWatcher<" + h.result.toUtf8() + "> *" + h.name.toUtf8() +
+                       "Job = nullptr;\n";
     const QByteArray name = w.className.toUtf8() + "Base";
     return banner + QByteArray("#pragma once\n\n#include \"wiring_support.h\"\n\n") + includes(classes) +
-           "\nclass " + name + " : public " + w.root.className.toUtf8() + "\n{\npublic:\n    explicit " + name +
-           "(QWidget *parent = nullptr);\n\nprotected:\n" + members + "};\n";
+           "\nclass " + name + " : public " + w.root.className.toUtf8() + "\n{\npublic:\n    explicit " +
+           name + "(QWidget *parent = nullptr);\n\nprotected:\n" + members + "};\n";
 }
 
 QByteArray baseSource(const Project &p, const WindowNode &w)
@@ -176,11 +184,12 @@ QByteArray baseSource(const Project &p, const WindowNode &w)
     }
     for (const Handler &h : p.handlers)
         if (h.shape == Shape::Background)
-            timers += "\n    " + h.name.toUtf8() + "Job = new QFutureWatcher<" + h.result.toUtf8() + ">(this);\n    " +
-                      h.name.toUtf8() + "Job->setObjectName(" + textLiteral(h.name + "Job") + ");\n";
-    return banner + QByteArray("#include \"") + w.file.toUtf8() + "_base.h\"\n\n" + includes(writer.headers) + '\n' +
-           name + "::" + name + "(QWidget *parent) : " + w.root.className.toUtf8() + "(parent)\n{\n" + writer.text +
-           timers + "}\n";
+            timers += "\n    " + h.name.toUtf8() + "Job = new QFutureWatcher<" + h.result.toUtf8() +
+                      ">(this);\n    " + h.name.toUtf8() + "Job->setObjectName(" +
+                      textLiteral(h.name + "Job") + ");\n";
+    return banner + QByteArray("#include \"") + w.file.toUtf8() + "_base.h\"\n\n" + includes(writer.headers) +
+           '\n' + name + "::" + name + "(QWidget *parent) : " + w.root.className.toUtf8() + "(parent)\n{\n" +
+           writer.text + timers + "}\n";
 }
 
 QByteArray membersFile(const Project &p)
@@ -261,7 +270,8 @@ QString declarationOf(const Handler &h, const QString &function, const QString &
         if (function.endsWith("Take"))
             return h.input + ' ' + scope + function + "()";
         if (function.endsWith("Work"))
-            return QStringLiteral("%1 %2(QPromise<%1> &promise, const %3 &input)").arg(h.result, function, h.input);
+            return QStringLiteral("%1 %2(QPromise<%1> &promise, const %3 &input)")
+                .arg(h.result, function, h.input);
         return QStringLiteral("void %1%2(const Outcome<%3> &outcome)").arg(scope, function, h.result);
     }
     static const QStringList names = {"value", "second", "third", "fourth"};
@@ -286,10 +296,11 @@ QString stubText(const Project &p, const Handler &h)
         const bool work = h.shape == Shape::Background && f.endsWith("Work");
         QString comment, body;
         if (h.shape == Shape::Background) {
-            comment = work                ? "// On a worker thread: compute from the input alone; no widget may be touched here.\n"
-                      : f.endsWith("Take") ? "// On the loop: read the widgets and return what the work needs.\n"
-                                           : "// On the loop: show the result, the error or the cancellation.\n";
-            body = work                ? "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};\n"
+            comment =
+                work ? "// On a worker thread: compute from the input alone; no widget may be touched here.\n"
+                : f.endsWith("Take") ? "// On the loop: read the widgets and return what the work needs.\n"
+                                     : "// On the loop: show the result, the error or the cancellation.\n";
+            body = work                 ? "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};\n"
                    : f.endsWith("Take") ? "    return {};\n"
                                         : "    Q_UNUSED(outcome)\n";
         } else {
@@ -298,7 +309,8 @@ QString stubText(const Project &p, const Handler &h)
                 body = "    Q_UNUSED(source)\n    Q_UNUSED(event)\n    return false;\n";
             } else {
                 for (const char *name : {"value", "second", "third", "fourth"})
-                    if (declarationOf(h, f).contains(QRegularExpression(QStringLiteral("\\b%1\\b").arg(name))))
+                    if (declarationOf(h, f).contains(
+                            QRegularExpression(QStringLiteral("\\b%1\\b").arg(name))))
                         body += QStringLiteral("    Q_UNUSED(%1)\n").arg(name);
             }
         }
@@ -325,8 +337,8 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
                {"generated/main.cpp", mainSource(w, project.name)},
                {"generated/sources.cmake", sourcesFile(w)},
                {"generated/map.json", mapFile(project, w, *wiring, files)}};
-    QSet<QString> classes{"QWidget", "QApplication", "QVBoxLayout", "QHBoxLayout", "QPushButton", "QLabel", "QLineEdit",
-                          "QListWidget"};
+    QSet<QString> classes{"QWidget",     "QApplication", "QVBoxLayout", "QHBoxLayout",
+                          "QPushButton", "QLabel",       "QLineEdit",   "QListWidget"};
     project.eachWidget([&](const WidgetNode &n, const WidgetNode *) { classes.insert(n.className); });
     g.headers = QStringList(classes.begin(), classes.end());
     g.headers.sort();
@@ -347,13 +359,13 @@ QList<GeneratedFile> userTemplates(const Project &project)
 {
     const WindowNode &w = project.windows.first();
     const QByteArray cls = w.className.toUtf8(), file = w.file.toUtf8();
-    const QByteArray header = "#pragma once\n\n#include \"generated/" + file + "_base.h\"\n#include \"generated/" +
-                              file + "_handlers.h\"\n\nclass " + cls + " : public " + cls +
-                              "Base\n{\npublic:\n    explicit " + cls +
-                              "(QWidget *parent = nullptr);\n\n    // The handlers' declarations.\n#include \"generated/" +
-                              file + "_members.inc\"\n};\n";
-    const QByteArray source = "#include \"" + file + ".h\"\n\n" + cls + "::" + cls + "(QWidget *parent) : " + cls +
-                              "Base(parent)\n{\n}\n";
+    const QByteArray header =
+        "#pragma once\n\n#include \"generated/" + file + "_base.h\"\n#include \"generated/" + file +
+        "_handlers.h\"\n\nclass " + cls + " : public " + cls + "Base\n{\npublic:\n    explicit " + cls +
+        "(QWidget *parent = nullptr);\n\n    // The handlers' declarations.\n#include \"generated/" + file +
+        "_members.inc\"\n};\n";
+    const QByteArray source = "#include \"" + file + ".h\"\n\n" + cls + "::" + cls +
+                              "(QWidget *parent) : " + cls + "Base(parent)\n{\n}\n";
     const QByteArray cmake = "cmake_minimum_required(VERSION 3.22)\nproject(" + file +
                              " LANGUAGES CXX)\n\nset(CMAKE_CXX_STANDARD 17)\nset(CMAKE_AUTOMOC ON)\n"
                              "find_package(Qt6 REQUIRED COMPONENTS Widgets Concurrent)\n"

@@ -15,15 +15,18 @@ namespace
 class WiringWriter
 {
 public:
-    WiringWriter(const Project &p, const ProjectPlace &place) : p_(p), w_(p.windows.first()), file_(place.file) {}
+    WiringWriter(const Project &p, const ProjectPlace &place)
+        : p_(p), w_(p.windows.first()), file_(place.file)
+    {
+    }
 
     Result<WiringText> write();
 
 private:
     Problem at(const Connection &c, const QString &what, const QString &remedy) const
     {
-        return {QStringLiteral("Connection %1 (%2 · %3): %4").arg(c.id, c.subject(), c.what(), what), file_, remedy,
-                c.kept.line};
+        return {QStringLiteral("Connection %1 (%2 · %3): %4").arg(c.id, c.subject(), c.what(), what), file_,
+                remedy, c.kept.line};
     }
     void line(const QByteArray &text) { out_ += text + '\n'; }
     // The line about to be written belongs to this connection.
@@ -46,13 +49,15 @@ private:
 };
 
 // What the connection does, as a statement, and the parameters its lambda takes.
-Result<QByteArray> WiringWriter::callFor(const Connection &c, const SignalEntry &signal, QByteArray *parameters)
+Result<QByteArray> WiringWriter::callFor(const Connection &c, const SignalEntry &signal,
+                                         QByteArray *parameters)
 {
     const auto parameter = [&](const QStringList &types) {
         QByteArrayList list, names;
         for (qsizetype i = 0; i < types.size(); ++i) {
             names << 'a' + QByteArray::number(i);
-            list << types[i].toUtf8() + (types[i].endsWith('*') || types[i].endsWith('&') ? "" : " ") + names.last();
+            list << types[i].toUtf8() + (types[i].endsWith('*') || types[i].endsWith('&') ? "" : " ") +
+                        names.last();
         }
         *parameters = list.join(", ");
         return names.join(", ");
@@ -73,11 +78,12 @@ Result<QByteArray> WiringWriter::callFor(const Connection &c, const SignalEntry 
         if (h->shape == Shape::Background)
             return "start_" + h->name.toUtf8() + "();";
         if (h->arguments.size() > signal.types().size())
-            return at(c, QStringLiteral("%1 takes %2 arguments, but %3 gives %4")
-                             .arg(c.to)
-                             .arg(h->arguments.size())
-                             .arg(signal.name())
-                             .arg(signal.types().size()),
+            return at(c,
+                      QStringLiteral("%1 takes %2 arguments, but %3 gives %4")
+                          .arg(c.to)
+                          .arg(h->arguments.size())
+                          .arg(signal.name())
+                          .arg(signal.types().size()),
                       "Choose another signal, or give the handler fewer arguments");
         QByteArray names = parameter(h->arguments);
         if (h->takesSource)
@@ -86,7 +92,8 @@ Result<QByteArray> WiringWriter::callFor(const Connection &c, const SignalEntry 
     }
     const QString cls = p_.classOf(c.to);
     const Catalog &catalog = Catalog::get();
-    const auto members = c.targetKind == Connection::Target::Slot ? catalog.slotsOf(cls) : catalog.signalsOf(cls);
+    const auto members =
+        c.targetKind == Connection::Target::Slot ? catalog.slotsOf(cls) : catalog.signalsOf(cls);
     for (const SignalEntry &m : members) {
         if (m.name() != c.toMember && m.signature != c.toMember)
             continue;
@@ -94,8 +101,8 @@ Result<QByteArray> WiringWriter::callFor(const Connection &c, const SignalEntry 
         if (wanted.size() > given.size() || given.mid(0, wanted.size()) != wanted)
             continue;
         const QByteArray names = parameter(wanted);
-        return QByteArray(c.targetKind == Connection::Target::Signal ? "Q_EMIT " : "") + c.to.toUtf8() + "->" +
-               m.name().toUtf8() + '(' + names + ");";
+        return QByteArray(c.targetKind == Connection::Target::Signal ? "Q_EMIT " : "") + c.to.toUtf8() +
+               "->" + m.name().toUtf8() + '(' + names + ");";
     }
     return at(c, QStringLiteral("%1 has no fitting '%2'").arg(c.to, c.toMember),
               "Choose a slot that takes what the signal gives");
@@ -142,7 +149,8 @@ Outcome WiringWriter::signalConnection(const Connection &c)
         body = "*latest = [this" + kept + "] { " + *call + " }; " +
                (pause ? t + "->start();" : "if (!" + t + "->isActive()) " + t + "->start();");
     } else {
-        note(c, p_.handler(c.to) && p_.handler(c.to)->shape == Shape::Background ? c.to + "Take" : c.target());
+        note(c,
+             p_.handler(c.to) && p_.handler(c.to)->shape == Shape::Background ? c.to + "Take" : c.target());
     }
     line("    connect(" + from + ", " + pointer + ", links_, [" + capture + "]" +
          (parameters.isEmpty() ? QByteArray() : '(' + parameters + ')') + " { " + body + " }" + type + ");");
@@ -160,28 +168,31 @@ Outcome WiringWriter::eventFilters()
         const EventEntry *e = Catalog::get().event(c.event);
         const Handler *h = p_.handler(c.to);
         if (!e)
-            return at(c, QStringLiteral("the event '%1' is not known").arg(c.event), "Use for example 'key press'");
+            return at(c, QStringLiteral("the event '%1' is not known").arg(c.event),
+                      "Use for example 'key press'");
         if (!h || c.targetKind != Connection::Target::Handler)
             return at(c, QStringLiteral("there is no handler '%1'").arg(c.to), "Connect it to a handler");
         if (h->kind != HandlerKind::Event || h->arguments.size() != 2)
-            return at(c, QStringLiteral("%1 is no event handler").arg(c.to), "Connect it to an event handler");
+            return at(c, QStringLiteral("%1 is no event handler").arg(c.to),
+                      "Connect it to an event handler");
         const QString wanted = h->arguments[0].chopped(2), source = p_.classOf(c.from);
         if (h->arguments[1] != e->cppClass + " *" || !Catalog::get().inherits(source, wanted))
-            return at(c, QStringLiteral("%1 takes (%2), which does not fit a %3 of %4")
-                             .arg(c.to, h->arguments.join(", "), c.event, source),
+            return at(c,
+                      QStringLiteral("%1 takes (%2), which does not fit a %3 of %4")
+                          .arg(c.to, h->arguments.join(", "), c.event, source),
                       "Connect it to another handler");
         auto condition = conditionCode(c.when, e->cppClass);
         if (!condition)
             return at(c, condition.problem().what, condition.problem().remedy);
         const QByteArray from = c.from == w_.root.name ? QByteArray("w") : "w->" + c.from.toUtf8();
         const bool viewport = e->onViewport && Catalog::get().inherits(source, "QAbstractScrollArea");
-        line("        if (watched == " + from + (viewport ? "->viewport()" : "") + " && event->type() == " +
-             e->type.toUtf8() + ") {");
+        line("        if (watched == " + from + (viewport ? "->viewport()" : "") +
+             " && event->type() == " + e->type.toUtf8() + ") {");
         line("            auto *e = static_cast<" + e->cppClass.toUtf8() + " *>(event);");
         line("            bool handled = false;\n            if (" + *condition + ')');
         note(c, c.to);
-        line("                QMetaObject::invokeMethod(this, [&] { handled = w->" + h->name.toUtf8() + '(' + from +
-             ", e); return handled; }, Qt::DirectConnection);");
+        line("                QMetaObject::invokeMethod(this, [&] { handled = w->" + h->name.toUtf8() + '(' +
+             from + ", e); return handled; }, Qt::DirectConnection);");
         line("            if (handled)\n                return true;\n        }");
     }
     line("        return QObject::eventFilter(watched, event);\n    }\n");
@@ -261,9 +272,9 @@ Result<WiringText> WiringWriter::write()
     }
     WiringText text;
     text.header = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" + file +
-                  ".h\"\n\n#include <QtCore/QPointer>\n\nclass " + wired + " final : public " + cls + "\n{\npublic:\n    explicit " +
-                  wired + "(QWidget *parent = nullptr);\n    ~" + wired + "() override;\n\nprivate:\n" +
-                  "    class Filter;\n    void wire();\n    void unwire();\n";
+                  ".h\"\n\n#include <QtCore/QPointer>\n\nclass " + wired + " final : public " + cls +
+                  "\n{\npublic:\n    explicit " + wired + "(QWidget *parent = nullptr);\n    ~" + wired +
+                  "() override;\n\nprivate:\n" + "    class Filter;\n    void wire();\n    void unwire();\n";
     for (const Handler &h : p_.handlers)
         if (h.shape == Shape::Background) {
             text.header += "    void start_" + h.name.toUtf8() + "();\n";
@@ -273,7 +284,8 @@ Result<WiringText> WiringWriter::write()
     text.header += "    QObject *links_ = nullptr;\n};\n";
 
     line("// Made by Pipit; edits here are overwritten.");
-    line("#include \"" + file + "_wiring.h\"\n\n#include <QtCore/QEvent>\n#include <QtGui/QEnterEvent>\n\n#include <functional>\n");
+    line("#include \"" + file +
+         "_wiring.h\"\n\n#include <QtCore/QEvent>\n#include <QtGui/QEnterEvent>\n\n#include <functional>\n");
     if (!watched.isEmpty())
         if (auto ok = eventFilters(); !ok)
             return ok.problem();
@@ -330,7 +342,8 @@ Result<QByteArray> conditionCode(const QString &when, const QString &eventClass)
         const QString name = m.captured(1);
         return "e->button() == Qt::" + (name.left(1).toUpper() + name.mid(1)).toUtf8() + "Button";
     }
-    return Problem{"the condition '" + when + "' does not fit this event", {},
+    return Problem{"the condition '" + when + "' does not fit this event",
+                   {},
                    "Write 'key Return' for keys or 'button left' for the mouse"};
 }
 

@@ -103,7 +103,9 @@ private:
         const std::uint64_t content = whole ? get<std::uint64_t>(context + 16) / 8 : 0;
         const std::uint64_t all = whole ? get<std::uint64_t>(context + 24) / 8 : 0;
         if (!whole || content < head || content > all || all > size - from) {
-            notes << QStringLiteral("%1: torn at byte %2; what follows is left out").arg(file.fileName()).arg(from);
+            notes << QStringLiteral("%1: torn at byte %2; what follows is left out")
+                         .arg(file.fileName())
+                         .arg(from);
             packetEnd = at = size;
             return false;
         }

@@ -31,7 +31,10 @@ void putBytes(std::vector<char> &b, const void *p, std::size_t n)
     b.insert(b.end(), c, c + n);
 }
 
-template <class T> void put(std::vector<char> &b, T v) { putBytes(b, &v, sizeof v); }
+template <class T> void put(std::vector<char> &b, T v)
+{
+    putBytes(b, &v, sizeof v);
+}
 
 template <class T> void putAt(std::vector<char> &b, std::size_t at, T v)
 {
@@ -59,17 +62,17 @@ QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int
     const auto integer = [](int bits) {
         return QByteArray("integer { size = ") + QByteArray::number(bits) + "; align = 8; signed = false; }";
     };
-    const QByteArray time =
-        "integer { size = 64; align = 8; signed = false; map = clock.monotonic.value; }";
+    const QByteArray time = "integer { size = 64; align = 8; signed = false; map = clock.monotonic.value; }";
     QByteArray m = "/* CTF 1.8 */\n\n";
     m += "trace {\n    major = 1;\n    minor = 8;\n    uuid = \"" + hex + "\";\n    byte_order = le;\n" +
          "    packet.header := struct {\n        " + integer(32) + " magic;\n        " + integer(8) +
          " uuid[16];\n        " + integer(32) + " stream_id;\n    };\n};\n\n";
     m += "env {\n    domain = \"pipit\";\n    tracer_name = \"pipit-recorder\";\n    tracer_major = 0;\n"
          "    tracer_minor = 1;\n};\n\n";
-    m += "clock {\n    name = \"monotonic\";\n    description = \"CLOCK_MONOTONIC\";\n    freq = 1000000000;\n"
-         "    offset = " +
-         QByteArray::number(qint64(clockOffset)) + ";\n};\n\n";
+    m +=
+        "clock {\n    name = \"monotonic\";\n    description = \"CLOCK_MONOTONIC\";\n    freq = 1000000000;\n"
+        "    offset = " +
+        QByteArray::number(qint64(clockOffset)) + ";\n};\n\n";
     m += "stream {\n    id = 0;\n    packet.context := struct {\n        " + time +
          " timestamp_begin;\n        " + time + " timestamp_end;\n        " + integer(64) +
          " content_size;\n        " + integer(64) + " packet_size;\n        " + integer(64) +
@@ -78,8 +81,9 @@ QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int
          " id;\n    };\n    event.context := struct {\n        " + integer(16) + " depth;\n        " +
          integer(32) + " value;\n    };\n};\n\n";
     for (const auto &k : link::kinds) {
-        m += QByteArray("event {\n    name = \"") + k.name + "\";\n    id = " +
-             QByteArray::number(int(k.kind)) + ";\n    stream_id = 0;\n    fields := struct {\n";
+        m += QByteArray("event {\n    name = \"") + k.name +
+             "\";\n    id = " + QByteArray::number(int(k.kind)) +
+             ";\n    stream_id = 0;\n    fields := struct {\n";
         for (int i = 0; i < k.words; ++i)
             m += "        integer { size = 64; align = 8; signed = false; base = 16; } " +
                  QByteArray(k.wordNames[i]) + ";\n";
@@ -191,7 +195,8 @@ Outcome RecordingWriter::finish()
             s->file.close();
         }
     if (!error_.isEmpty())
-        return Problem{"The recording is not complete: " + error_, folder_, "Free some space and record again"};
+        return Problem{"The recording is not complete: " + error_, folder_,
+                       "Free some space and record again"};
     return Done{};
 }
 

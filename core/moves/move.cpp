@@ -39,7 +39,8 @@ QList<Statement> statementsOf(const QString &body, qsizetype base)
             continue;
         depth += c == '{' || c == '(' ? 1 : c == '}' || c == ')' ? -1 : 0;
         const QString rest = c == '}' ? body.mid(i + 1, 40).trimmed() : QString();
-        const bool blockEnd = c == '}' && depth == 0 && !rest.startsWith("else") && !rest.startsWith("while") &&
+        const bool blockEnd = c == '}' && depth == 0 && !rest.startsWith("else") &&
+                              !rest.startsWith("while") &&
                               (rest.isEmpty() || !QStringLiteral(";,)").contains(rest[0]));
         if (depth == 0 && (c == ';' || blockEnd)) {
             qsizetype lead = from;
@@ -54,7 +55,8 @@ QList<Statement> statementsOf(const QString &body, qsizetype base)
 
 bool names(const QString &text, const QString &word)
 {
-    return text.contains(QRegularExpression(QStringLiteral("\\b%1\\b").arg(QRegularExpression::escape(word))));
+    return text.contains(
+        QRegularExpression(QStringLiteral("\\b%1\\b").arg(QRegularExpression::escape(word))));
 }
 
 // Where a statement belongs when its handler goes to the background.
@@ -76,11 +78,14 @@ MovedLine classify(const Project &p, const Handler &h, const Statement &s, bool 
         worked = true;
         return m;
     }
-    static const QRegularExpression reading("=\\s*[^=].*(->|\\.)\\s*(text|value|currentText|currentIndex|isChecked|"
-                                            "toPlainText|count|item|date|time|checkState)\\s*\\(");
+    static const QRegularExpression reading(
+        "=\\s*[^=].*(->|\\.)\\s*(text|value|currentText|currentIndex|isChecked|"
+        "toPlainText|count|item|date|time|checkState)\\s*\\(");
     const bool reads = reading.match(s.text).hasMatch() && !s.text.contains('{');
     m.goesTo = h.name + (reads && !worked ? "Take" : "Show");
-    m.reason = reads && !worked ? "reads " + touched : worked ? "shows in " + touched : "shows in " + touched + " before the work";
+    m.reason = reads && !worked ? "reads " + touched
+               : worked         ? "shows in " + touched
+                                : "shows in " + touched + " before the work";
     if (!reads && !worked)
         m.goesTo = h.name + "Take";
     return m;
@@ -117,17 +122,21 @@ Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QStrin
         for (const Handler &h : p.handlers)
             all << h.name;
         const QString near = nearestName(name, all);
-        return Problem{QStringLiteral("There is no handler '%1'").arg(name.left(60)), {},
+        return Problem{QStringLiteral("There is no handler '%1'").arg(name.left(60)),
+                       {},
                        near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
     }
     if (shape == Shape::Steps)
-        return Problem{"Moving a handler in steps onto a timer is not possible in this version", {},
+        return Problem{"Moving a handler in steps onto a timer is not possible in this version",
+                       {},
                        "Move it to the background"};
     if (old->shape == shape)
         return Problem{QStringLiteral("%1 already runs %2").arg(name, shapeSentence(shape)), {}, {}};
     if (old->kind == HandlerKind::Event)
-        return Problem{QStringLiteral("%1 answers whether it handled its event, so it must run in one go").arg(name), {},
-                       "Let it start another handler's work"};
+        return Problem{
+            QStringLiteral("%1 answers whether it handled its event, so it must run in one go").arg(name),
+            {},
+            "Let it start another handler's work"};
     auto text = files.text(old->file);
     if (!text)
         return text.problem();
@@ -148,7 +157,8 @@ Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QStrin
             continue;
         const QString whole = text->mid(d->begin, d->bodyClose + 1 - d->begin);
         if (shape == Shape::Background)
-            for (const Statement &s : statementsOf(text->mid(d->bodyOpen + 1, d->bodyClose - d->bodyOpen - 1), d->bodyOpen + 1)) {
+            for (const Statement &s :
+                 statementsOf(text->mid(d->bodyOpen + 1, d->bodyClose - d->bodyOpen - 1), d->bodyOpen + 1)) {
                 MovedLine m = classify(p, *h, s, worked);
                 m.line = lineAt(*text, s.offset);
                 move.lines << m;
@@ -161,13 +171,15 @@ Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QStrin
     describe(move, *h);
     move.newText = stubText(move.edit.after, *h).trimmed();
     if (!kept.isEmpty()) {
-        move.sentences << QStringLiteral("The old body stays in %1, switched off, for you to take from.").arg(old->file);
+        move.sentences
+            << QStringLiteral("The old body stays in %1, switched off, for you to take from.").arg(old->file);
         QString told;
         for (const MovedLine &m : move.lines)
             told += QStringLiteral("//   %1  (%2, %3)\n").arg(m.text, m.goesTo, m.reason);
-        move.newText += QStringLiteral("\n\n#if 0 // %1 as it was %2. Take what you need, then delete this.\n")
-                            .arg(name, shapeSentence(old->shape)) +
-                        told + kept + "\n#endif";
+        move.newText +=
+            QStringLiteral("\n\n#if 0 // %1 as it was %2. Take what you need, then delete this.\n")
+                .arg(name, shapeSentence(old->shape)) +
+            told + kept + "\n#endif";
     }
     if (move.edit.files.isEmpty()) {
         move.edit.files.append({old->file, text->size(), {}, '\n' + move.newText + '\n'});

@@ -5,7 +5,8 @@
 namespace pipit
 {
 
-RunFigures figuresOf(const TraceModel &trace, Handlers &handlers, const RunInfo &info, std::chrono::milliseconds budget)
+RunFigures figuresOf(const TraceModel &trace, Handlers &handlers, const RunInfo &info,
+                     std::chrono::milliseconds budget)
 {
     RunFigures f;
     const TimeRange range = info.playStart ? TimeRange{info.playStart, info.playEnd} : TimeRange{};
@@ -40,7 +41,9 @@ Comparison compareRuns(const RunInfo &before, const RunFigures &b, const RunInfo
                             after.flavour.isEmpty() ? "unknown" : after.flavour);
     else if (!before.playOk || !after.playOk)
         c.reason = QStringLiteral("An expectation of the play failed %1.")
-                       .arg(!before.playOk && !after.playOk ? "on both sides" : !before.playOk ? "before" : "after");
+                       .arg(!before.playOk && !after.playOk ? "on both sides"
+                            : !before.playOk                ? "before"
+                                                            : "after");
     c.comparable = c.reason.isEmpty();
     c.figures = {{"longest_turn_ns", "longest turn", true, b.longestTurn, a.longestTurn},
                  {"longest_wait_ns", "longest wait", true, b.longestWait, a.longestWait},

@@ -31,7 +31,8 @@ std::vector<Own> ownTimes(const TraceModel &trace, const Stretch &stretch, bool 
     std::unordered_map<std::uint32_t, std::int64_t> own;
     const Clip clip{stretch.start, stretch.end};
     const auto wanted = [&](const Span &s) {
-        return s.thread == stretch.thread && (calls ? s.kind == SpanKind::Call : s.kind == SpanKind::Dispatch);
+        return s.thread == stretch.thread &&
+               (calls ? s.kind == SpanKind::Call : s.kind == SpanKind::Dispatch);
     };
     const auto take = [&](std::uint32_t i) {
         const Span &s = trace.span(i);
@@ -172,8 +173,8 @@ std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std:
 QString Stall::sentence() const
 {
     const HandlerName &h = contributors.front().handler;
-    QString s = QStringLiteral("%1 %2 the loop for %3").arg(h.name, open ? "is blocking" : "blocked",
-                                                            durationText(duration));
+    QString s = QStringLiteral("%1 %2 the loop for %3")
+                    .arg(h.name, open ? "is blocking" : "blocked", durationText(duration));
     if (!h.file.isEmpty())
         s += QStringLiteral(" at %1:%2").arg(QFileInfo(h.file).fileName()).arg(h.line);
     int inputs = 0, repaints = 0, calls = 0;

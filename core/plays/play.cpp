@@ -101,7 +101,8 @@ QString readAction(const QString &action, PlayStep &s)
     }
     if (auto r = after(action, "expect text")) {
         s.verb = PlayVerb::ExpectText;
-        return readText(*r, s) ? QString() : "write the text in double quotes, as in: expect text \"K-204 aboard\"";
+        return readText(*r, s) ? QString()
+                               : "write the text in double quotes, as in: expect text \"K-204 aboard\"";
     }
     if (s.subject == "loop")
         if (auto r = after(action, "expect no stall over")) {
@@ -146,8 +147,8 @@ Result<Play> parsePlay(const QString &text, const QString &file)
         } else {
             const qsizetype colon = colonOf(line);
             if (colon <= 0)
-                return Problem{"The step has no subject", file, "Write the widget first, as in: boardButton: click",
-                               number};
+                return Problem{"The step has no subject", file,
+                               "Write the widget first, as in: boardButton: click", number};
             s.subject = line.left(colon).trimmed();
             if (const QString wrong = readAction(line.mid(colon + 1).trimmed(), s); !wrong.isEmpty())
                 return Problem{"The step is not understood", file, wrong, number};

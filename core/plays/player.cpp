@@ -73,7 +73,8 @@ void Player::waitForText(StepResult &r, std::chrono::milliseconds within)
         return r.step.containing ? t.contains(r.step.text) : t == r.step.text;
     };
     const auto deadline = std::chrono::steady_clock::now() + within;
-    const QString expected = QStringLiteral("text %1\"%2\"").arg(r.step.containing ? "containing " : "", r.step.text);
+    const QString expected =
+        QStringLiteral("text %1\"%2\"").arg(r.step.containing ? "containing " : "", r.step.text);
     for (;;) {
         auto text = textOf(r.step.subject);
         if (!text)
@@ -92,7 +93,8 @@ void Player::sleepFor(std::chrono::milliseconds time)
 {
     const auto until = std::chrono::steady_clock::now() + time;
     while (!cancel_ && std::chrono::steady_clock::now() < until)
-        std::this_thread::sleep_for(std::min<std::chrono::nanoseconds>(20ms, until - std::chrono::steady_clock::now()));
+        std::this_thread::sleep_for(
+            std::min<std::chrono::nanoseconds>(20ms, until - std::chrono::steady_clock::now()));
 }
 
 // Waits until all input so far is worked off and its records are here.
@@ -114,7 +116,8 @@ void Player::expectCalls(StepResult &r)
     int count = 0;
     const QString name = r.step.subject;
     for (const CallRow &c : callsOf(trace_, handlers_, {playStart, INT64_MAX}))
-        count += c.handler.name == name || c.handler.name == name + "Take" || c.handler.name.endsWith("::" + name);
+        count +=
+            c.handler.name == name || c.handler.name == name + "Take" || c.handler.name.endsWith("::" + name);
     if (count != r.step.count)
         fail(r, QStringLiteral("%1 calls").arg(count), QStringLiteral("%1 calls").arg(r.step.count));
 }

@@ -29,7 +29,8 @@ Result<Choice> chooseSource(const QString &cls, const QString &source, const QSt
         QStringList all;
         for (const SignalEntry &s : found)
             all << s.signature;
-        return Problem{QStringLiteral("%1 has several signals '%2'").arg(source, what), {},
+        return Problem{QStringLiteral("%1 has several signals '%2'").arg(source, what),
+                       {},
                        "Name one of them: " + all.join(", ")};
     }
     for (const EventEntry &e : catalog.eventsOf(cls))
@@ -41,7 +42,8 @@ Result<Choice> chooseSource(const QString &cls, const QString &source, const QSt
     for (const EventEntry &e : catalog.eventsOf(cls))
         names << e.words;
     const QString near = nearestName(what, names);
-    return Problem{QStringLiteral("%1, a %2, has no signal or event '%3'").arg(source, cls, what.left(60)), {},
+    return Problem{QStringLiteral("%1, a %2, has no signal or event '%3'").arg(source, cls, what.left(60)),
+                   {},
                    near.isEmpty() ? "See 'pipit catalog " + cls + "'" : "Nearest: " + near};
 }
 
@@ -64,7 +66,8 @@ Handler newHandler(Project &p, const QString &name, const QString &cls, const Ch
 bool fits(const Handler &h, const QString &cls, const Choice &choice, QString *why)
 {
     if ((h.kind == HandlerKind::Event) != (choice.event != nullptr)) {
-        *why = QStringLiteral("%1 is %2 handler").arg(h.name, h.kind == HandlerKind::Event ? "an event" : "a signal");
+        *why = QStringLiteral("%1 is %2 handler")
+                   .arg(h.name, h.kind == HandlerKind::Event ? "an event" : "a signal");
         return false;
     }
     if (choice.event) {
@@ -88,7 +91,8 @@ Result<Connected> Workspace::connect(const ConnectRequest &r)
     const QString cls = project_.classOf(object);
     if (cls.isEmpty()) {
         const QString near = nearestName(object, project_.objectNames());
-        return Problem{QStringLiteral("There is no widget or timer '%1'").arg(object.left(60)), {},
+        return Problem{QStringLiteral("There is no widget or timer '%1'").arg(object.left(60)),
+                       {},
                        near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
     }
     auto choice = chooseSource(cls, object, r.what);
@@ -138,10 +142,12 @@ Result<Connected> Workspace::connect(const ConnectRequest &r)
             return Problem{"The handler does not fit: " + why, {}, "Choose another handler or a new name"};
     } else {
         if (!isIdentifier(r.target))
-            return Problem{QStringLiteral("'%1' is no C++ name").arg(r.target.left(60)), {},
+            return Problem{QStringLiteral("'%1' is no C++ name").arg(r.target.left(60)),
+                           {},
                            "Use letters, digits and _, beginning with a letter"};
         if (project_.objectNames().contains(r.target))
-            return Problem{QStringLiteral("'%1' is a widget's name").arg(r.target), {}, "Choose another name"};
+            return Problem{
+                QStringLiteral("'%1' is a widget's name").arg(r.target), {}, "Choose another name"};
         const Handler made = newHandler(e.after, r.target, cls, *choice);
         e.after.handlers.append(made);
         auto text = files_.text(made.file);

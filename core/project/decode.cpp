@@ -48,7 +48,8 @@ private:
                 fail(QStringLiteral("%1 has no \"%2\"").arg(what, key), "Add it", o.line());
             return {};
         }
-        return is(*j, Json::String, QStringLiteral("\"%1\" of %2").arg(key, what)) ? j->toString() : QString();
+        return is(*j, Json::String, QStringLiteral("\"%1\" of %2").arg(key, what)) ? j->toString()
+                                                                                   : QString();
     }
     bool flag(const Json &o, const QString &key, bool byDefault)
     {
@@ -81,7 +82,8 @@ private:
         k.line = o.line();
         for (const auto &[key, value] : o.members()) {
             if (k.order.contains(key))
-                fail(QStringLiteral("The key \"%1\" stands twice").arg(key), "Keep one of them", value.line());
+                fail(QStringLiteral("The key \"%1\" stands twice").arg(key), "Keep one of them",
+                     value.line());
             k.order << key;
             if (!known.contains(key))
                 k.extra.append({key, value});
@@ -96,7 +98,8 @@ private:
             fail(QStringLiteral("%1 \"%2\" is no C++ name").arg(what, n.left(60)),
                  "Use letters, digits and _, beginning with a letter", line);
         else if (names_.contains(n))
-            fail(QStringLiteral("The name \"%1\" is used twice").arg(n), "Give one of them another name", line);
+            fail(QStringLiteral("The name \"%1\" is used twice").arg(n), "Give one of them another name",
+                 line);
         names_.insert(n);
     }
     QString id(const Json &o, const QString &what)
@@ -104,10 +107,11 @@ private:
         const QString s = text(o, "id", what);
         static const QRegularExpression form("^[a-z]{1,4}[0-9]{1,9}$");
         if (!problem_ && !form.match(s).hasMatch())
-            fail(QStringLiteral("The id \"%1\" is malformed").arg(s.left(60)), "Use a letter and a number, as in c7",
-                 o.line());
+            fail(QStringLiteral("The id \"%1\" is malformed").arg(s.left(60)),
+                 "Use a letter and a number, as in c7", o.line());
         if (!problem_ && ids_.contains(s))
-            fail(QStringLiteral("The id \"%1\" is used twice").arg(s), "Give one of them another id", o.line());
+            fail(QStringLiteral("The id \"%1\" is used twice").arg(s), "Give one of them another id",
+                 o.line());
         ids_.insert(s);
         return s;
     }
@@ -139,8 +143,8 @@ WidgetNode Decoder::widget(const Json &o, int depth)
     w.id = id(o, "A widget");
     w.className = text(o, "class", "A widget");
     if (!problem_ && !isIdentifier(w.className))
-        fail(QStringLiteral("The class \"%1\" is no C++ name").arg(w.className.left(60)), "Name a widget class",
-             o.line());
+        fail(QStringLiteral("The class \"%1\" is no C++ name").arg(w.className.left(60)),
+             "Name a widget class", o.line());
     w.name = text(o, "name", "A widget");
     name(w.name, "The widget name", o.line());
     w.layout = text(o, "layout", "A widget", false);
@@ -245,13 +249,15 @@ Connection Decoder::connection(const Json &o)
 Handler Decoder::handler(const Json &o)
 {
     Handler h;
-    h.kept = keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "input", "result", "again"});
+    h.kept =
+        keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "input", "result", "again"});
     h.id = id(o, "A handler");
     h.name = text(o, "name", "A handler");
     name(h.name, "The handler name", o.line());
     const QString kind = text(o, "kind", "A handler");
     if (!problem_ && kind != "signal" && kind != "event")
-        fail(QStringLiteral("The handler kind \"%1\" is not known").arg(kind.left(60)), "Use signal or event", o.line());
+        fail(QStringLiteral("The handler kind \"%1\" is not known").arg(kind.left(60)), "Use signal or event",
+             o.line());
     h.kind = kind == "event" ? HandlerKind::Event : HandlerKind::Signal;
     if (const Json *a = o.find("arguments"); a && is(*a, Json::Array, "\"arguments\""))
         for (const Json &t : a->items())
@@ -262,7 +268,8 @@ Handler Decoder::handler(const Json &o)
     h.takesSource = flag(o, "source", false);
     const QString shape = text(o, "shape", "A handler", false);
     if (!problem_ && !QStringList{"", "one-go", "steps", "background"}.contains(shape))
-        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)), "Use one-go or background", o.line());
+        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)), "Use one-go or background",
+             o.line());
     if (shape == "steps")
         fail("The shape \"steps\" cannot be built by this version", "Use one-go or background", o.line());
     h.shape = shape == "background" ? Shape::Background : Shape::OneGo;
@@ -278,7 +285,8 @@ Handler Decoder::handler(const Json &o)
         }
     if (const QString again = text(o, "again", "A handler", false); !again.isEmpty()) {
         if (!QStringList{"ignore", "queue", "restart"}.contains(again))
-            fail(QStringLiteral("\"again\" is \"%1\"").arg(again.left(60)), "Use ignore, queue or restart", o.line());
+            fail(QStringLiteral("\"again\" is \"%1\"").arg(again.left(60)), "Use ignore, queue or restart",
+                 o.line());
         h.again = again;
     }
     return h;
@@ -291,7 +299,8 @@ Result<Project> Decoder::decode(const Json &root)
         return *problem_;
     const Json *format = root.find("pipit");
     if (!format || format->type() != Json::Number)
-        return Problem{"The file has no format version in \"pipit\"", file_, "Open a project file made by Pipit", 1};
+        return Problem{"The file has no format version in \"pipit\"", file_,
+                       "Open a project file made by Pipit", 1};
     if (format->toNumber() != Project::version)
         return Problem{QStringLiteral("The file has format version %1; this Pipit reads version %2")
                            .arg(format->toNumber())
@@ -350,7 +359,8 @@ Result<ProjectPlace> findProject(const QString &path)
     if (found.isEmpty())
         return Problem{"The folder holds no project file", path, "Make one with 'pipit new'"};
     if (found.size() > 1)
-        return Problem{"The folder holds several project files: " + found.join(", "), path, "Name one of them"};
+        return Problem{"The folder holds several project files: " + found.join(", "), path,
+                       "Name one of them"};
     return ProjectPlace{dir.path(), dir.filePath(found.first())};
 }
 

@@ -94,7 +94,10 @@ Json encode(const TimerNode &t)
                    t.kept);
 }
 
-QByteArray quoted(const QString &key) { return Json::string(key).compact(); }
+QByteArray quoted(const QString &key)
+{
+    return Json::string(key).compact();
+}
 
 // A member whose value is a list of items, each on a line of its own.
 QByteArray itemLines(const QString &key, const QList<QByteArray> &items, const QByteArray &indent)
@@ -131,9 +134,8 @@ QByteArray withChildren(const Json &head, const QList<WidgetNode> &children, con
 
 QByteArray widgetLine(const WidgetNode &w, const QByteArray &indent)
 {
-    QList<Json::Member> known{{"id", Json::string(w.id)},
-                              {"class", Json::string(w.className)},
-                              {"name", Json::string(w.name)}};
+    QList<Json::Member> known{
+        {"id", Json::string(w.id)}, {"class", Json::string(w.className)}, {"name", Json::string(w.name)}};
     if (!w.layout.isEmpty() || w.kept.order.contains("layout"))
         known.append({"layout", Json::string(w.layout)});
     if (!w.properties.isEmpty() || w.kept.order.contains("properties")) {
@@ -235,7 +237,8 @@ Result<ProjectPlace> newProject(const QString &folder)
 {
     const QFileInfo info(QDir::cleanPath(folder));
     if (info.exists() && (!info.isDir() || !QDir(info.absoluteFilePath()).isEmpty()))
-        return Problem{"A new project needs a folder that is empty or does not exist", folder, "Name another folder"};
+        return Problem{"A new project needs a folder that is empty or does not exist", folder,
+                       "Name another folder"};
     QString base = info.fileName().toLower();
     base.replace(QRegularExpression("[^a-z0-9]+"), "_");
     base.remove(QRegularExpression("^_+|_+$"));

@@ -51,7 +51,8 @@ void connections(const Project &p, QList<Finding> &out)
         const auto unknown = [&](const QString &id, const QString &what, const QString &near) {
             out.append({id, Severity::Error, c.id,
                         QStringLiteral("%1 · %2 calls %3: %4.").arg(c.subject(), c.what(), c.target(), what),
-                        near.isEmpty() ? QString() : QStringLiteral("Did you mean %1?").arg(near), c.kept.line});
+                        near.isEmpty() ? QString() : QStringLiteral("Did you mean %1?").arg(near),
+                        c.kept.line});
         };
         const QString cls = p.classOf(c.from);
         if (cls.isEmpty()) {
@@ -71,7 +72,8 @@ void connections(const Project &p, QList<Finding> &out)
             unknown("unknown-handler", QStringLiteral("there is no handler '%1'").arg(c.to),
                     nearestName(c.to, handlerNames));
         if (c.targetKind != Connection::Target::Handler && !objects.contains(c.to))
-            unknown("unknown-name", QStringLiteral("there is no widget '%1'").arg(c.to), nearestName(c.to, objects));
+            unknown("unknown-name", QStringLiteral("there is no widget '%1'").arg(c.to),
+                    nearestName(c.to, objects));
         const QString key = c.subject() + '|' + c.what() + '|' + c.when + '|' + c.target();
         if (seen.contains(key))
             out.append({"duplicate-connection", Severity::Warning, c.id,
@@ -90,7 +92,8 @@ void handlers(const Project &p, UserFiles &files, QList<Finding> &out)
     for (const Handler &h : p.handlers) {
         if (!called.contains(h.name))
             out.append({"dead-handler", Severity::Warning, h.name,
-                        QStringLiteral("No connection calls %1.").arg(h.name), "Connect something to it.", h.kept.line});
+                        QStringLiteral("No connection calls %1.").arg(h.name), "Connect something to it.",
+                        h.kept.line});
         auto text = files.text(h.file);
         if (!text) {
             out.append({"unreadable-file", Severity::Error, h.name, text.problem().text(), {}, h.kept.line});
@@ -114,8 +117,9 @@ void handlers(const Project &p, UserFiles &files, QList<Finding> &out)
             out.append({"missing-handler", Severity::Error, h.name,
                         QStringLiteral("%1 has no definition of %2%3.")
                             .arg(h.file, free ? QString() : cls + "::", f),
-                        near.isEmpty() ? QStringLiteral("Add its stub.")
-                                       : QStringLiteral("Did you mean %1? Rename it, or add the stub.").arg(near),
+                        near.isEmpty()
+                            ? QStringLiteral("Add its stub.")
+                            : QStringLiteral("Did you mean %1? Rename it, or add the stub.").arg(near),
                         h.kept.line});
         }
     }

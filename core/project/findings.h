@@ -11,7 +11,7 @@ namespace pipit
 
 struct Finding {
     enum class Severity { Error, Warning, Hint };
-    QString id;      // kind of finding, stable: "missing-handler"
+    QString id; // kind of finding, stable: "missing-handler"
     Severity severity = Severity::Warning;
     QString where;   // object, handler or connection id
     QString message; // a sentence

@@ -66,7 +66,10 @@ struct JsonFiller : rapidjson::BaseReaderHandler<rapidjson::UTF8<>, JsonFiller> 
     bool Int64(int64_t i) { return add(Json::number(double(i))); }
     bool Uint64(uint64_t i) { return add(Json::number(double(i))); }
     bool Double(double v) { return add(Json::number(v)); }
-    bool String(const char *s, rapidjson::SizeType n, bool) { return add(Json::string(QString::fromUtf8(s, n))); }
+    bool String(const char *s, rapidjson::SizeType n, bool)
+    {
+        return add(Json::string(QString::fromUtf8(s, n)));
+    }
     bool StartObject() { return open(Json::Object); }
     bool Key(const char *s, rapidjson::SizeType n, bool)
     {

@@ -50,7 +50,8 @@ Result<Pacing> Pacing::parse(const QString &text)
     if (const auto m = timed.match(t); m.hasMatch() && m.captured(2).toInt() > 0)
         return Pacing{m.captured(1).startsWith("after") ? PacingKind::AfterPause : PacingKind::AtMostEvery,
                       m.captured(2).toInt()};
-    return Problem{"The pacing '" + text + "' is not known", {},
+    return Problem{"The pacing '" + text + "' is not known",
+                   {},
                    "Write 'at once', 'next turn', 'after a pause of 300 ms' or 'at most every 100 ms'"};
 }
 
@@ -191,19 +192,26 @@ bool isIdentifier(const QString &name)
 {
     static const QRegularExpression form("^[A-Za-z][A-Za-z0-9_]{0,199}$");
     static const QSet<QString> keywords = {
-        "alignas",   "alignof",  "and",       "asm",      "auto",     "bool",     "break",    "case",
-        "catch",     "char",     "class",     "compl",    "concept",  "const",    "constexpr", "continue",
-        "decltype",  "default",  "delete",    "do",       "double",   "else",     "enum",     "explicit",
-        "export",    "extern",   "false",     "float",    "for",      "friend",   "goto",     "if",
-        "inline",    "int",      "long",      "mutable",  "namespace", "new",     "noexcept", "not",
-        "nullptr",   "operator", "or",        "private",  "protected", "public",  "register", "requires",
-        "return",    "short",    "signed",    "sizeof",   "static",   "struct",   "switch",   "template",
-        "this",      "throw",    "true",      "try",      "typedef",  "typeid",   "typename", "union",
-        "unsigned",  "using",    "virtual",   "void",     "volatile", "while",    "xor",      "signals",
-        "slots",     "emit",     "foreach",   "consteval", "constinit", "co_await", "co_return", "co_yield",
-        "char8_t",   "char16_t", "char32_t",  "wchar_t",  "and_eq",   "bitand",   "bitor",    "not_eq",
-        "or_eq",     "xor_eq",   "static_assert", "static_cast", "const_cast", "dynamic_cast",
-        "reinterpret_cast", "thread_local", "main"};
+        "alignas",       "alignof",     "and",        "asm",          "auto",
+        "bool",          "break",       "case",       "catch",        "char",
+        "class",         "compl",       "concept",    "const",        "constexpr",
+        "continue",      "decltype",    "default",    "delete",       "do",
+        "double",        "else",        "enum",       "explicit",     "export",
+        "extern",        "false",       "float",      "for",          "friend",
+        "goto",          "if",          "inline",     "int",          "long",
+        "mutable",       "namespace",   "new",        "noexcept",     "not",
+        "nullptr",       "operator",    "or",         "private",      "protected",
+        "public",        "register",    "requires",   "return",       "short",
+        "signed",        "sizeof",      "static",     "struct",       "switch",
+        "template",      "this",        "throw",      "true",         "try",
+        "typedef",       "typeid",      "typename",   "union",        "unsigned",
+        "using",         "virtual",     "void",       "volatile",     "while",
+        "xor",           "signals",     "slots",      "emit",         "foreach",
+        "consteval",     "constinit",   "co_await",   "co_return",    "co_yield",
+        "char8_t",       "char16_t",    "char32_t",   "wchar_t",      "and_eq",
+        "bitand",        "bitor",       "not_eq",     "or_eq",        "xor_eq",
+        "static_assert", "static_cast", "const_cast", "dynamic_cast", "reinterpret_cast",
+        "thread_local",  "main"};
     return form.match(name).hasMatch() && !keywords.contains(name) && !name.contains("__");
 }
 

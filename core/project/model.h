@@ -16,9 +16,9 @@ namespace pipit
 {
 
 struct Kept {
-    QStringList order;        // keys as the file had them
+    QStringList order;         // keys as the file had them
     QList<Json::Member> extra; // keys that this version does not know
-    int line = 0;             // in the file, 0 when made since; not part of the value
+    int line = 0;              // in the file, 0 when made since; not part of the value
 };
 
 struct Property {
@@ -69,15 +69,15 @@ struct Connection {
     enum class Source { Signal, Event };
     enum class Target { Handler, Slot, Signal };
     QString id;
-    QString from;       // object name
-    QString part;       // "viewport" or empty
+    QString from; // object name
+    QString part; // "viewport" or empty
     Source sourceKind = Source::Signal;
-    QString signal;     // "clicked", or "valueChanged(int)" where overloaded
-    QString event;      // "key press"
-    QString when;       // "key Return", empty for always
+    QString signal; // "clicked", or "valueChanged(int)" where overloaded
+    QString event;  // "key press"
+    QString when;   // "key Return", empty for always
     Target targetKind = Target::Handler;
-    QString to;         // handler's name; or object name of the slot or signal
-    QString toMember;   // slot or signal of `to`
+    QString to;       // handler's name; or object name of the slot or signal
+    QString toMember; // slot or signal of `to`
     Pacing pacing;
     bool enabled = true;
     Kept kept;
@@ -90,7 +90,7 @@ struct Connection {
 enum class HandlerKind { Signal, Event };
 enum class Shape { OneGo, Steps, Background };
 
-QString shapeWord(Shape shape);    // "one-go", "steps", "background", as in files and commands
+QString shapeWord(Shape shape);     // "one-go", "steps", "background", as in files and commands
 QString shapeSentence(Shape shape); // "in one go", …
 
 struct Handler {
@@ -99,9 +99,9 @@ struct Handler {
     QStringList arguments; // types of its parameters, "int", "const QString &"
     bool takesSource = false;
     Shape shape = Shape::OneGo;
-    QString file;      // the user's source file that holds it
+    QString file;                                  // the user's source file that holds it
     QString input = "QString", result = "QString"; // types, in the background only
-    QString again = "ignore"; // when triggered while running: ignore, queue, restart
+    QString again = "ignore";                      // when triggered while running: ignore, queue, restart
     Kept kept;
 
     // The functions that make it up, by shape: {"tideTake", "tideWork", "tideShow"}.

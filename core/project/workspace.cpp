@@ -98,7 +98,8 @@ namespace
 Outcome checkNewName(const Project &p, const QString &name)
 {
     if (!isIdentifier(name))
-        return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)), {},
+        return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)),
+                       {},
                        "Use letters, digits and _, beginning with a letter"};
     if (p.objectNames().contains(name))
         return Problem{QStringLiteral("There is already a '%1'").arg(name), {}, "Choose another name"};
@@ -114,7 +115,8 @@ Outcome checkNewName(const Project &p, const QString &name)
 Problem unknownObject(const Project &p, const QString &name)
 {
     const QString near = nearestName(name, p.objectNames());
-    return {QStringLiteral("There is no widget or timer '%1'").arg(name.left(60)), {},
+    return {QStringLiteral("There is no widget or timer '%1'").arg(name.left(60)),
+            {},
             near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
 }
 
@@ -150,7 +152,8 @@ Result<Json> propertyValue(const QString &className, const QString &property, co
             continue;
         if (p.type == "bool") {
             if (text != "true" && text != "false")
-                return Problem{QStringLiteral("%1 is true or false, not '%2'").arg(property, text.left(60)), {},
+                return Problem{QStringLiteral("%1 is true or false, not '%2'").arg(property, text.left(60)),
+                               {},
                                "Write true or false"};
             return Json::boolean(text == "true");
         }
@@ -158,24 +161,28 @@ Result<Json> propertyValue(const QString &className, const QString &property, co
             bool ok = false;
             const double n = p.type == "double" ? text.toDouble(&ok) : text.toInt(&ok);
             if (!ok)
-                return Problem{QStringLiteral("%1 is a number, not '%2'").arg(property, text.left(60)), {},
+                return Problem{QStringLiteral("%1 is a number, not '%2'").arg(property, text.left(60)),
+                               {},
                                "Write a number"};
             return Json::number(n);
         }
         if (!p.keys.isEmpty()) {
             for (const QString &key : text.split('|'))
                 if (!p.keys.contains(key.trimmed()))
-                    return Problem{QStringLiteral("%1 cannot be '%2'").arg(property, text.left(60)), {},
+                    return Problem{QStringLiteral("%1 cannot be '%2'").arg(property, text.left(60)),
+                                   {},
                                    "Choose from " + p.keys.join(", ")};
             return Json::string(text);
         }
         if (p.type != "QString")
-            return Problem{QStringLiteral("%1 is a %2, which cannot be set yet").arg(property, p.type), {},
+            return Problem{QStringLiteral("%1 is a %2, which cannot be set yet").arg(property, p.type),
+                           {},
                            "Set it in the window's constructor"};
         return Json::string(text);
     }
     const QString near = nearestName(property, names);
-    return Problem{QStringLiteral("%1 has no property '%2'").arg(className, property.left(60)), {},
+    return Problem{QStringLiteral("%1 has no property '%2'").arg(className, property.left(60)),
+                   {},
                    near.isEmpty() ? "See 'pipit catalog " + className + "'" : "Nearest: " + near};
 }
 
@@ -186,7 +193,8 @@ Outcome Workspace::addWidget(const QString &parentName, const QString &words, co
     if (cls == "QTimer")
         return addTimer(name, 1000);
     if (cls.isEmpty())
-        return Problem{QStringLiteral("No widget is known as '%1'").arg(words.left(60)), {},
+        return Problem{QStringLiteral("No widget is known as '%1'").arg(words.left(60)),
+                       {},
                        "Use a class or a plain word, such as button, label, field, list"};
     if (auto ok = checkNewName(project_, name); !ok)
         return ok;
@@ -201,14 +209,16 @@ Outcome Workspace::addWidget(const QString &parentName, const QString &words, co
         return unknownObject(project_, parentName);
     static const QStringList containers = {"QWidget", "QGroupBox", "QFrame"};
     if (!containers.contains(parent->className))
-        return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->className), {},
+        return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->className),
+                       {},
                        "Add it to the window, a group, a frame or an area"};
     if (containers.contains(cls))
         w.layout = "column";
     if (parent->layout.isEmpty())
         parent->layout = "column";
     w.id = e.after.newId("w");
-    parent = parentName.isEmpty() || parentName == "." ? &e.after.windows.first().root : e.after.widget(parentName);
+    parent = parentName.isEmpty() || parentName == "." ? &e.after.windows.first().root
+                                                       : e.after.widget(parentName);
     parent->children.append(w);
     return apply(std::move(e));
 }
@@ -236,10 +246,14 @@ Outcome Workspace::setProperty(const QString &object, const QString &property, c
         const int n = text.toInt(&ok);
         if (property == "interval" && ok && n >= 0 && n <= 86'400'000)
             t.interval = n;
-        else if (QStringList{"repeat", "precise", "autostart"}.contains(property) && (text == "true" || text == "false"))
-            (property == "repeat" ? t.repeat : property == "precise" ? t.precise : t.autostart) = text == "true";
+        else if (QStringList{"repeat", "precise", "autostart"}.contains(property) &&
+                 (text == "true" || text == "false"))
+            (property == "repeat"    ? t.repeat
+             : property == "precise" ? t.precise
+                                     : t.autostart) = text == "true";
         else
-            return Problem{QStringLiteral("A timer cannot have %1=%2").arg(property.left(60), text.left(60)), {},
+            return Problem{QStringLiteral("A timer cannot have %1=%2").arg(property.left(60), text.left(60)),
+                           {},
                            "Set interval in milliseconds, or repeat, precise, autostart to true or false"};
         return apply(std::move(e));
     }
@@ -248,7 +262,8 @@ Outcome Workspace::setProperty(const QString &object, const QString &property, c
         return unknownObject(project_, object);
     if (property == "layout") {
         if (!QStringList{"column", "row", "grid", "labelled"}.contains(text))
-            return Problem{QStringLiteral("The layout '%1' is not known").arg(text.left(60)), {},
+            return Problem{QStringLiteral("The layout '%1' is not known").arg(text.left(60)),
+                           {},
                            "Use column, row, grid or labelled"};
         w->layout = text;
         return apply(std::move(e));
@@ -271,8 +286,9 @@ Outcome Workspace::remove(const QString &object)
         gone << object;
     else if (!removeFrom(w.root, object, gone))
         return unknownObject(project_, object);
-    e.after.connections.removeIf(
-        [&](const Connection &c) { return gone.contains(c.from) || (c.targetKind != Connection::Target::Handler && gone.contains(c.to)); });
+    e.after.connections.removeIf([&](const Connection &c) {
+        return gone.contains(c.from) || (c.targetKind != Connection::Target::Handler && gone.contains(c.to));
+    });
     return apply(std::move(e));
 }
 
@@ -280,7 +296,9 @@ Outcome Workspace::disconnect(const QString &id)
 {
     const Connection *c = project_.connection(id);
     if (!c)
-        return Problem{QStringLiteral("There is no connection '%1'").arg(id.left(60)), {}, "See 'pipit show' for the ids"};
+        return Problem{QStringLiteral("There is no connection '%1'").arg(id.left(60)),
+                       {},
+                       "See 'pipit show' for the ids"};
     Edit e{"disconnect " + c->subject() + " · " + c->what(), {}, project_, {}};
     e.after.connections.removeIf([&](const Connection &each) { return each.id == id; });
     return apply(std::move(e));

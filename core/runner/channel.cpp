@@ -34,7 +34,10 @@ struct Channel::Private {
 };
 
 Channel::Channel() : d(std::make_unique<Private>()) {}
-Channel::~Channel() { close(); }
+Channel::~Channel()
+{
+    close();
+}
 
 Outcome Channel::listen()
 {
@@ -51,16 +54,25 @@ Outcome Channel::listen()
         chmod(name.constData(), 0600) != 0 || ::listen(fd, 1) != 0) {
         if (fd >= 0)
             ::close(fd);
-        return Problem{QStringLiteral("The recorder's socket could not be made: %1").arg(strerror(errno)),
-                       d->path, {}};
+        return Problem{
+            QStringLiteral("The recorder's socket could not be made: %1").arg(strerror(errno)), d->path, {}};
     }
     d->listening = fd;
     return Done{};
 }
 
-QString Channel::path() const { return d->path; }
-int Channel::listenFd() const { return d->peer < 0 ? d->listening.load() : -1; }
-int Channel::peerFd() const { return d->peer; }
+QString Channel::path() const
+{
+    return d->path;
+}
+int Channel::listenFd() const
+{
+    return d->peer < 0 ? d->listening.load() : -1;
+}
+int Channel::peerFd() const
+{
+    return d->peer;
+}
 
 std::vector<Channel::Message> Channel::receive(pid_t)
 {
@@ -157,15 +169,18 @@ Result<QJsonObject> Channel::request(const QString &method, const QJsonObject &p
     d->answered.wait_for(lock, timeout, [&] { return d->closed || d->answers[id]; });
     const std::optional<QJsonObject> answer = d->answers.take(id);
     if (!answer)
-        return Problem{d->closed ? QStringLiteral("The program ended before it answered")
-                                 : QStringLiteral("The program did not answer within %1 ms").arg(timeout.count()),
-                       {}, {}};
+        return Problem{d->closed
+                           ? QStringLiteral("The program ended before it answered")
+                           : QStringLiteral("The program did not answer within %1 ms").arg(timeout.count()),
+                       {},
+                       {}};
     if (answer->contains("error")) {
         const QJsonObject error = (*answer)["error"].toObject();
         QStringList near;
         for (const auto &n : error["data"].toObject()["near"].toArray())
             near << n.toString();
-        return Problem{error["message"].toString(), {}, near.isEmpty() ? QString() : "Nearest: " + near.join(", ")};
+        return Problem{
+            error["message"].toString(), {}, near.isEmpty() ? QString() : "Nearest: " + near.join(", ")};
     }
     return (*answer)["result"].toObject();
 }

@@ -244,9 +244,8 @@ std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &so
     for (char **e = environ; *e; ++e) {
         const QByteArray one(*e);
         const QByteArray name = one.left(one.indexOf('=') + 1);
-        const bool replaced = std::any_of(add.begin(), add.end(), [&](const QString &a) {
-            return a.toUtf8().startsWith(name);
-        });
+        const bool replaced = std::any_of(add.begin(), add.end(),
+                                          [&](const QString &a) { return a.toUtf8().startsWith(name); });
         if (!replaced)
             all.push_back(one);
     }
@@ -255,8 +254,8 @@ std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &so
     return all;
 }
 
-int spawn(pid_t *pid, const QString &path, const ProgramSpec &spec, const std::vector<QByteArray> &environment,
-          int out, int err)
+int spawn(pid_t *pid, const QString &path, const ProgramSpec &spec,
+          const std::vector<QByteArray> &environment, int out, int err)
 {
     std::vector<QByteArray> words{path.toUtf8()};
     for (const QString &a : spec.arguments)
@@ -291,7 +290,8 @@ int spawn(pid_t *pid, const QString &path, const ProgramSpec &spec, const std::v
 
 Program::Program(std::unique_ptr<Private> p) : d(std::move(p)) {}
 
-Result<std::unique_ptr<Program>> Program::start(const ProgramSpec &spec, RecordSink &sink, Callbacks callbacks)
+Result<std::unique_ptr<Program>> Program::start(const ProgramSpec &spec, RecordSink &sink,
+                                                Callbacks callbacks)
 {
     auto path = inspectProgram(spec.program);
     if (!path)
@@ -305,7 +305,8 @@ Result<std::unique_ptr<Program>> Program::start(const ProgramSpec &spec, RecordS
         return ok.problem();
     int out[2], err[2];
     if (pipe2(out, O_CLOEXEC) != 0 || pipe2(err, O_CLOEXEC) != 0)
-        return Problem{"No pipe could be made for the program's output", {}, "Close some programs and try again"};
+        return Problem{
+            "No pipe could be made for the program's output", {}, "Close some programs and try again"};
     p->startedAt = monotonicNow();
     const int error =
         spawn(&p->pid, *path, spec, environmentOf(spec, p->channel.path(), *shim, *recorder), out[1], err[1]);
@@ -349,8 +350,14 @@ void Program::askToQuit()
 {
     d->channel.send("quit", {});
 }
-void Program::terminate() { ::kill(d->pid, SIGTERM); }
-void Program::kill() { ::kill(d->pid, SIGKILL); }
+void Program::terminate()
+{
+    ::kill(d->pid, SIGTERM);
+}
+void Program::kill()
+{
+    ::kill(d->pid, SIGKILL);
+}
 
 bool Program::running() const
 {
@@ -358,8 +365,14 @@ bool Program::running() const
     return !d->over;
 }
 
-int Program::pid() const { return d->pid; }
-std::int64_t Program::startedAt() const { return d->startedAt; }
+int Program::pid() const
+{
+    return d->pid;
+}
+std::int64_t Program::startedAt() const
+{
+    return d->startedAt;
+}
 
 bool Program::waitForEnd(std::chrono::milliseconds timeout)
 {

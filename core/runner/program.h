@@ -32,9 +32,9 @@ struct ProgramSpec {
 
 struct Ending {
     int exitCode = -1;
-    int signal = 0;       // the signal that ended it, or 0
+    int signal = 0;          // the signal that ended it, or 0
     bool sawToolkit = false; // the recorder said hello
-    QString refused;      // why the recorder records nothing, if it said so
+    QString refused;         // why the recorder records nothing, if it said so
     QString text(const QString &program) const;
 };
 

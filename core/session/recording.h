@@ -17,9 +17,9 @@ namespace pipit
 struct RunInfo {
     QString program;
     QStringList arguments;
-    QString project;  // its name; empty for other programs
-    QString flavour;  // how it was built; empty for other programs
-    QString ending;   // in words
+    QString project; // its name; empty for other programs
+    QString flavour; // how it was built; empty for other programs
+    QString ending;  // in words
     int exitCode = -1, signal = 0;
     QString play;
     QString playFingerprint;
@@ -39,7 +39,8 @@ struct Recording {
     Handlers handlers{trace};
     ReadReport report;
 
-    static Result<std::unique_ptr<Recording>> open(const QString &folder, const std::atomic<bool> *stop = nullptr);
+    static Result<std::unique_ptr<Recording>> open(const QString &folder,
+                                                   const std::atomic<bool> *stop = nullptr);
 };
 
 } // namespace pipit

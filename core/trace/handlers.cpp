@@ -19,7 +19,10 @@ bool isLibraryHeader(const QString &file)
     return file.contains("/qt6/Qt") || file.startsWith("/usr/include/") || file.contains("/include/c++/");
 }
 
-std::uint64_t keyOf(const LinkRow &row) { return row.serial ? row.serial : row.code | std::uint64_t(1) << 62; }
+std::uint64_t keyOf(const LinkRow &row)
+{
+    return row.serial ? row.serial : row.code | std::uint64_t(1) << 62;
+}
 
 } // namespace
 
@@ -142,9 +145,9 @@ Outcome Handlers::load(const QString &path)
     std::lock_guard lock(mutex_);
     for (const auto &v : QJsonDocument::fromJson(*bytes).object()["handlers"].toArray()) {
         const QJsonObject o = v.toObject();
-        HandlerName h{o["name"].toString(),    o["file"].toString(),   o["line"].toInt(),
+        HandlerName h{o["name"].toString(),       o["file"].toString(),    o["line"].toInt(),
                       o["connection"].toString(), o["handler"].toString(), o["source"].toString(),
-                      o["signal"].toString(),  o["own"].toBool()};
+                      o["signal"].toString(),     o["own"].toBool()};
         known_.insert(o["key"].toString().toULongLong(nullptr, 16), h);
     }
     return Done{};

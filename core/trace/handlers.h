@@ -18,10 +18,10 @@ struct HandlerName {
     QString name; // "boardPassenger", "MainWindow::save", "lambda at main.cpp:12"
     QString file; // empty when unknown
     int line = 0;
-    QString connection; // id in the project; empty for programs not composed here
-    QString handler;    // handler's id in the project
+    QString connection;     // id in the project; empty for programs not composed here
+    QString handler;        // handler's id in the project
     QString source, signal; // what it was connected to, in words; may be empty
-    bool own = false;   // the project's own wiring, not the inner workings of generated code
+    bool own = false;       // the project's own wiring, not the inner workings of generated code
 };
 
 // Which line of the generated wiring belongs to which connection (docs/formats/wiring-map.md).

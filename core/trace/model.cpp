@@ -8,7 +8,10 @@ using link::Slot;
 
 namespace
 {
-constexpr std::uint8_t bits(int flags) { return std::uint8_t(flags); }
+constexpr std::uint8_t bits(int flags)
+{
+    return std::uint8_t(flags);
+}
 } // namespace
 
 struct TraceModel::Thread {
@@ -21,7 +24,7 @@ struct TraceModel::Thread {
     bool main = false;
     std::vector<Open> open;
     std::unordered_map<std::uint64_t, std::uint32_t> objects; // by address, as last named here
-    std::int64_t lastServed = 0; // 0 while no loop has begun
+    std::int64_t lastServed = 0;                              // 0 while no loop has begun
     std::uint32_t servedSpan = 0, servedAround = 0;
     std::int64_t woke = 0;
     int loops = 0;
@@ -47,7 +50,8 @@ void TraceModel::streamOpened(int stream, const StreamInfo &info)
     std::lock_guard lock(mutex_);
     threadStates_[i]->index = std::uint16_t(threads_.size());
     threadStates_[i]->main = info.main;
-    threads_.append({info.pid, info.tid, info.main, info.main ? "loop" : QStringLiteral("thread %1").arg(info.tid)});
+    threads_.append(
+        {info.pid, info.tid, info.main, info.main ? "loop" : QStringLiteral("thread %1").arg(info.tid)});
 }
 
 std::uint32_t TraceModel::add(Thread &t, SpanKind kind, std::int64_t time)

@@ -102,7 +102,8 @@ Place Places::function(const QString &path, std::uint64_t offset)
 
 QString plainFunctionName(const QString &demangled)
 {
-    static const QRegularExpression lambda(QStringLiteral("([A-Za-z_~][\\w:~]*)\\([^()]*\\)(?: const)?::\\{lambda"));
+    static const QRegularExpression lambda(
+        QStringLiteral("([A-Za-z_~][\\w:~]*)\\([^()]*\\)(?: const)?::\\{lambda"));
     if (const auto m = lambda.match(demangled); m.hasMatch())
         return "lambda in " + m.captured(1);
     QString name = demangled;

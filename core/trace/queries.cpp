@@ -77,7 +77,9 @@ static void fillCause(const TraceModel &trace, std::uint32_t i, CallRow &row)
             return;
         if (!row.cause) {
             row.cause = p + 1;
-            row.causeKind = s.kind == SpanKind::Signal ? "signal" : s.kind == SpanKind::Call ? "call" : "dispatch";
+            row.causeKind = s.kind == SpanKind::Signal ? "signal"
+                            : s.kind == SpanKind::Call ? "call"
+                                                       : "dispatch";
             if (s.kind == SpanKind::Dispatch && s.cause) {
                 row.cause = s.cause;
                 row.causeKind = "posted";
@@ -136,8 +138,8 @@ std::vector<WaitRow> waitsOf(const TraceModel &trace, TimeRange range)
         }
         const std::uint32_t reached = input ? innermostSame(trace, i) : i;
         const QString object = trace.object(trace.span(reached).object).text();
-        rows.push_back({i, QStringLiteral("%1 on %2").arg(eventWords(int(s.what)), object), waitKind(s), s.posted,
-                        std::max<std::int64_t>(0, s.start - s.posted)});
+        rows.push_back({i, QStringLiteral("%1 on %2").arg(eventWords(int(s.what)), object), waitKind(s),
+                        s.posted, std::max<std::int64_t>(0, s.start - s.posted)});
     }
     return rows;
 }

@@ -25,7 +25,7 @@ struct CallRow {
     std::uint16_t thread = 0;
     HandlerName handler;
     QString source, signal;
-    QString causeKind; // "signal", "dispatch", "call", "posted", or empty
+    QString causeKind;       // "signal", "dispatch", "call", "posted", or empty
     std::uint32_t cause = 0; // span + 1
     bool open = false;
 };

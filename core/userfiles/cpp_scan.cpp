@@ -93,7 +93,10 @@ qsizetype withComment(const QString &text, qsizetype head)
 
 } // namespace
 
-int lineAt(const QString &text, qsizetype offset) { return int(QStringView(text).left(offset).count(u'\n')) + 1; }
+int lineAt(const QString &text, qsizetype offset)
+{
+    return int(QStringView(text).left(offset).count(u'\n')) + 1;
+}
 
 QList<Definition> definitionsIn(const QString &text)
 {

@@ -14,14 +14,14 @@ namespace pipit
 {
 
 struct Definition {
-    QString className;    // "FerryDesk"; empty for a free function
-    QString name;         // "boardPassenger"
-    QString head;         // from the return type up to the body, one line
-    qsizetype begin = 0;  // the first character of the head, or of a comment directly above
+    QString className;   // "FerryDesk"; empty for a free function
+    QString name;        // "boardPassenger"
+    QString head;        // from the return type up to the body, one line
+    qsizetype begin = 0; // the first character of the head, or of a comment directly above
     qsizetype headBegin = 0;
     qsizetype bodyOpen = 0;  // the {
     qsizetype bodyClose = 0; // the }
-    int line = 0;         // of the head
+    int line = 0;            // of the head
 };
 
 QList<Definition> definitionsIn(const QString &text);

@@ -8,7 +8,7 @@
       "_ZN7QObject11connectImplEPKS_PPvS1_S3_PN9QtPrivate15QSlotObjectBaseEN2Qt14ConnectionTypeEPKiPK11QM"   \
       "etaObject",                                                                                           \
       "libQt6Core.so")                                                                                       \
-    X(ConnectNames, "_ZN7QObject7connectEPKS_PKcS1_S3_N2Qt14ConnectionTypeE", "libQt6Core.so")                \
+    X(ConnectNames, "_ZN7QObject7connectEPKS_PKcS1_S3_N2Qt14ConnectionTypeE", "libQt6Core.so")               \
     X(ConnectMethods, "_ZN7QObject7connectEPKS_RK11QMetaMethodS1_S4_N2Qt14ConnectionTypeE", "libQt6Core.so") \
     X(InvokeImpl,                                                                                            \
       "_ZN11QMetaObject16invokeMethodImplEP7QObjectPN9QtPrivate15QSlotObjectBaseEN2Qt14ConnectionTypeEPv",   \
@@ -20,8 +20,8 @@
       "libQt6Core.so")                                                                                       \
     X(ProcessEventsFor, "_ZN16QCoreApplication13processEventsE6QFlagsIN10QEventLoop17ProcessEventsFlagEEi",  \
       "libQt6Core.so")                                                                                       \
-    X(InstallMessageHandler,                                                                                 \
-      "_Z22qInstallMessageHandlerPFv9QtMsgTypeRK18QMessageLogContextRK7QStringE", "libQt6Core.so")           \
+    X(InstallMessageHandler, "_Z22qInstallMessageHandlerPFv9QtMsgTypeRK18QMessageLogContextRK7QStringE",     \
+      "libQt6Core.so")                                                                                       \
     X(AppC1, "_ZN16QCoreApplicationC1ERiPPci", "libQt6Core.so")                                              \
     X(AppC2, "_ZN16QCoreApplicationC2ERiPPci", "libQt6Core.so")                                              \
     X(AppPrivateC1, "_ZN16QCoreApplicationC1ER23QCoreApplicationPrivate", "libQt6Core.so")                   \

@@ -98,9 +98,10 @@ int main(int argc, char **argv)
     offer<QTimer>();
     QByteArray out;
     for (const QMetaObject *m : std::as_const(classes)) {
-        const std::unique_ptr<QObject> sample(makers.contains(m->className()) ? makers[m->className()]() : nullptr);
-        out += "C " + QByteArray(m->className()) + ' ' + (m->superClass() ? m->superClass()->className() : "-") + ' ' +
-               (sample ? "1" : "0") + '\n';
+        const std::unique_ptr<QObject> sample(makers.contains(m->className()) ? makers[m->className()]()
+                                                                              : nullptr);
+        out += "C " + QByteArray(m->className()) + ' ' +
+               (m->superClass() ? m->superClass()->className() : "-") + ' ' + (sample ? "1" : "0") + '\n';
         methods(out, m);
         properties(out, m, sample.get());
     }
