@@ -5,6 +5,7 @@
 #include "core/catalog/catalog.h"
 #include "core/moves/move.h"
 #include "core/project/findings.h"
+#include "core/project/sentence.h"
 #include "core/project/workspace.h"
 
 #include <memory>
@@ -45,15 +46,6 @@ int edit(const std::string &path, const std::function<Outcome(Workspace &)> &wha
     if (auto ok = w->generate(); !ok) // the wiring may be unfinished; the edit itself is saved
         print("Note: " + ok.problem().text());
     return fine;
-}
-
-QString connectionSentence(const Connection &c)
-{
-    QString s = c.subject() + " · " + c.what() + (c.when.isEmpty() ? QString() : " (" + c.when + ')') +
-                " calls " + c.target();
-    if (c.pacing.kind != PacingKind::AtOnce)
-        s += ", " + c.pacing.text();
-    return c.enabled ? s : s + ", switched off";
 }
 
 void showWidget(const WidgetNode &w, int depth)
@@ -113,7 +105,7 @@ int show(const Words &words)
         print(QStringLiteral("%1, a timer every %2 ms").arg(t.name).arg(t.interval));
     print("");
     for (const Connection &c : p.connections)
-        print(c.id.leftJustified(5) + connectionSentence(c));
+        print(c.id.leftJustified(5) + sentenceFor(c));
     print("");
     for (const Handler &h : p.handlers)
         print(h.name + ", " + shapeSentence(h.shape) + ", in " + h.file);
@@ -181,7 +173,7 @@ int connectVerb(const Words &words)
         if (!done)
             return done.problem();
         const Connection *c = w.project().connection(done->connection);
-        print(c->id + ": " + connectionSentence(*c) +
+        print(c->id + ": " + sentenceFor(*c) +
               (done->stubAdded
                    ? ". Its stub is at the end of " + w.project().handler(done->handler)->file + '.'
                    : "."));

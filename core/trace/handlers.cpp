@@ -111,11 +111,16 @@ HandlerName Handlers::find(const LinkRow &row)
 HandlerName Handlers::of(std::uint32_t link)
 {
     const LinkRow row = trace_.link(link);
-    std::lock_guard lock(mutex_);
     const auto key = keyOf(row);
-    if (const auto it = known_.constFind(key); it != known_.constEnd())
-        return *it;
-    return *known_.insert(key, find(row));
+    {
+        std::lock_guard lock(mutex_);
+        if (const auto it = known_.constFind(key); it != known_.constEnd())
+            return *it;
+    }
+    std::lock_guard reading(placesMutex_);
+    const HandlerName found = find(row);
+    std::lock_guard lock(mutex_);
+    return *known_.insert(key, found);
 }
 
 Outcome Handlers::save(const QString &path)

@@ -52,9 +52,10 @@ private:
     HandlerName fromMap(const WiringMap::Entry &entry) const;
 
     const TraceModel &trace_;
-    std::mutex mutex_; // guards what follows
+    std::mutex placesMutex_; // guards what follows; held while debug information is read
     Places places_;
     WiringMap map_;
+    std::mutex mutex_;                        // guards what follows; held for a moment only
     QHash<std::uint64_t, HandlerName> known_; // by serial, or by code for slots called by index
 };
 

@@ -1,0 +1,134 @@
+#include "app/board/board_page.h"
+
+#include "core/project/sentence.h"
+
+#include <QAbstractItemView>
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+namespace pipit::app
+{
+
+BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), session_(session)
+{
+    preview_ = new PreviewView(session);
+    outline_ = new Outline(session);
+    wiring_ = new WiringView(session);
+    drawer_ = new Drawer(session);
+    connect_ = new QLineEdit;
+    connect_->setObjectName("connectLine");
+    connect_->setPlaceholderText("Connect (Insert): boardButton · clicked calls boardPassenger");
+    connect_->setAccessibleName("Type a connection");
+    filter_ = new QLineEdit;
+    filter_->setObjectName("filterLine");
+    filter_->setPlaceholderText("Filter");
+    filter_->setAccessibleName("Filter the connections");
+    filter_->setClearButtonEnabled(true);
+    changed_ = new QLabel;
+    changed_->setFont(smallFont());
+    completions_ = new QStringListModel(this);
+    auto *completer = new QCompleter(completions_, this);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    completer->setMaxVisibleItems(10);
+    connect_->setCompleter(completer);
+
+    left_ = new QWidget;
+    left_->setFixedWidth(264);
+    auto *leftLayout = new QVBoxLayout(left_);
+    leftLayout->setContentsMargins(0, 0, 0, 0);
+    leftLayout->setSpacing(0);
+    leftLayout->addWidget(preview_);
+    leftLayout->addWidget(outline_, 1);
+    auto *line = new QHBoxLayout;
+    line->setContentsMargins(8, 4, 8, 4);
+    line->setSpacing(8);
+    line->addWidget(connect_, 3);
+    line->addWidget(filter_, 1);
+    line->addWidget(changed_);
+    auto *right = new QVBoxLayout;
+    right->setContentsMargins(0, 0, 0, 0);
+    right->setSpacing(0);
+    right->addLayout(line);
+    right->addWidget(wiring_, 1);
+    right->addWidget(drawer_);
+    auto *hair = new QFrame;
+    hair->setFrameShape(QFrame::VLine);
+    hair->setObjectName("hair");
+    hair->setFixedWidth(1);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(left_);
+    layout->addWidget(hair);
+    layout->addLayout(right, 1);
+
+    connect(filter_, &QLineEdit::textChanged, wiring_, &WiringView::setFilter);
+    connect(connect_, &QLineEdit::textEdited, this, &BoardPage::complete);
+    connect(connect_, &QLineEdit::returnPressed, this, &BoardPage::makeConnection);
+    connect(outline_, &Outline::offerChosen, this, &BoardPage::beginLine);
+    connect(wiring_, &WiringView::handlerOpened, drawer_, &Drawer::openHandler);
+    connect(wiring_, &WiringView::moveAsked, drawer_, &Drawer::planMove);
+    connect(wiring_, &WiringView::connectAsked, this, [this](const QString &object) {
+        session_->select({object, {}, {}});
+        outline_->offers()->setFocus();
+    });
+    const auto tellChanged = [this] {
+        const bool moved = session_->wiringChangedSinceRun();
+        changed_->setText(moved ? "Wiring changed since this run" : QString());
+        changed_->setVisible(moved);
+    };
+    connect(session, &Session::projectChanged, this, tellChanged);
+    connect(session, &Session::stateChanged, this, tellChanged);
+    tellChanged();
+}
+
+void BoardPage::resizeEvent(QResizeEvent *event)
+{
+    left_->setFixedWidth(width() < 1200 ? 208 : 264);
+    preview_->setVisible(height() > 480);
+    QWidget::resizeEvent(event);
+}
+
+void BoardPage::complete(const QString &typed)
+{
+    if (session_->hasProject())
+        completions_->setStringList(sentenceCompletions(session_->project(), typed));
+}
+
+// The line is begun for a person: source and signal stand there, a handler's name is proposed and
+// selected, so that typing replaces it.
+void BoardPage::beginLine(const QString &object, const QString &what)
+{
+    QString name = object;
+    for (const QString &word : what.section('(', 0, 0).split(' '))
+        name += word.left(1).toUpper() + word.mid(1);
+    const QString head = object + " · " + what + " calls ";
+    connect_->setText(head + name);
+    connect_->setFocus();
+    connect_->setSelection(int(head.size()), int(name.size()));
+}
+
+void BoardPage::makeConnection()
+{
+    auto request = parseSentence(connect_->text());
+    if (!request) {
+        Q_EMIT session_->problem(request.problem().text());
+        return;
+    }
+    Connected done;
+    const bool ok = session_->edit([&](Workspace &w) -> Outcome {
+        auto made = w.connect(*request);
+        if (!made)
+            return made.problem();
+        done = *made;
+        return Done{};
+    });
+    if (!ok)
+        return;
+    connect_->clear();
+    session_->select({request->source.section('.', 0, 0), done.connection, done.handler});
+    if (!done.handler.isEmpty())
+        drawer_->openHandler(done.handler);
+}
+
+} // namespace pipit::app

@@ -1,0 +1,48 @@
+// The drawer below the wiring: code, last calls, output, build messages, and a move's preview.
+//
+// Threads: the loop's thread only.
+#pragma once
+
+#include "app/board/move_panel.h"
+#include "app/code/editor.h"
+#include "app/shell/row_list.h"
+
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QStackedWidget>
+
+namespace pipit::app
+{
+
+class Drawer : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit Drawer(Session *session, QWidget *parent = nullptr);
+
+    void openHandler(const QString &handler);
+    void openPlace(const QString &file, int line, int column = 0);
+    void planMove(const QString &handler, Shape shape);
+    bool isOpen() const { return open_; }
+    void setOpen(bool open);
+    Editor *editor() const { return editor_; }
+    MovePanel *movePanel() const { return move_; }
+    RowList *buildList() const { return build_; }
+
+private:
+    enum Page { Code, Calls, Output, Build, MovePage };
+    void show(Page page);
+    void showCalls();
+    void showBuild();
+
+    Session *session_;
+    QStackedWidget *pages_;
+    QList<QPushButton *> tabs_;
+    Editor *editor_;
+    RowList *calls_, *build_;
+    QPlainTextEdit *output_;
+    MovePanel *move_;
+    bool open_ = false;
+};
+
+} // namespace pipit::app

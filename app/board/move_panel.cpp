@@ -1,0 +1,68 @@
+#include "app/board/move_panel.h"
+
+#include "app/shell/tokens.h"
+
+#include <QHBoxLayout>
+#include <QVBoxLayout>
+
+namespace pipit::app
+{
+
+MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), session_(session)
+{
+    setObjectName("movePanel");
+    title_ = new QLabel;
+    QFont f = textFont();
+    f.setWeight(QFont::DemiBold);
+    title_->setFont(f);
+    words_ = new QLabel;
+    words_->setWordWrap(true);
+    words_->setAlignment(Qt::AlignTop);
+    code_ = new QPlainTextEdit;
+    code_->setReadOnly(true);
+    code_->setFont(codeFont());
+    code_->setAccessibleName("The code as it will stand");
+    apply_ = new QPushButton("Apply the move");
+    apply_->setObjectName("applyMove");
+    apply_->setProperty("main", true);
+    auto *cancel = new QPushButton("Leave it");
+    auto *left = new QVBoxLayout;
+    left->setContentsMargins(padding, 8, padding, 8);
+    left->addWidget(title_);
+    left->addWidget(words_, 1);
+    auto *buttons = new QHBoxLayout;
+    buttons->addWidget(apply_);
+    buttons->addWidget(cancel);
+    buttons->addStretch();
+    left->addLayout(buttons);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addLayout(left, 2);
+    layout->addWidget(code_, 3);
+    connect(apply_, &QPushButton::clicked, this, [this] {
+        if (move_ && session_->edit([this](Workspace &w) { return w.apply(move_->edit); })) {
+            move_.reset();
+            Q_EMIT applied(handler_);
+        }
+    });
+    connect(cancel, &QPushButton::clicked, this, &MovePanel::dismissed);
+}
+
+bool MovePanel::plan(const QString &handler, Shape shape)
+{
+    auto move = planMove(session_->workspace(), session_->workspace().files(), handler, shape);
+    if (!move) {
+        Q_EMIT session_->problem(move.problem().text());
+        return false;
+    }
+    handler_ = handler;
+    move_ = *move;
+    title_->setText(QStringLiteral("Run %1 %2").arg(handler, shapeSentence(shape)));
+    words_->setText(move->sentences.join('\n'));
+    code_->setPlainText(move->newText);
+    apply_->setFocus();
+    return true;
+}
+
+} // namespace pipit::app

@@ -1,0 +1,274 @@
+#include "app/board/wiring_view.h"
+
+#include "app/shell/row_list.h"
+#include "app/shell/tokens.h"
+
+#include <QHBoxLayout>
+#include <QKeyEvent>
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QScrollBar>
+#include <QShortcut>
+
+namespace pipit::app
+{
+
+namespace
+{
+
+// A list view that says what belongs in it while it is empty.
+class SayingList : public QListView
+{
+public:
+    SayingList(const QString &name, const QString &empty)
+        : empty_(empty)
+    {
+        setAccessibleName(name);
+        setFrameShape(QFrame::NoFrame);
+        setMouseTracking(true);
+        setVerticalScrollMode(ScrollPerPixel);
+        setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    }
+
+protected:
+    void paintEvent(QPaintEvent *e) override
+    {
+        QListView::paintEvent(e);
+        if (model() && model()->rowCount() == 0) {
+            QPainter p(viewport());
+            paintEmpty(&p, viewport()->rect(), empty_);
+        }
+    }
+
+private:
+    QString empty_;
+};
+
+} // namespace
+
+WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
+{
+    sentenceModel_ = new SentenceModel(this);
+    cardModel_ = new CardModel(this);
+    sentences_ = new SayingList("Connections", "Connections stand here as sentences. Select a widget on the left, choose "
+                                               "what it offers, and name the handler it calls.");
+    sentences_->setObjectName("sentences");
+    sentences_->setModel(sentenceModel_);
+    sentences_->setItemDelegate(new SentenceDelegate(session, sentenceModel_, this));
+    sentences_->setUniformItemSizes(true);
+    cards_ = new SayingList("Handlers", {});
+    cards_->setObjectName("cards");
+    cards_->setModel(cardModel_);
+    cards_->setItemDelegate(new CardDelegate(session, cardModel_, this));
+    gutter_ = new Gutter(this);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(sentences_, 520);
+    layout->addWidget(gutter_);
+    layout->addWidget(cards_, 360);
+    cards_->viewport()->installEventFilter(this);
+    for (QListView *v : {sentences_, cards_})
+        connect(v->verticalScrollBar(), &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update));
+    connect(session, &Session::projectChanged, this, &WiringView::rebuild);
+    connect(session, &Session::selectionChanged, this, &WiringView::takeSelection);
+    connect(session, &Session::figuresChanged, this, [this] {
+        sentences_->viewport()->update();
+        cards_->viewport()->update();
+        gutter_->update();
+    });
+    connect(sentences_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex &i) {
+        if (updating_ || !i.isValid())
+            return;
+        const SentenceRow &r = sentenceModel_->rows()[i.row()];
+        session_->select({r.object, r.connection, r.handler});
+    });
+    connect(cards_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex &i) {
+        if (updating_ || !i.isValid())
+            return;
+        const CardRow &r = cardModel_->rows()[i.row()];
+        if (r.kind == CardRow::Card)
+            session_->select({{}, {}, r.name});
+    });
+    connect(sentences_, &QListView::activated, this, [this](const QModelIndex &i) {
+        const SentenceRow &r = sentenceModel_->rows()[i.row()];
+        if (r.connection.isEmpty())
+            Q_EMIT connectAsked(r.object);
+        else if (!r.handler.isEmpty())
+            Q_EMIT handlerOpened(r.handler);
+    });
+    connect(cards_, &QListView::activated, this, [this](const QModelIndex &i) {
+        if (cardModel_->rows()[i.row()].kind == CardRow::Card)
+            Q_EMIT handlerOpened(cardModel_->rows()[i.row()].name);
+    });
+    auto *remove = new QShortcut(QKeySequence::Delete, sentences_);
+    remove->setContext(Qt::WidgetShortcut);
+    connect(remove, &QShortcut::activated, this, &WiringView::removeSelected);
+}
+
+void WiringView::resizeEvent(QResizeEvent *event)
+{
+    gutter_->setFixedWidth(width() < 860 ? 56 : 88);
+    QWidget::resizeEvent(event);
+}
+
+void WiringView::setFilter(const QString &text)
+{
+    filter_ = text;
+    rebuild();
+}
+
+void WiringView::rebuild()
+{
+    updating_ = true;
+    const int a = sentences_->verticalScrollBar()->value(), b = cards_->verticalScrollBar()->value();
+    const auto rows = sentenceRows(*session_, filter_);
+    cardModel_->set(cardRows(*session_, filter_.isEmpty() ? rows : sentenceRows(*session_, {})));
+    sentenceModel_->set(rows);
+    sentences_->verticalScrollBar()->setValue(a);
+    cards_->verticalScrollBar()->setValue(b);
+    updating_ = false;
+    takeSelection();
+}
+
+void WiringView::takeSelection()
+{
+    updating_ = true;
+    const Selection &s = session_->selection();
+    QModelIndex sentence, card;
+    for (int i = 0; i < sentenceModel_->rowCount() && !s.connection.isEmpty(); ++i)
+        if (sentenceModel_->rows()[i].connection == s.connection)
+            sentence = sentenceModel_->index(i);
+    for (int i = 0; i < cardModel_->rowCount() && !s.handler.isEmpty(); ++i)
+        if (cardModel_->rows()[i].kind == CardRow::Card && cardModel_->rows()[i].name == s.handler)
+            card = cardModel_->index(i);
+    sentences_->setCurrentIndex(sentence);
+    if (!sentence.isValid())
+        sentences_->clearSelection();
+    cards_->setCurrentIndex(card);
+    if (!card.isValid())
+        cards_->clearSelection();
+    Q_EMIT cardModel_->layoutChanged(); // the opened card is taller
+    updating_ = false;
+    gutter_->update();
+}
+
+void WiringView::removeSelected()
+{
+    const QString id = session_->selection().connection;
+    if (!id.isEmpty())
+        session_->edit([&](Workspace &w) { return w.disconnect(id); });
+}
+
+bool WiringView::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched != cards_->viewport())
+        return QWidget::eventFilter(watched, event);
+    if (event->type() == QEvent::MouseButtonPress) {
+        const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
+        const QModelIndex i = cards_->indexAt(at);
+        dragged_.clear();
+        if (i.isValid() && cardModel_->rows()[i.row()].kind == CardRow::Card) {
+            const CardRow &r = cardModel_->rows()[i.row()];
+            const QRect card = cards_->visualRect(i).adjusted(4, 0, -8, -6);
+            if (session_->selection().handler == r.name && CardDelegate::openWord(card).contains(at))
+                Q_EMIT handlerOpened(r.name);
+            else if (session_->selection().handler == r.name && CardDelegate::moveWord(card).contains(at))
+                Q_EMIT moveAsked(r.name, r.shape == Shape::Background ? Shape::OneGo : Shape::Background);
+            else {
+                dragged_ = r.name;
+                pressedAt_ = at;
+            }
+        }
+    } else if (event->type() == QEvent::MouseMove && !dragged_.isEmpty()) {
+        const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
+        if ((at - pressedAt_).manhattanLength() > 12)
+            cards_->viewport()->setCursor(Qt::ClosedHandCursor);
+    } else if (event->type() == QEvent::MouseButtonRelease && !dragged_.isEmpty()) {
+        cards_->viewport()->unsetCursor();
+        const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
+        if ((at - pressedAt_).manhattanLength() > 12)
+            dropCard(at);
+        dragged_.clear();
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+// The card was let go: the band it lies in is the last heading above it.
+void WiringView::dropCard(const QPoint &at)
+{
+    const Handler *h = session_->project().handler(dragged_);
+    Shape target = Shape::OneGo;
+    for (int i = 0; i < cardModel_->rowCount(); ++i)
+        if (cardModel_->rows()[i].kind == CardRow::Band && cards_->visualRect(cardModel_->index(i)).top() <= at.y())
+            target = cardModel_->rows()[i].shape;
+    if (h && target != h->shape)
+        Q_EMIT moveAsked(dragged_, target);
+}
+
+void Gutter::paintEvent(QPaintEvent *)
+{
+    const Tokens &t = Tokens::current();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    QHash<QString, QRect> cards;
+    for (int i = 0; i < view_->cardModel_->rowCount(); ++i)
+        if (const CardRow &r = view_->cardModel_->rows()[i]; r.kind == CardRow::Card)
+            cards.insert(r.name, view_->cards_->visualRect(view_->cardModel_->index(i)));
+    const Selection &selected = view_->session_->selection();
+    const bool any = !selected.connection.isEmpty() || !selected.handler.isEmpty();
+    const int h = height();
+    const int firstRow = view_->sentences_->indexAt(QPoint(20, 1)).row();
+    int visible = 0;
+    QHash<QString, int> above, below; // far ends off screen, by source row's side
+    for (int i = std::max(0, firstRow); i < view_->sentenceModel_->rowCount(); ++i) {
+        const SentenceRow &r = view_->sentenceModel_->rows()[i];
+        const QRect row = view_->sentences_->visualRect(view_->sentenceModel_->index(i));
+        if (row.top() > h)
+            break;
+        const QRect card = cards.value(r.handler);
+        if (r.handler.isEmpty() || !card.isValid())
+            continue;
+        const bool mine = selected.connection.isEmpty() ? selected.handler == r.handler : selected.connection == r.connection;
+        if (++visible > 40 && !mine)
+            continue;
+        const CallFigures f = view_->session_->figures().connections.value(r.connection);
+        const bool moving = f.running || (f.lastStart && view_->session_->figures().now - f.lastStart < 200'000'000);
+        QColor colour = mine || moving ? t.ink : t.edge;
+        if (any && !mine && !moving)
+            colour.setAlphaF(0.3f);
+        const bool off = card.center().y() < 0 || card.center().y() > h;
+        const QPointF from(0, row.center().y());
+        const QPointF to(width(), off ? (card.center().y() < 0 ? 4 : h - 4) : card.top() + 20);
+        if (off)
+            ++(card.center().y() < 0 ? above : below)[QString()];
+        QPainterPath path(from);
+        path.cubicTo(QPointF(width() * 0.5, from.y()), QPointF(width() * 0.5, to.y()), to);
+        p.setPen(QPen(colour, mine || moving ? 2 : 1, r.enabled ? Qt::SolidLine : Qt::DotLine));
+        p.drawPath(path);
+        if (moving) { // the pulse rests near the handler while it runs
+            p.setBrush(t.ink);
+            p.setPen(Qt::NoPen);
+            p.drawEllipse(path.pointAtPercent(f.running ? 0.9 : 0.55), 3.5, 3.5);
+            p.setBrush(Qt::NoBrush);
+        }
+    }
+    p.setFont(smallFont());
+    p.setPen(t.ink2);
+    if (const int n = above.value({}))
+        p.drawText(QRect(0, 2, width() - 4, 16), Qt::AlignRight, QStringLiteral("%1 above").arg(n));
+    if (const int n = below.value({}))
+        p.drawText(QRect(0, h - 18, width() - 4, 16), Qt::AlignRight, QStringLiteral("%1 below").arg(n));
+}
+
+void Gutter::mousePressEvent(QMouseEvent *event)
+{
+    QScrollBar *bar = view_->cards_->verticalScrollBar();
+    if (event->position().y() > height() - 20)
+        bar->setValue(bar->value() + height() / 2);
+    else if (event->position().y() < 20)
+        bar->setValue(bar->value() - height() / 2);
+}
+
+} // namespace pipit::app

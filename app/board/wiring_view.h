@@ -1,0 +1,100 @@
+// The Board's wiring: sentences on the left, handler cards on the right, strands between them.
+//
+// Threads: the loop's thread only.
+#pragma once
+
+#include "app/board/wiring_models.h"
+
+#include <QListView>
+#include <QStyledItemDelegate>
+#include <QWidget>
+
+namespace pipit::app
+{
+
+class Gutter;
+
+class WiringView : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit WiringView(Session *session, QWidget *parent = nullptr);
+    void setFilter(const QString &text);
+    QListView *sentences() const { return sentences_; }
+    QListView *cards() const { return cards_; }
+    const SentenceModel *sentenceModel() const { return sentenceModel_; }
+    const CardModel *cardModel() const { return cardModel_; }
+
+Q_SIGNALS:
+    void handlerOpened(const QString &handler);
+    void moveAsked(const QString &handler, pipit::Shape shape);
+    void connectAsked(const QString &object);
+
+protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
+    void resizeEvent(QResizeEvent *event) override;
+
+private:
+    friend class Gutter;
+    void rebuild();
+    void takeSelection();
+    void removeSelected();
+    void dropCard(const QPoint &at);
+
+    Session *session_;
+    QListView *sentences_, *cards_;
+    Gutter *gutter_;
+    SentenceModel *sentenceModel_;
+    CardModel *cardModel_;
+    QString filter_;
+    QString dragged_; // the handler whose card is being dragged
+    QPoint pressedAt_;
+    bool updating_ = false;
+};
+
+// The strands. Colours and widths by look.md: at rest an edge line, selected in ink, the others pale.
+class Gutter : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit Gutter(WiringView *view) : QWidget(view), view_(view) { setAccessibleName("Strands"); }
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+
+private:
+    WiringView *view_;
+};
+
+class SentenceDelegate : public QStyledItemDelegate
+{
+    Q_OBJECT
+public:
+    SentenceDelegate(Session *s, SentenceModel *m, QObject *parent) : QStyledItemDelegate(parent), session_(s), model_(m) {}
+    void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
+    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override { return {200, rowHeightOf()}; }
+
+private:
+    static int rowHeightOf();
+    Session *session_;
+    SentenceModel *model_;
+};
+
+class CardDelegate : public QStyledItemDelegate
+{
+    Q_OBJECT
+public:
+    CardDelegate(Session *s, CardModel *m, QObject *parent) : QStyledItemDelegate(parent), session_(s), model_(m) {}
+    void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
+    QSize sizeHint(const QStyleOptionViewItem &option, const QModelIndex &index) const override;
+    // The two words at the foot of an opened card.
+    static QRect openWord(const QRect &card);
+    static QRect moveWord(const QRect &card);
+
+private:
+    Session *session_;
+    CardModel *model_;
+};
+
+} // namespace pipit::app

@@ -1,0 +1,42 @@
+// Plays: the project's plays as text, run on it, with what failed and the moment it did.
+//
+// Threads: the loop's thread only.
+#pragma once
+
+#include "app/shell/row_list.h"
+#include "app/shell/session.h"
+
+#include <QLabel>
+#include <QPlainTextEdit>
+#include <QPushButton>
+
+namespace pipit::app
+{
+
+class PlaysPage : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit PlaysPage(Session *session, QWidget *parent = nullptr);
+    QPlainTextEdit *text() const { return text_; }
+    RowList *results() const { return results_; }
+
+Q_SIGNALS:
+    void timeAsked(std::int64_t ns);
+
+private:
+    void fill();
+    void openPlay(const QString &file);
+    bool saveText();
+    void makePlay();
+    void showReport();
+
+    Session *session_;
+    RowList *files_, *results_;
+    QPlainTextEdit *text_;
+    QPushButton *run_, *save_, *make_;
+    QLabel *said_;
+    QString file_;
+};
+
+} // namespace pipit::app

@@ -1,0 +1,412 @@
+#include "app/shell/main_window.h"
+
+#include "app/shell/tokens.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QCompleter>
+#include <QFileDialog>
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QProcess>
+#include <QShortcut>
+#include <QStringListModel>
+#include <QVBoxLayout>
+
+namespace pipit::app
+{
+
+namespace
+{
+
+// The bird beside the title.
+class BirdMark : public QWidget
+{
+public:
+    BirdMark() { setFixedSize(40, headerHeight); }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        QPainter p(this);
+        drawMark(p, Mark::Bird, QPointF(22, headerHeight / 2.0), Tokens::current().ink, 26);
+    }
+};
+
+} // namespace
+
+MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
+{
+    setWindowTitle("Pipit");
+    resize(1280, 800);
+    setMinimumSize(800, 520);
+    ribbon_ = new Ribbon(&session_);
+    board_ = new BoardPage(&session_);
+    trace_ = new TracePage(&session_);
+    pace_ = new PacePage(&session_);
+    plays_ = new PlaysPage(&session_);
+    pages_ = new QStackedWidget;
+    for (QWidget *w : std::initializer_list<QWidget *>{board_, trace_, pace_, plays_})
+        pages_->addWidget(w);
+    messageBar_ = new QWidget;
+    messageBar_->setObjectName("messageBar");
+    message_ = new QLabel;
+    message_->setWordWrap(true);
+    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
+    auto *dismiss = new QPushButton("Dismiss");
+    dismiss->setProperty("word", true);
+    auto *bar = new QHBoxLayout(messageBar_);
+    bar->setContentsMargins(padding, 4, padding, 4);
+    bar->addWidget(message_, 1);
+    bar->addWidget(dismiss);
+    messageBar_->hide();
+    connect(dismiss, &QPushButton::clicked, messageBar_, &QWidget::hide);
+    finder_ = new QLineEdit;
+    finder_->setObjectName("finder");
+    finder_->setPlaceholderText("Find an action or a widget");
+    finder_->setAccessibleName("Finder");
+    finder_->hide();
+
+    auto *body = new QWidget;
+    auto *bodyLayout = new QVBoxLayout(body);
+    bodyLayout->setContentsMargins(0, 0, 0, 0);
+    bodyLayout->setSpacing(0);
+    bodyLayout->addWidget(ribbon_);
+    bodyLayout->addWidget(pages_, 1);
+    outer_ = new QStackedWidget;
+    outer_->addWidget(makeStart());
+    outer_->addWidget(body);
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(makeHeader());
+    layout->addWidget(finder_);
+    layout->addWidget(messageBar_);
+    layout->addWidget(outer_, 1);
+
+    connect(&session_, &Session::problem, this, [this](const QString &t) { tell(t, true); });
+    connect(&session_, &Session::note, this, [this](const QString &t) { tell(t, false); });
+    connect(&session_, &Session::progress, this, [this](const QString &t) { stateText_->setText(t); });
+    connect(&session_, &Session::stateChanged, this, &MainWindow::showState);
+    connect(&session_, &Session::projectChanged, this, &MainWindow::showState);
+    connect(&session_, &Session::projectOpened, this, [this] {
+        outer_->setCurrentIndex(1);
+        show(Board);
+    });
+    connect(&session_, &Session::traceReset, this, [this] { outer_->setCurrentIndex(1); });
+    connect(&session_, &Session::buildFinished, this, [this] {
+        for (const BuildMessage &m : session_.buildMessages())
+            if (m.error) {
+                tell(QStringLiteral("The build stopped at %1:%2. The last program that worked is kept.").arg(m.file).arg(m.line), true);
+                show(Board);
+                return;
+            }
+    });
+    connect(ribbon_, &Ribbon::stallOpened, this, [this](int i) {
+        show(Pace);
+        pace_->showStall(i);
+    });
+    connect(pace_, &PacePage::moveAsked, this, [this](const QString &h, Shape s) {
+        show(Board);
+        session_.select({{}, {}, h});
+        board_->drawer()->planMove(h, s);
+    });
+    connect(pace_, &PacePage::placeAsked, this, [this](const QString &file, int line) {
+        show(Board);
+        board_->drawer()->openPlace(file, line);
+    });
+    connect(pace_, &PacePage::elsewhereAsked, this, [this](const QString &play) {
+        const QString folder = QFileDialog::getExistingDirectory(this, "The project to play it on");
+        if (!folder.isEmpty())
+            session_.playElsewhere(folder, play);
+    });
+    const auto toTime = [this](std::int64_t ns) {
+        show(Trace);
+        trace_->showTime(ns);
+    };
+    connect(pace_, &PacePage::timeAsked, this, toTime);
+    connect(plays_, &PlaysPage::timeAsked, this, toTime);
+    makeActions();
+    showState();
+    takeLook();
+}
+
+QWidget *MainWindow::makeHeader()
+{
+    auto *header = new QWidget;
+    header->setFixedHeight(headerHeight);
+    header->setObjectName("header");
+    title_ = new QLabel("Pipit");
+    title_->setFont(titleFont());
+    stateText_ = new QLabel;
+    stateText_->setFont(smallFont());
+    run_ = new QPushButton("Run");
+    run_->setObjectName("runButton");
+    run_->setProperty("main", true);
+    auto *layout = new QHBoxLayout(header);
+    layout->setContentsMargins(4, 0, padding, 0);
+    layout->setSpacing(4);
+    layout->addWidget(new BirdMark);
+    layout->addWidget(title_);
+    layout->addSpacing(24);
+    const char *names[] = {"Board", "Trace", "Pace", "Plays"};
+    for (int i = 0; i < 4; ++i) {
+        auto *b = new QPushButton(names[i]);
+        b->setProperty("word", true);
+        b->setCheckable(true);
+        b->setToolTip(QStringLiteral("Alt+%1").arg(i + 1));
+        connect(b, &QPushButton::clicked, this, [this, i] { show(Page(i)); });
+        layout->addWidget(b);
+        tabs_ << b;
+    }
+    layout->addStretch();
+    layout->addWidget(stateText_);
+    layout->addSpacing(12);
+    layout->addWidget(run_);
+    connect(run_, &QPushButton::clicked, this, [this] {
+        if (session_.state() == RunState::Idle)
+            session_.run();
+        else
+            session_.stop();
+    });
+    return header;
+}
+
+QWidget *MainWindow::makeStart()
+{
+    auto *page = new QWidget;
+    auto *words = new QLabel("Connect what happens in a window to what it does,\nand see that it never waits.");
+    words->setFont(titleFont());
+    words->setAlignment(Qt::AlignCenter);
+    auto *v = new QVBoxLayout(page);
+    v->setSpacing(10);
+    v->addStretch(2);
+    auto *bird = new QHBoxLayout;
+    bird->addStretch();
+    bird->addWidget(new BirdMark);
+    bird->addStretch();
+    v->addLayout(bird);
+    v->addWidget(words);
+    v->addSpacing(16);
+    auto *buttons = new QHBoxLayout;
+    buttons->addStretch();
+    auto *make = new QPushButton("New project…");
+    make->setProperty("main", true);
+    auto *open = new QPushButton("Open a project…");
+    auto *recording = new QPushButton("Open a recording…");
+    for (QPushButton *b : {make, open, recording})
+        buttons->addWidget(b);
+    buttons->addStretch();
+    v->addLayout(buttons);
+    v->addSpacing(16);
+    auto *line = new QHBoxLayout;
+    programLine_ = new QLineEdit;
+    programLine_->setObjectName("programLine");
+    programLine_->setPlaceholderText("Or start and record a Qt 6 program: /usr/games/tetzle");
+    programLine_->setAccessibleName("Start and record a program");
+    programLine_->setMinimumWidth(420);
+    auto *record = new QPushButton("Start and record");
+    line->addStretch();
+    line->addWidget(programLine_);
+    line->addWidget(record);
+    line->addStretch();
+    v->addLayout(line);
+    v->addStretch(3);
+    connect(make, &QPushButton::clicked, this, &MainWindow::askForNewProject);
+    connect(open, &QPushButton::clicked, this, &MainWindow::askForProject);
+    connect(recording, &QPushButton::clicked, this, &MainWindow::askForRecording);
+    connect(record, &QPushButton::clicked, this, &MainWindow::startAndRecord);
+    connect(programLine_, &QLineEdit::returnPressed, this, &MainWindow::startAndRecord);
+    return page;
+}
+
+void MainWindow::startAndRecord()
+{
+    QStringList words = QProcess::splitCommand(programLine_->text());
+    if (words.isEmpty()) {
+        tell("Name the program to start, as in /usr/games/tetzle.", true);
+        return;
+    }
+    const QString program = words.takeFirst();
+    session_.record(program, words);
+    show(Trace);
+}
+
+void MainWindow::askForProject()
+{
+    const QString folder = QFileDialog::getExistingDirectory(this, "Open a project's folder");
+    if (!folder.isEmpty())
+        session_.open(folder);
+}
+
+void MainWindow::askForNewProject()
+{
+    const QString folder = QFileDialog::getSaveFileName(this, "Name the new project's folder");
+    if (!folder.isEmpty())
+        session_.createProject(folder);
+}
+
+void MainWindow::askForRecording()
+{
+    const QString folder = QFileDialog::getExistingDirectory(this, "Open a recording's folder");
+    if (!folder.isEmpty())
+        session_.open(folder);
+}
+
+void MainWindow::makeActions()
+{
+    actions_ = {
+        {"Run or stop", "Ctrl+Return", [this] { run_->click(); }},
+        {"Save", "Ctrl+S", [this] { session_.save(); }},
+        {"Undo in the wiring", "Ctrl+Z", [this] { session_.undo(); }},
+        {"Redo in the wiring", "Ctrl+Shift+Z", [this] { session_.redo(); }},
+        {"Board", "Alt+1", [this] { show(Board); }},
+        {"Trace", "Alt+2", [this] { show(Trace); }},
+        {"Pace", "Alt+3", [this] { show(Pace); }},
+        {"Plays", "Alt+4", [this] { show(Plays); }},
+        {"Add a widget", "Ctrl+Insert", [this] { show(Board); board_->outline()->addLine()->setFocus(); }},
+        {"Type a connection", "Insert", [this] { show(Board); board_->connectLine()->setFocus(); }},
+        {"Run the selected handler in the background", "Alt+B",
+         [this] {
+             if (const QString h = session_.selection().handler; !h.isEmpty()) {
+                 show(Board);
+                 board_->drawer()->planMove(h, Shape::Background);
+             }
+         }},
+        {"Open the selected handler's code", "Alt+C", [this] { board_->drawer()->openHandler(session_.selection().handler); }},
+        {"Open or close the drawer", "Alt+D", [this] { board_->drawer()->setOpen(!board_->drawer()->isOpen()); }},
+        {"New project", "Ctrl+N", [this] { askForNewProject(); }},
+        {"Open a project", "Ctrl+O", [this] { askForProject(); }},
+        {"Open a recording", "Ctrl+Shift+O", [this] { askForRecording(); }},
+        {"Start and record a program", "Ctrl+R", [this] { outer_->setCurrentIndex(0); programLine_->setFocus(); }},
+        {"Light or dark", "Alt+L", [this] { Tokens::choose(!Tokens::current().dark); takeLook(); }},
+    };
+    for (const Action &a : actions_) {
+        auto *s = new QShortcut(QKeySequence(a.keys), this);
+        connect(s, &QShortcut::activated, this, a.run);
+    }
+    auto *find = new QShortcut(QKeySequence("Ctrl+J"), this);
+    connect(find, &QShortcut::activated, this, &MainWindow::showFinder);
+    auto *model = new QStringListModel(this);
+    auto *completer = new QCompleter(model, this);
+    completer->setFilterMode(Qt::MatchContains);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    completer->setMaxVisibleItems(12);
+    finder_->setCompleter(completer);
+    const auto choose = [this](const QString &text) {
+        finder_->hide();
+        for (const Action &a : actions_)
+            if (text == a.words + "   " + a.keys) {
+                a.run();
+                return;
+            }
+        if (session_.hasProject() && !session_.project().classOf(text).isEmpty()) {
+            show(Board);
+            session_.select({text, {}, {}});
+        }
+    };
+    connect(completer, qOverload<const QString &>(&QCompleter::activated), this, choose, Qt::QueuedConnection);
+    auto *leave = new QShortcut(QKeySequence(Qt::Key_Escape), finder_);
+    leave->setContext(Qt::WidgetShortcut);
+    connect(leave, &QShortcut::activated, finder_, &QWidget::hide);
+}
+
+void MainWindow::showFinder()
+{
+    QStringList words;
+    for (const Action &a : actions_)
+        words << a.words + "   " + a.keys;
+    if (session_.hasProject())
+        words += session_.project().objectNames();
+    static_cast<QStringListModel *>(finder_->completer()->model())->setStringList(words);
+    finder_->clear();
+    finder_->show();
+    finder_->setFocus();
+}
+
+void MainWindow::show(Page page)
+{
+    pages_->setCurrentIndex(page);
+    for (int i = 0; i < tabs_.size(); ++i)
+        tabs_[i]->setChecked(i == page);
+}
+
+void MainWindow::tell(const QString &text, bool broken)
+{
+    message_->setText(text);
+    QPalette p = message_->palette();
+    const Tokens &t = Tokens::current();
+    message_->setStyleSheet(QStringLiteral("color: %1").arg((broken ? t.vermilion : t.ink2).name()));
+    messageBar_->show();
+    if (!broken)
+        QTimer::singleShot(6000, messageBar_, [this, text] {
+            if (message_->text() == text)
+                messageBar_->hide();
+        });
+}
+
+void MainWindow::showState()
+{
+    const QString name = session_.title();
+    const bool dirty = session_.hasProject() && session_.workspace().dirty();
+    title_->setText(name.isEmpty() ? "Pipit" : name + (dirty ? " ·" : ""));
+    title_->setToolTip(dirty ? "Not saved yet" : QString());
+    const RunState s = session_.state();
+    run_->setText(s == RunState::Idle ? "Run" : "Stop");
+    run_->setEnabled(s != RunState::Idle || session_.hasProject());
+    run_->setToolTip("Ctrl+Return");
+    for (QPushButton *b : tabs_)
+        b->setEnabled(outer_->currentIndex() == 1);
+    if (s == RunState::Building && stateText_->text().isEmpty())
+        stateText_->setText("Building");
+    else if (s == RunState::Running)
+        stateText_->setText("Running");
+    else if (s == RunState::Stopping)
+        stateText_->setText("Stopping");
+    else if (s == RunState::Idle)
+        stateText_->setText(session_.lastEnding());
+}
+
+void MainWindow::takeLook()
+{
+    const Tokens &t = Tokens::current();
+    QPalette p;
+    p.setColor(QPalette::Window, t.paper);
+    p.setColor(QPalette::Base, t.surface);
+    p.setColor(QPalette::Text, t.ink);
+    p.setColor(QPalette::WindowText, t.ink);
+    p.setColor(QPalette::ButtonText, t.ink);
+    p.setColor(QPalette::PlaceholderText, t.ink2);
+    p.setColor(QPalette::Highlight, t.buff);
+    p.setColor(QPalette::HighlightedText, t.ink);
+    QApplication::setPalette(p);
+    setStyleSheet(pipit::app::styleSheet(t) + QStringLiteral("#header, #messageBar { background: %1; } #hair { background: %2; border: none; }")
+                                      .arg(t.raised.name(), t.hairline.name()));
+    board_->drawer()->editor()->takeLook();
+    update();
+}
+
+void MainWindow::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.fillRect(rect(), Tokens::current().paper);
+    p.fillRect(QRect(0, 0, width(), headerHeight), Tokens::current().raised);
+}
+
+void MainWindow::closeEvent(QCloseEvent *event)
+{
+    // Unsaved work is saved on the way out; what cannot be saved keeps the window open and says why.
+    if (session_.hasProject() && session_.workspace().dirty()) {
+        if (auto ok = session_.workspace().save(); !ok) {
+            tell(ok.problem().text() + " Close again to leave without saving.", true);
+            static bool told = false;
+            if (!std::exchange(told, true)) {
+                event->ignore();
+                return;
+            }
+        }
+    }
+    event->accept();
+}
+
+} // namespace pipit::app

@@ -1,0 +1,145 @@
+// The session: the open project or recording, the run, the selection. Pages read it and act
+// through it; it tells them what changed.
+//
+// Threads: the loop's thread only. Building, starting, finishing and reading recordings happen on
+// workers; their results come back here.
+#pragma once
+
+#include "app/shell/live_watch.h"
+#include "core/build/builder.h"
+#include "core/moves/move.h"
+#include "core/pace/compare.h"
+#include "core/project/findings.h"
+#include "core/project/workspace.h"
+
+#include <QFileSystemWatcher>
+#include <QTimer>
+
+#include <memory>
+#include <optional>
+
+namespace pipit::app
+{
+
+enum class RunState { Idle, Building, Running, Stopping };
+
+struct Selection {
+    QString object;     // a widget or timer
+    QString connection; // id
+    QString handler;    // name
+    friend bool operator==(const Selection &, const Selection &) = default;
+};
+
+// A finished run that can be compared.
+struct PastRun {
+    QString label; // "ferry-desk, tide.play, 14:20:31"
+    RunInfo info;
+    RunFigures figures;
+    std::vector<Stall> stalls;
+    QString folder; // of its recording
+};
+
+class Session : public QObject
+{
+    Q_OBJECT
+public:
+    explicit Session(QObject *parent = nullptr);
+    ~Session() override;
+
+    // A project's folder or file, or a recording's folder.
+    void open(const QString &path);
+    void createProject(const QString &folder);
+    bool hasProject() const { return workspace_.has_value(); }
+    Workspace &workspace() { return *workspace_; }
+    const Project &project() const { return workspace_->project(); }
+    QString title() const;
+
+    // Does an edit and tells everyone; a problem is shown inline. True if it was done.
+    bool edit(const std::function<Outcome(Workspace &)> &what);
+    void undo();
+    void redo();
+    void save();
+    const QList<Finding> &findings() const { return findings_; }
+    // Called by the editor while typing.
+    void userTextChanged();
+
+    RunState state() const { return state_; }
+    void run();
+    void runPlayFile(const QString &playFile);
+    // The same play on another project's folder, for comparison.
+    void playElsewhere(const QString &projectPath, const QString &playFile);
+    void record(const QString &program, const QStringList &arguments);
+    void stop();
+    // The run that is shown; null before the first one. A recording opened from disk comes as `recording`.
+    std::shared_ptr<LiveRun> liveRun() const { return run_; }
+    const TraceModel *trace() const;
+    // Keeps the trace that is shown alive for a worker that reads it.
+    std::shared_ptr<const void> traceOwner() const
+    {
+        return run_ ? std::shared_ptr<const void>(run_) : std::shared_ptr<const void>(recording_);
+    }
+    Handlers *handlers() const;
+    const LiveFigures &figures() const { return figures_; }
+    const QList<PastRun> &pastRuns() const { return pastRuns_; }
+    bool wiringChangedSinceRun() const;
+    QString lastEnding() const { return ending_; }
+    const QList<BuildMessage> &buildMessages() const { return messages_; }
+    const std::optional<PlayReport> &lastPlay() const { return playReport_; }
+
+    const Selection &selection() const { return selection_; }
+    void select(const Selection &s);
+
+    std::chrono::milliseconds budget() const { return budget_; }
+    QStringList playFiles() const;
+
+Q_SIGNALS:
+    void projectOpened();
+    void projectChanged();     // model or findings
+    void filesReloaded();      // user files changed on disk, or Pipit put text into them
+    void stateChanged();
+    void figuresChanged();
+    void traceReset();         // another trace from now on
+    void pastRunsChanged();
+    void playChanged();
+    void buildFinished();
+    void selectionChanged();
+    void outputArrived(const QString &text, bool isError);
+    void problem(const QString &text);
+    void note(const QString &text);
+    void progress(const QString &text); // what is being done; empty: nothing
+
+private:
+    struct Started;
+    void adopt(Workspace w);
+    void changed();
+    void startProgram(RunSpec spec, std::optional<Play> play);
+    void buildAndRun(ProjectPlace place, Project project, UserFiles files, std::optional<Play> play, bool showing);
+    void programEnded();
+    void setState(RunState s);
+    void watchFiles();
+    void filesChangedOnDisk();
+    void openRecording(const QString &folder);
+
+    std::optional<Workspace> workspace_;
+    QList<Finding> findings_;
+    RunState state_ = RunState::Idle;
+    std::shared_ptr<LiveRun> run_;
+    std::shared_ptr<Recording> recording_;
+    std::unique_ptr<LiveWatch> watch_;
+    LiveFigures figures_;
+    QList<PastRun> pastRuns_;
+    QList<BuildMessage> messages_;
+    std::optional<PlayReport> playReport_;
+    std::shared_ptr<std::atomic<bool>> cancelPlay_;
+    std::shared_ptr<Builder> builder_;
+    QByteArray ranVersion_; // the project as it was when it was run
+    QString ending_;
+    Selection selection_;
+    std::chrono::milliseconds budget_{50};
+    QFileSystemWatcher watcher_;
+    QTimer diskTimer_, findingsTimer_;
+    int stopTries_ = 0;
+    bool runIsProject_ = false;
+};
+
+} // namespace pipit::app

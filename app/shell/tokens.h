@@ -1,0 +1,45 @@
+// The look in one place: colours, type, measures. Everything painted takes them from here.
+//
+// Threads: the loop's thread only. `current()` follows the system's light or dark setting unless
+// one was chosen.
+#pragma once
+
+#include <QColor>
+#include <QFont>
+#include <QPainter>
+#include <QString>
+
+namespace pipit::app
+{
+
+struct Tokens {
+    bool dark = false;
+    QColor paper, surface, raised, ink, ink2, hairline, edge, buff;
+    QColor slate, ochre, teal; // bands: on the loop, on a timer, in the background
+    QColor vermilion;          // stalls and what is broken, nothing else
+
+    static const Tokens &light();
+    static const Tokens &dimmed();
+    static const Tokens &current();
+    static void choose(bool dark);
+};
+
+// Measures in device-independent pixels.
+inline constexpr int headerHeight = 44, ribbonHeight = 28, lineHeight = 36, drawerTab = 28, rowHeight = 28,
+                     bandHeading = 24, cardHeight = 44, cardLow = 28, cardOpen = 112, padding = 12, radius = 6;
+
+QFont textFont();                 // Inter 13, or the system's size
+QFont smallFont();                // secondary
+QFont titleFont();                // page titles
+QFont codeFont();
+void loadFonts();                 // once, before the first window
+QString styleSheet(const Tokens &t); // for the few stock widgets: fields, buttons, scroll bars
+
+enum class Mark { Loop, Timer, Background, Signal, Event, Finding, Bird };
+// Small line drawings of our own, centred on a point.
+void drawMark(QPainter &p, Mark mark, const QPointF &centre, const QColor &colour, qreal size = 12);
+
+// WCAG contrast of two colours, 1 to 21.
+double contrast(const QColor &a, const QColor &b);
+
+} // namespace pipit::app

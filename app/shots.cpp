@@ -1,0 +1,106 @@
+// Makes the pictures in docs/screenshots from the demo data: ./dev shots.
+#include "app/shell/main_window.h"
+#include "app/shell/tokens.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+
+#include <cstdio>
+
+using namespace pipit;
+using namespace pipit::app;
+
+namespace
+{
+
+bool waitFor(const std::function<bool()> &done, int ms = 60'000)
+{
+    QElapsedTimer t;
+    t.start();
+    QEventLoop loop;
+    while (!done() && t.elapsed() < ms) {
+        QTimer::singleShot(20, &loop, &QEventLoop::quit);
+        loop.exec();
+    }
+    return done();
+}
+
+void settle(int ms = 300)
+{
+    QElapsedTimer t;
+    t.start();
+    waitFor([&] { return t.elapsed() > ms; }, ms + 100);
+}
+
+void copyFolder(const QString &from, const QString &to)
+{
+    QDir().mkpath(to);
+    for (const QFileInfo &f : QDir(from).entryInfoList(QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot))
+        f.isDir() ? copyFolder(f.filePath(), to + '/' + f.fileName()) : void(QFile::copy(f.filePath(), to + '/' + f.fileName()));
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    QApplication app(argc, argv);
+    QApplication::setStyle("Fusion");
+    loadFonts();
+    QApplication::setFont(textFont());
+    const QString out = argc > 1 ? argv[1] : "docs/screenshots";
+    const bool extra = argc > 2; // sizes and themes for looking at, not for the docs
+    QTemporaryDir work;
+    copyFolder("demos/ferry-desk/before", work.path() + "/before");
+    copyFolder("demos/ferry-desk/after", work.path() + "/after");
+    Tokens::choose(false);
+    MainWindow w;
+    w.show();
+    const auto shot = [&](const QString &name) {
+        settle();
+        w.grab().save(out + '/' + name + ".png");
+        std::printf("%s\n", qPrintable(name));
+        if (!extra)
+            return;
+        w.resize(1024, 700);
+        settle(200);
+        w.grab().save(out + '/' + name + "-small.png");
+        w.resize(1280, 800);
+        Tokens::choose(true);
+        w.takeLook();
+        settle(200);
+        w.grab().save(out + '/' + name + "-dark.png");
+        Tokens::choose(false);
+        w.takeLook();
+        settle(100);
+    };
+    QObject::connect(w.session(), &Session::problem, [](const QString &t) { std::fprintf(stderr, "problem: %s\n", qPrintable(t)); });
+    shot("start");
+    w.session()->open(work.path() + "/before");
+    waitFor([&] { return w.board()->preview()->hasPicture(); });
+    w.session()->select({"boardButton", {}, {}});
+    shot("board");
+    const QString play = work.path() + "/before/plays/tide.play";
+    w.session()->runPlayFile(play);
+    waitFor([&] { return w.session()->figures().open.has_value(); });
+    settle(400);
+    w.session()->select({"tideButton", {}, "tideForecast"});
+    shot("board-frozen");
+    waitFor([&] { return w.session()->state() == RunState::Idle && w.session()->pastRuns().size() == 1; });
+    w.show(MainWindow::Trace);
+    w.trace()->showTime(w.session()->figures().stalls.empty() ? 0 : w.session()->figures().stalls.front().start);
+    shot("trace");
+    w.show(MainWindow::Board);
+    w.board()->drawer()->planMove("tideForecast", Shape::Background);
+    shot("move");
+    w.session()->playElsewhere(work.path() + "/after", play);
+    waitFor([&] { return w.session()->state() == RunState::Idle && w.session()->pastRuns().size() == 2; });
+    w.session()->open(w.session()->pastRuns().first().folder);
+    settle(600);
+    w.show(MainWindow::Pace);
+    shot("pace");
+    w.show(MainWindow::Plays);
+    shot("plays");
+    return 0;
+}
