@@ -38,7 +38,8 @@ void copyFolder(const QString &from, const QString &to)
 {
     QDir().mkpath(to);
     for (const QFileInfo &f : QDir(from).entryInfoList(QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot))
-        f.isDir() ? copyFolder(f.filePath(), to + '/' + f.fileName()) : void(QFile::copy(f.filePath(), to + '/' + f.fileName()));
+        f.isDir() ? copyFolder(f.filePath(), to + '/' + f.fileName())
+                  : void(QFile::copy(f.filePath(), to + '/' + f.fileName()));
 }
 
 } // namespace
@@ -75,7 +76,8 @@ int main(int argc, char **argv)
         w.takeLook();
         settle(100);
     };
-    QObject::connect(w.session(), &Session::problem, [](const QString &t) { std::fprintf(stderr, "problem: %s\n", qPrintable(t)); });
+    QObject::connect(w.session(), &Session::problem,
+                     [](const QString &t) { std::fprintf(stderr, "problem: %s\n", qPrintable(t)); });
     shot("start");
     w.session()->open(work.path() + "/before");
     waitFor([&] { return w.board()->preview()->hasPicture(); });
@@ -89,7 +91,8 @@ int main(int argc, char **argv)
     shot("board-frozen");
     waitFor([&] { return w.session()->state() == RunState::Idle && w.session()->pastRuns().size() == 1; });
     w.show(MainWindow::Trace);
-    w.trace()->showTime(w.session()->figures().stalls.empty() ? 0 : w.session()->figures().stalls.front().start);
+    w.trace()->showTime(w.session()->figures().stalls.empty() ? 0
+                                                              : w.session()->figures().stalls.front().start);
     shot("trace");
     w.show(MainWindow::Board);
     w.board()->drawer()->planMove("tideForecast", Shape::Background);

@@ -18,7 +18,7 @@ enum class Kind : std::uint16_t {
     SignalName = 2, // words: key; text "Class\nsignature"
     CodePlace = 3,  // words: address, offset in module; text module path
     Link = 4,       // one connect call. words: serial, sender, signal key, code address; value: LinkKind
-    LinkPlace = 5,  // words: serial, return address, return address one frame further out (0 unknown)
+    LinkPlace = 5,  // words: serial, return address, the two return addresses further out (0 unknown)
     ThreadName = 6, // text
     // What happened.
     DispatchBegin =
@@ -78,7 +78,7 @@ inline constexpr KindInfo kinds[] = {
     {Kind::SignalName, "signal_name", 1, {"key"}, true},
     {Kind::CodePlace, "code_place", 2, {"address", "offset"}, true},
     {Kind::Link, "connection", 4, {"serial", "sender", "signal", "code"}, false},
-    {Kind::LinkPlace, "connection_place", 3, {"serial", "place", "outer_place"}, false},
+    {Kind::LinkPlace, "connection_place", 4, {"serial", "place", "outer_place", "outermost_place"}, false},
     {Kind::ThreadName, "thread_name", 0, {}, true},
     {Kind::DispatchBegin, "dispatch_begin", 3, {"receiver", "event_address", "stamp"}, false},
     {Kind::DispatchEnd, "dispatch_end", 1, {"event_address"}, false},

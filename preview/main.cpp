@@ -34,24 +34,38 @@ using namespace pipit;
 namespace
 {
 
-template <class T> QWidget *make(QWidget *parent) { return new T(parent); }
+template <class T> QWidget *make(QWidget *parent)
+{
+    return new T(parent);
+}
 
 QWidget *makeWidget(const QString &cls, QWidget *parent)
 {
-    static const QHash<QString, QWidget *(*)(QWidget *)> makers = {
-        {"QLabel", make<QLabel>},           {"QPushButton", make<QPushButton>},
-        {"QToolButton", make<QToolButton>}, {"QCheckBox", make<QCheckBox>},
-        {"QRadioButton", make<QRadioButton>}, {"QLineEdit", make<QLineEdit>},
-        {"QTextEdit", make<QTextEdit>},     {"QPlainTextEdit", make<QPlainTextEdit>},
-        {"QSpinBox", make<QSpinBox>},       {"QDoubleSpinBox", make<QDoubleSpinBox>},
-        {"QComboBox", make<QComboBox>},     {"QSlider", make<QSlider>},
-        {"QDial", make<QDial>},             {"QScrollBar", make<QScrollBar>},
-        {"QProgressBar", make<QProgressBar>}, {"QDateEdit", make<QDateEdit>},
-        {"QTimeEdit", make<QTimeEdit>},     {"QDateTimeEdit", make<QDateTimeEdit>},
-        {"QCalendarWidget", make<QCalendarWidget>}, {"QLCDNumber", make<QLCDNumber>},
-        {"QGroupBox", make<QGroupBox>},     {"QFrame", make<QFrame>},
-        {"QListWidget", make<QListWidget>}, {"QTreeWidget", make<QTreeWidget>},
-        {"QTableWidget", make<QTableWidget>}};
+    static const QHash<QString, QWidget *(*)(QWidget *)> makers = {{"QLabel", make<QLabel>},
+                                                                   {"QPushButton", make<QPushButton>},
+                                                                   {"QToolButton", make<QToolButton>},
+                                                                   {"QCheckBox", make<QCheckBox>},
+                                                                   {"QRadioButton", make<QRadioButton>},
+                                                                   {"QLineEdit", make<QLineEdit>},
+                                                                   {"QTextEdit", make<QTextEdit>},
+                                                                   {"QPlainTextEdit", make<QPlainTextEdit>},
+                                                                   {"QSpinBox", make<QSpinBox>},
+                                                                   {"QDoubleSpinBox", make<QDoubleSpinBox>},
+                                                                   {"QComboBox", make<QComboBox>},
+                                                                   {"QSlider", make<QSlider>},
+                                                                   {"QDial", make<QDial>},
+                                                                   {"QScrollBar", make<QScrollBar>},
+                                                                   {"QProgressBar", make<QProgressBar>},
+                                                                   {"QDateEdit", make<QDateEdit>},
+                                                                   {"QTimeEdit", make<QTimeEdit>},
+                                                                   {"QDateTimeEdit", make<QDateTimeEdit>},
+                                                                   {"QCalendarWidget", make<QCalendarWidget>},
+                                                                   {"QLCDNumber", make<QLCDNumber>},
+                                                                   {"QGroupBox", make<QGroupBox>},
+                                                                   {"QFrame", make<QFrame>},
+                                                                   {"QListWidget", make<QListWidget>},
+                                                                   {"QTreeWidget", make<QTreeWidget>},
+                                                                   {"QTableWidget", make<QTableWidget>}};
     if (const auto maker = makers.value(cls))
         return maker(parent);
     return new QWidget(parent);
@@ -105,7 +119,10 @@ void build(const WidgetNode &node, QWidget *w)
     }
 }
 
-QJsonObject failure(const QString &text) { return {{"ok", false}, {"error", text}}; }
+QJsonObject failure(const QString &text)
+{
+    return {{"ok", false}, {"error", text}};
+}
 
 QJsonObject answer(const QJsonObject &request)
 {
@@ -142,8 +159,11 @@ QJsonObject answer(const QJsonObject &request)
         if (w->objectName().isEmpty() || w->objectName().startsWith("qt_"))
             continue;
         const QPoint at = w->mapTo(&window, QPoint(0, 0));
-        widgets.append(QJsonObject{{"name", w->objectName()}, {"x", at.x()}, {"y", at.y()},
-                                   {"width", w->width()}, {"height", w->height()}});
+        widgets.append(QJsonObject{{"name", w->objectName()},
+                                   {"x", at.x()},
+                                   {"y", at.y()},
+                                   {"width", w->width()},
+                                   {"height", w->height()}});
     }
     return {{"ok", true},
             {"width", size.width()},

@@ -124,11 +124,17 @@ bool onThisStack(const void *p)
     return a > low && a + 16 <= high && a % 8 == 0;
 }
 
-// Unoptimised code calls connectImpl from a header template; the user's line is one frame
-// further out, reachable by the frame pointer that such code keeps.
-std::uint64_t outerReturn(void *callerFrame)
+// Unoptimised code calls connectImpl from a header template, which another may have called; the
+// user's line is one or two frames further out, reachable by the frame pointers such code keeps.
+void fillPlaces(LinkInfo &info, std::uint64_t place, void *callerFrame)
 {
-    return onThisStack(callerFrame) ? static_cast<std::uint64_t *>(callerFrame)[1] : 0;
+    info.place = place;
+    if (!onThisStack(callerFrame))
+        return;
+    auto **frame = static_cast<void **>(callerFrame);
+    info.outerPlace = reinterpret_cast<std::uint64_t>(frame[1]);
+    if (frame[0] > callerFrame && onThisStack(frame[0]))
+        info.outermostPlace = reinterpret_cast<std::uint64_t>(static_cast<void **>(frame[0])[1]);
 }
 
 void fillSignal(LinkInfo &info, void **signal, const QMetaObject *of)
@@ -168,8 +174,7 @@ QMetaObject::Connection hookConnect(const QObject *sender, void **signal, const 
         LinkInfo info;
         info.serial = nextSerial();
         info.sender = reinterpret_cast<std::uint64_t>(sender);
-        info.place = place;
-        info.outerPlace = outerReturn(frame);
+        fillPlaces(info, place, frame);
         info.kind = slot ? LinkKind::Member : LinkKind::Functor;
         info.code = slot ? memberCode(slot, receiver) : implOf(object);
         fillSignal(info, signal, senderMeta);
@@ -228,8 +233,7 @@ LinkInfo invokedInfo(const QSlotObjectBase *object, LinkKind kind, std::uint64_t
     LinkInfo info;
     // One serial per place in the code, so that a function posted often is told once.
     info.serial = place | std::uint64_t(1) << 63;
-    info.place = place;
-    info.outerPlace = outerReturn(frame);
+    fillPlaces(info, place, frame);
     info.kind = kind;
     info.code = implOf(object);
     return info;

@@ -1,5 +1,7 @@
 #include "recorder/snapshot.h"
 
+#include "link/near.h"
+
 #include <QtCore/QHash>
 #include <QtCore/QVariant>
 #include <QtWidgets/QApplication>
@@ -53,22 +55,6 @@ Target describe(QWidget *w, QWidget *top, const QPointF &origin)
     return t;
 }
 
-int distance(const QString &a, const QString &b)
-{
-    QList<int> row(b.size() + 1);
-    for (int j = 0; j <= b.size(); ++j)
-        row[j] = j;
-    for (int i = 1; i <= a.size(); ++i) {
-        int before = std::exchange(row[0], i);
-        for (int j = 1; j <= b.size(); ++j) {
-            const int cost = before + (a[i - 1].toLower() == b[j - 1].toLower() ? 0 : 1);
-            before = row[j];
-            row[j] = std::min({cost, row[j] + 1, row[j - 1] + 1});
-        }
-    }
-    return row.last();
-}
-
 } // namespace
 
 Snapshot Snapshot::take()
@@ -112,7 +98,7 @@ QStringList Snapshot::nearest(const QString &name) const
     QList<std::pair<int, QString>> all;
     for (const Target &t : targets_)
         if (!t.name.isEmpty() && !t.name.startsWith(QLatin1String("qt_")))
-            all.append({distance(t.name, name), t.name});
+            all.append({link::nameDistance(t.name, name), t.name});
     std::sort(all.begin(), all.end());
     QStringList names;
     for (const auto &[d, n] : all)

@@ -251,7 +251,8 @@ void ThreadLog::link(const LinkInfo &info)
     code(info.code);
     code(info.place);
     code(info.outerPlace);
-    mark(Kind::LinkPlace, 0, info.serial, info.place, info.outerPlace);
+    code(info.outermostPlace);
+    mark(Kind::LinkPlace, 0, info.serial, info.place, info.outerPlace, info.outermostPlace);
     mark(Kind::Link, std::uint32_t(info.kind), info.serial, info.sender, info.signalKey, info.code);
 }
 

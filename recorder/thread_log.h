@@ -36,7 +36,7 @@ struct LinkInfo {
     std::uint64_t sender = 0;
     std::uint64_t signalKey = 0;
     std::uint64_t code = 0;
-    std::uint64_t place = 0, outerPlace = 0;
+    std::uint64_t place = 0, outerPlace = 0, outermostPlace = 0;
     std::string signalText; // "Class\nsignature", empty when there is no signal
     link::LinkKind kind = link::LinkKind::Functor;
 };

@@ -113,7 +113,8 @@ void Drawer::openHandler(const QString &name)
                 const qsizetype body = text->indexOf('\n', d.bodyOpen) + 1;
                 editor_->openAt(h->file, d.line);
                 const int bodyLine = lineAt(*text, body);
-                editor_->setCursorPosition(std::max(0, bodyLine - 1), 4);
+                const int at = std::max(0, bodyLine - 1);
+                editor_->setCursorPosition(at, std::min(4, std::max(0, editor_->lineLength(at) - 1)));
                 editor_->setFocus();
                 return;
             }
@@ -137,7 +138,8 @@ void Drawer::showCalls()
     for (auto it = f.lastCalls.rbegin(); it != f.lastCalls.rend(); ++it) {
         Row r;
         r.lead = QStringLiteral("%1 s").arg(double(it->start - f.first) / 1e9, 0, 'f', 3);
-        r.text = it->handler.name + (it->source.isEmpty() ? QString() : ", from " + it->source + " · " + it->signal);
+        r.text = it->handler.name +
+                 (it->source.isEmpty() ? QString() : ", from " + it->source + " · " + it->signal);
         r.tail = it->open ? "running" : durationText(it->duration);
         r.broken = it->duration >= 50'000'000;
         rows.push_back(std::move(r));
@@ -153,7 +155,8 @@ void Drawer::showBuild()
         Row r;
         r.key = m.file;
         r.number = m.line;
-        r.lead = m.file.isEmpty() ? QString() : QStringLiteral("%1:%2").arg(QFileInfo(m.file).fileName()).arg(m.line);
+        r.lead = m.file.isEmpty() ? QString()
+                                  : QStringLiteral("%1:%2").arg(QFileInfo(m.file).fileName()).arg(m.line);
         r.text = m.text;
         r.broken = m.error;
         rows.push_back(r);
@@ -164,7 +167,8 @@ void Drawer::showBuild()
     editor_->showMessages(session_->buildMessages());
     if (!firstError)
         return;
-    const bool users = !firstError->file.isEmpty() && !firstError->file.startsWith('/') && !firstError->file.startsWith("generated/");
+    const bool users = !firstError->file.isEmpty() && !firstError->file.startsWith('/') &&
+                       !firstError->file.startsWith("generated/");
     if (users) {
         openPlace(firstError->file, firstError->line, firstError->column);
         editor_->showMessages(session_->buildMessages());

@@ -21,6 +21,7 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     code_ = new QPlainTextEdit;
     code_->setReadOnly(true);
     code_->setFont(codeFont());
+    code_->setLineWrapMode(QPlainTextEdit::NoWrap);
     code_->setAccessibleName("The code as it will stand");
     apply_ = new QPushButton("Apply the move");
     apply_->setObjectName("applyMove");
@@ -33,6 +34,7 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     auto *buttons = new QHBoxLayout;
     buttons->addWidget(apply_);
     buttons->addWidget(cancel);
+    buttons->setSpacing(8);
     buttons->addStretch();
     left->addLayout(buttons);
     auto *layout = new QHBoxLayout(this);

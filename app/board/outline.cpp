@@ -12,7 +12,10 @@ namespace pipit::app
 namespace
 {
 
-QString article(const QString &word) { return (QStringLiteral("aeiou").contains(word.left(1)) ? "an " : "a ") + word; }
+QString article(const QString &word)
+{
+    return (QStringLiteral("aeiou").contains(word.left(1)) ? "an " : "a ") + word;
+}
 
 QString said(const WidgetNode &w)
 {
@@ -46,7 +49,7 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     offersTitle_->setContentsMargins(padding, 8, padding, 4);
     offersTitle_->setWordWrap(true);
     offersTitle_->hide();
-    offers_ = new RowList("Signals and events that the selected widget offers", 0, 0);
+    offers_ = new RowList("Signals and events that the selected widget offers", 0, 64);
     offers_->setObjectName("offers");
     offers_->hide();
     auto *lines = new QVBoxLayout;
@@ -61,11 +64,17 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
 
     connect(session, &Session::projectChanged, this, &Outline::showProject);
     connect(session, &Session::selectionChanged, this, &Outline::takeSelection);
-    connect(objects_, &RowList::chosen, this, [this](const QString &key, int) { session_->select({key, {}, {}}); });
+    connect(objects_, &RowList::chosen, this, [this](const QString &key, int) {
+        session_->select({key, {}, {}});
+    });
     connect(objects_, &RowList::activatedRow, this, [this](const QString &, int) {
         offers_->setFocus();
         if (!offers_->currentIndex().isValid())
             offers_->setCurrentIndex(offers_->model()->index(0, 0));
+    });
+    connect(offers_, &RowList::chosen, this, [this](const QString &key, int) {
+        const QString says = says_.value(key);
+        offersTitle_->setText(says.isEmpty() ? key + ": Return connects it." : says);
     });
     connect(offers_, &RowList::activatedRow, this, [this](const QString &key, int) {
         if (!key.isEmpty())
@@ -129,7 +138,8 @@ void Outline::showOffers()
     if (!shown)
         return;
     const Tokens &t = Tokens::current();
-    offersTitle_->setText(object + " offers — Return connects");
+    offersTitle_->setText(object + " offers; Return connects.");
+    says_.clear();
     std::vector<Row> rows;
     const Catalog &catalog = Catalog::get();
     for (const SignalEntry &s : catalog.signalsOf(cls)) {
@@ -137,8 +147,9 @@ void Outline::showOffers()
         const bool overloaded = catalog.signalsNamed(cls, s.name()).size() > 1;
         r.key = overloaded ? s.signature : s.name();
         const bool inherited = s.owner != cls;
-        r.text = r.key + (inherited ? ", from " + s.owner : QString()) + (s.sentence.isEmpty() ? QString() : " — " + s.sentence);
-        r.faint = inherited;
+        r.text = r.key;
+        r.tail = inherited ? "inherited" : QString();
+        says_.insert(r.key, (inherited ? "From " + s.owner + ". " : QString()) + s.sentence);
         r.mark = inherited ? t.edge : t.ink;
         r.shape = Mark::Signal;
         rows.push_back(r);
@@ -146,7 +157,9 @@ void Outline::showOffers()
     for (const EventEntry &e : catalog.eventsOf(cls)) {
         Row r;
         r.key = e.words;
-        r.text = e.words + " — " + e.sentence;
+        r.text = e.words;
+        r.tail = "event";
+        says_.insert(r.key, e.sentence);
         r.mark = t.ink;
         r.shape = Mark::Event;
         rows.push_back(r);
@@ -175,7 +188,8 @@ void Outline::add()
     QList<Property> properties;
     if (!request->text.isEmpty())
         properties.append({cls == "QGroupBox" ? "title" : "text", Json::string(request->text)});
-    if (session_->edit([&](Workspace &w) { return w.addWidget(parent, request->words, request->name, properties); })) {
+    if (session_->edit(
+            [&](Workspace &w) { return w.addWidget(parent, request->words, request->name, properties); })) {
         add_->clear();
         session_->select({request->name, {}, {}});
     }
@@ -188,7 +202,9 @@ void Outline::setValue()
         Q_EMIT session_->problem("Write a property and its value, as in text=Board.");
         return;
     }
-    if (session_->edit([&](Workspace &w) { return w.setProperty(session_->selection().object, name, line.section('=', 1)); }))
+    if (session_->edit([&](Workspace &w) {
+            return w.setProperty(session_->selection().object, name, line.section('=', 1));
+        }))
         value_->clear();
 }
 

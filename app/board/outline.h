@@ -38,6 +38,7 @@ private:
     RowList *objects_, *offers_;
     QLineEdit *add_, *value_;
     QLabel *offersTitle_;
+    QHash<QString, QString> says_; // when each offer happens
 };
 
 } // namespace pipit::app

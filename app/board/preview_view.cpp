@@ -89,9 +89,10 @@ void PreviewView::ask()
     message_.clear();
     waiting_ = true;
     patience_.start();
-    process_.write(QJsonDocument(QJsonObject{{"file", projectFile_}, {"memory", QString::fromUtf8(memoryName_)}})
-                       .toJson(QJsonDocument::Compact) +
-                   '\n');
+    process_.write(
+        QJsonDocument(QJsonObject{{"file", projectFile_}, {"memory", QString::fromUtf8(memoryName_)}})
+            .toJson(QJsonDocument::Compact) +
+        '\n');
 }
 
 void PreviewView::answered()
@@ -117,7 +118,8 @@ void PreviewView::answered()
         places_.clear();
         for (const auto &v : o["widgets"].toArray()) {
             const QJsonObject r = v.toObject();
-            places_.insert(r["name"].toString(), QRect(r["x"].toInt(), r["y"].toInt(), r["width"].toInt(), r["height"].toInt()));
+            places_.insert(r["name"].toString(),
+                           QRect(r["x"].toInt(), r["y"].toInt(), r["width"].toInt(), r["height"].toInt()));
         }
     }
     if (std::exchange(again_, false))
@@ -147,7 +149,7 @@ void PreviewView::paintEvent(QPaintEvent *)
         p.setFont(smallFont());
         p.setPen(message_.isEmpty() ? t.ink2 : t.vermilion);
         p.drawText(rect().adjusted(16, 8, -16, -8), Qt::AlignCenter | Qt::TextWordWrap,
-                   !message_.isEmpty()        ? message_
+                   !message_.isEmpty()      ? message_
                    : session_->hasProject() ? "The preview is being drawn."
                                             : "The window appears here.");
         return;
@@ -161,7 +163,8 @@ void PreviewView::paintEvent(QPaintEvent *)
     if (place.isValid()) {
         const double s = at.width() / image_.width();
         p.setPen(QPen(t.ink, 2));
-        p.drawRect(QRectF(at.x() + place.x() * s - 1, at.y() + place.y() * s - 1, place.width() * s + 2, place.height() * s + 2));
+        p.drawRect(QRectF(at.x() + place.x() * s - 1, at.y() + place.y() * s - 1, place.width() * s + 2,
+                          place.height() * s + 2));
     }
 }
 

@@ -27,7 +27,10 @@ constexpr std::int64_t budget = 50'000'000;
 
 } // namespace
 
-int SentenceDelegate::rowHeightOf() { return rowHeight; }
+int SentenceDelegate::rowHeightOf()
+{
+    return rowHeight;
+}
 
 void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const
 {
@@ -44,8 +47,14 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
         p->setPen(t.hairline);
         p->drawLine(option.rect.topLeft(), option.rect.topRight());
     }
-    drawMark(*p, broken ? Mark::Finding : r.event ? Mark::Event : Mark::Signal, QPointF(a.left() + 8, a.center().y() + 0.5),
-             broken && !selected ? t.vermilion : selected ? t.ink : t.slate);
+    drawMark(*p,
+             broken    ? Mark::Finding
+             : r.event ? Mark::Event
+                       : Mark::Signal,
+             QPointF(a.left() + 8, a.center().y() + 0.5),
+             broken && !selected ? t.vermilion
+             : selected          ? t.ink
+                                 : t.slate);
     QFont medium = textFont();
     medium.setWeight(QFont::Medium);
     p->setFont(medium);
@@ -54,8 +63,9 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
         p->drawText(QRect(a.left() + 20, a.top(), sourceWidth - 8, a.height()), Qt::AlignVCenter,
                     p->fontMetrics().elidedText(r.source, Qt::ElideMiddle, sourceWidth - 8));
     p->setFont(textFont());
-    const int figures = 112;
-    const QRect phrase(a.left() + 20 + sourceWidth, a.top(), a.width() - 20 - sourceWidth - figures, a.height());
+    const int figures = session_->figures().connections.isEmpty() ? 4 : 112;
+    const QRect phrase(a.left() + 20 + sourceWidth, a.top(), a.width() - 20 - sourceWidth - figures,
+                       a.height());
     const QString text = p->fontMetrics().elidedText(r.phrase, Qt::ElideRight, phrase.width());
     p->drawText(phrase, Qt::AlignVCenter, text);
     if (!r.mark.isEmpty()) {
@@ -64,7 +74,8 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
         const int room = phrase.width() - used;
         if (room > 24) {
             const QString mark = p->fontMetrics().elidedText(r.mark, Qt::ElideRight, room - 12);
-            const QRect box(phrase.left() + used, a.center().y() - 9, p->fontMetrics().horizontalAdvance(mark) + 10, 19);
+            const QRect box(phrase.left() + used, a.center().y() - 9,
+                            p->fontMetrics().horizontalAdvance(mark) + 10, 19);
             p->setPen(selected ? t.ink : t.edge);
             p->setBrush(Qt::NoBrush);
             p->drawRoundedRect(box, 4, 4);
@@ -76,9 +87,11 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
     if (f.count) {
         p->setFont(smallFont());
         p->setPen(selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - 112, a.top(), 44, a.height()), Qt::AlignRight | Qt::AlignVCenter, QString::number(f.count));
+        p->drawText(QRect(a.right() - 112, a.top(), 44, a.height()), Qt::AlignRight | Qt::AlignVCenter,
+                    QString::number(f.count));
         p->setPen(f.worst >= budget && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - 66, a.top(), 66, a.height()), Qt::AlignRight | Qt::AlignVCenter, durationText(f.worst));
+        p->drawText(QRect(a.right() - 66, a.top(), 66, a.height()), Qt::AlignRight | Qt::AlignVCenter,
+                    durationText(f.worst));
     }
     p->restore();
 }
@@ -91,8 +104,14 @@ QSize CardDelegate::sizeHint(const QStyleOptionViewItem &, const QModelIndex &in
     return {200, (session_->selection().handler == r.name ? cardOpen : cardHeight) + 6};
 }
 
-QRect CardDelegate::openWord(const QRect &card) { return QRect(card.left() + 12, card.bottom() - 30, 84, 24); }
-QRect CardDelegate::moveWord(const QRect &card) { return QRect(card.left() + 100, card.bottom() - 30, card.width() - 112, 24); }
+QRect CardDelegate::openWord(const QRect &card)
+{
+    return QRect(card.left() + 12, card.bottom() - 30, 84, 24);
+}
+QRect CardDelegate::moveWord(const QRect &card)
+{
+    return QRect(card.left() + 100, card.bottom() - 30, card.width() - 112, 24);
+}
 
 void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const
 {
@@ -131,14 +150,16 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
     const QRect second(text.left(), text.top() + 19, text.width(), 18);
     if (!r.finding.isEmpty()) {
         p->setPen(selected ? t.ink : t.vermilion);
-        p->drawText(second, Qt::AlignVCenter, p->fontMetrics().elidedText(r.finding, Qt::ElideRight, second.width()));
+        p->drawText(second, Qt::AlignVCenter,
+                    p->fontMetrics().elidedText(r.finding, Qt::ElideRight, second.width()));
     } else if (f.count) {
         const bool slow = f.worst >= budget && r.shape == Shape::OneGo;
         p->setPen(slow && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(second, Qt::AlignVCenter,
-                    QStringLiteral("%1 %2 · worst %3%4")
-                        .arg(f.count)
-                        .arg(f.count == 1 ? "call" : "calls", durationText(f.worst), f.running ? " · running" : ""));
+        p->drawText(
+            second, Qt::AlignVCenter,
+            QStringLiteral("%1 %2 · worst %3%4")
+                .arg(f.count)
+                .arg(f.count == 1 ? "call" : "calls", durationText(f.worst), f.running ? " · running" : ""));
     } else {
         p->setPen(selected ? t.ink : t.ink2);
         p->drawText(second, Qt::AlignVCenter, r.place);
@@ -146,7 +167,10 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
     if (selected) {
         p->setPen(t.ink);
         p->drawText(QRect(text.left(), text.top() + 40, text.width(), 18), Qt::AlignVCenter,
-                    QStringLiteral("%1 · reached from %2 %3").arg(r.place).arg(r.connections).arg(r.connections == 1 ? "place" : "places"));
+                    QStringLiteral("%1 · reached from %2 %3")
+                        .arg(r.place)
+                        .arg(r.connections)
+                        .arg(r.connections == 1 ? "place" : "places"));
         QFont underlined = smallFont();
         underlined.setUnderline(true);
         p->setFont(underlined);

@@ -65,7 +65,9 @@ QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
             r.source = c->subject();
             r.first = std::exchange(first, false);
             r.phrase = c->what() + " calls " + c->target();
-            r.mark = !c->when.isEmpty() ? c->when : c->pacing.kind != PacingKind::AtOnce ? c->pacing.text() : QString();
+            r.mark = !c->when.isEmpty()                     ? c->when
+                     : c->pacing.kind != PacingKind::AtOnce ? c->pacing.text()
+                                                            : QString();
             r.connection = c->id;
             r.object = object;
             r.handler = c->targetKind == Connection::Target::Handler ? c->to : QString();
@@ -139,7 +141,8 @@ QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences)
             c.connections = m.second;
             cards.append({m.second ? m.first / m.second : 1e9, c});
         }
-        std::stable_sort(cards.begin(), cards.end(), [](const auto &a, const auto &b) { return a.first < b.first; });
+        std::stable_sort(cards.begin(), cards.end(),
+                         [](const auto &a, const auto &b) { return a.first < b.first; });
         for (const auto &[at, c] : cards)
             rows.append(c);
     }

@@ -12,24 +12,24 @@ namespace pipit::app
 {
 
 struct SentenceRow {
-    QString source;     // shown in the first row of each source
+    QString source; // shown in the first row of each source
     bool first = false;
     QString phrase;     // "clicked calls boardPassenger"
     QString mark;       // condition or pacing, short
     QString connection; // id; empty for a source nobody listens to
     QString handler;    // its target, when it is a handler
     QString object;
-    QString finding;    // a sentence when something is wrong here
+    QString finding; // a sentence when something is wrong here
     bool event = false, enabled = true;
-    QString sentence;   // the whole, for screen readers
+    QString sentence; // the whole, for screen readers
 };
 
 struct CardRow {
     enum Kind { Band, Card } kind = Card;
     Shape shape = Shape::OneGo;
     bool timerBand = false;
-    QString name;     // of the handler; the band's heading
-    QString place;    // "ferry_desk.cpp:24"
+    QString name;  // of the handler; the band's heading
+    QString place; // "ferry_desk.cpp:24"
     QString finding;
     int connections = 0;
 };

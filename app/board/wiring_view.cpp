@@ -21,8 +21,7 @@ namespace
 class SayingList : public QListView
 {
 public:
-    SayingList(const QString &name, const QString &empty)
-        : empty_(empty)
+    SayingList(const QString &name, const QString &empty) : empty_(empty)
     {
         setAccessibleName(name);
         setFrameShape(QFrame::NoFrame);
@@ -51,14 +50,17 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
 {
     sentenceModel_ = new SentenceModel(this);
     cardModel_ = new CardModel(this);
-    sentences_ = new SayingList("Connections", "Connections stand here as sentences. Select a widget on the left, choose "
-                                               "what it offers, and name the handler it calls.");
+    sentences_ = new SayingList("Connections",
+                                "Connections stand here as sentences. Select a widget on the left, choose "
+                                "what it offers, and name the handler it calls.");
     sentences_->setObjectName("sentences");
     sentences_->setModel(sentenceModel_);
     sentences_->setItemDelegate(new SentenceDelegate(session, sentenceModel_, this));
     sentences_->setUniformItemSizes(true);
     cards_ = new SayingList("Handlers", {});
     cards_->setObjectName("cards");
+    cards_->viewport()->setAutoFillBackground(false);
+    cards_->setStyleSheet("QListView { background: transparent; }");
     cards_->setModel(cardModel_);
     cards_->setItemDelegate(new CardDelegate(session, cardModel_, this));
     gutter_ = new Gutter(this);
@@ -78,19 +80,21 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
         cards_->viewport()->update();
         gutter_->update();
     });
-    connect(sentences_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex &i) {
-        if (updating_ || !i.isValid())
-            return;
-        const SentenceRow &r = sentenceModel_->rows()[i.row()];
-        session_->select({r.object, r.connection, r.handler});
-    });
-    connect(cards_->selectionModel(), &QItemSelectionModel::currentChanged, this, [this](const QModelIndex &i) {
-        if (updating_ || !i.isValid())
-            return;
-        const CardRow &r = cardModel_->rows()[i.row()];
-        if (r.kind == CardRow::Card)
-            session_->select({{}, {}, r.name});
-    });
+    connect(sentences_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this](const QModelIndex &i) {
+                if (updating_ || !i.isValid())
+                    return;
+                const SentenceRow &r = sentenceModel_->rows()[i.row()];
+                session_->select({r.object, r.connection, r.handler});
+            });
+    connect(cards_->selectionModel(), &QItemSelectionModel::currentChanged, this,
+            [this](const QModelIndex &i) {
+                if (updating_ || !i.isValid())
+                    return;
+                const CardRow &r = cardModel_->rows()[i.row()];
+                if (r.kind == CardRow::Card)
+                    session_->select({{}, {}, r.name});
+            });
     connect(sentences_, &QListView::activated, this, [this](const QModelIndex &i) {
         const SentenceRow &r = sentenceModel_->rows()[i.row()];
         if (r.connection.isEmpty())
@@ -201,7 +205,8 @@ void WiringView::dropCard(const QPoint &at)
     const Handler *h = session_->project().handler(dragged_);
     Shape target = Shape::OneGo;
     for (int i = 0; i < cardModel_->rowCount(); ++i)
-        if (cardModel_->rows()[i].kind == CardRow::Band && cards_->visualRect(cardModel_->index(i)).top() <= at.y())
+        if (cardModel_->rows()[i].kind == CardRow::Band &&
+            cards_->visualRect(cardModel_->index(i)).top() <= at.y())
             target = cardModel_->rows()[i].shape;
     if (h && target != h->shape)
         Q_EMIT moveAsked(dragged_, target);
@@ -230,11 +235,15 @@ void Gutter::paintEvent(QPaintEvent *)
         const QRect card = cards.value(r.handler);
         if (r.handler.isEmpty() || !card.isValid())
             continue;
-        const bool mine = selected.connection.isEmpty() ? selected.handler == r.handler : selected.connection == r.connection;
+        const bool mine = selected.connection.isEmpty() ? selected.handler == r.handler
+                                                        : selected.connection == r.connection;
         if (++visible > 40 && !mine)
             continue;
         const CallFigures f = view_->session_->figures().connections.value(r.connection);
-        const bool moving = f.running || (f.lastStart && view_->session_->figures().now - f.lastStart < 200'000'000);
+        const bool live = view_->session_->state() == RunState::Running;
+        const bool moving =
+            live &&
+            (f.running || (f.lastStart && view_->session_->figures().now - f.lastStart < 200'000'000));
         QColor colour = mine || moving ? t.ink : t.edge;
         if (any && !mine && !moving)
             colour.setAlphaF(0.3f);

@@ -71,9 +71,15 @@ class SentenceDelegate : public QStyledItemDelegate
 {
     Q_OBJECT
 public:
-    SentenceDelegate(Session *s, SentenceModel *m, QObject *parent) : QStyledItemDelegate(parent), session_(s), model_(m) {}
+    SentenceDelegate(Session *s, SentenceModel *m, QObject *parent)
+        : QStyledItemDelegate(parent), session_(s), model_(m)
+    {
+    }
     void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
-    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override { return {200, rowHeightOf()}; }
+    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override
+    {
+        return {200, rowHeightOf()};
+    }
 
 private:
     static int rowHeightOf();
@@ -85,7 +91,10 @@ class CardDelegate : public QStyledItemDelegate
 {
     Q_OBJECT
 public:
-    CardDelegate(Session *s, CardModel *m, QObject *parent) : QStyledItemDelegate(parent), session_(s), model_(m) {}
+    CardDelegate(Session *s, CardModel *m, QObject *parent)
+        : QStyledItemDelegate(parent), session_(s), model_(m)
+    {
+    }
     void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
     QSize sizeHint(const QStyleOptionViewItem &option, const QModelIndex &index) const override;
     // The two words at the foot of an opened card.

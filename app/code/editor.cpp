@@ -48,9 +48,11 @@ void Editor::takeLook()
         l->setPaper(t.surface, style);
         l->setColor(t.ink, style);
     }
-    for (int comment : {QsciLexerCPP::Comment, QsciLexerCPP::CommentLine, QsciLexerCPP::CommentDoc, QsciLexerCPP::CommentLineDoc})
+    for (int comment : {QsciLexerCPP::Comment, QsciLexerCPP::CommentLine, QsciLexerCPP::CommentDoc,
+                        QsciLexerCPP::CommentLineDoc})
         l->setColor(t.ink2, comment);
-    for (int text : {QsciLexerCPP::DoubleQuotedString, QsciLexerCPP::SingleQuotedString, QsciLexerCPP::Number})
+    for (int text :
+         {QsciLexerCPP::DoubleQuotedString, QsciLexerCPP::SingleQuotedString, QsciLexerCPP::Number})
         l->setColor(t.teal, text);
     QFont bold = codeFont();
     bold.setBold(true);
@@ -116,11 +118,14 @@ void Editor::showMessages(const QList<BuildMessage> &messages)
 {
     markerDeleteAll(errorMarker);
     clearAnnotations();
+    QMap<int, QStringList> byLine;
     for (const BuildMessage &m : messages)
-        if (m.file == file_ && m.line > 0 && m.line <= lines()) {
-            markerAdd(m.line - 1, errorMarker);
-            annotate(m.line - 1, m.text, 0);
-        }
+        if (m.file == file_ && m.line > 0 && m.line <= lines())
+            byLine[m.line - 1] << m.text;
+    for (auto it = byLine.constBegin(); it != byLine.constEnd(); ++it) {
+        markerAdd(it.key(), errorMarker);
+        annotate(it.key(), it->join('\n'), 0);
+    }
 }
 
 } // namespace pipit::app

@@ -1,5 +1,6 @@
 #include "app/pace/pace_page.h"
 
+#include "app/shell/choice_box.h"
 #include "app/shell/tokens.h"
 
 #include <QFileInfo>
@@ -34,7 +35,10 @@ QString handlerOf(const Session &session, const HandlerName &h)
 
 } // namespace
 
-ComparisonView::ComparisonView(QWidget *parent) : QWidget(parent) { setAccessibleName("Comparison of two runs"); }
+ComparisonView::ComparisonView(QWidget *parent) : QWidget(parent)
+{
+    setAccessibleName("Comparison of two runs");
+}
 
 void ComparisonView::set(const Comparison &c)
 {
@@ -42,8 +46,9 @@ void ComparisonView::set(const Comparison &c)
     has_ = true;
     QStringList words;
     for (const Figure &f : c.figures)
-        words << QStringLiteral("%1: %2 before, %3 after").arg(f.words, f.isTime ? durationText(f.before) : QString::number(f.before),
-                                                              f.isTime ? durationText(f.after) : QString::number(f.after));
+        words << QStringLiteral("%1: %2 before, %3 after")
+                     .arg(f.words, f.isTime ? durationText(f.before) : QString::number(f.before),
+                          f.isTime ? durationText(f.after) : QString::number(f.after));
     setAccessibleDescription(words.join("; "));
     setMinimumHeight(44 + 36 * int(c.figures.size()) + 48);
     update();
@@ -54,7 +59,8 @@ void ComparisonView::paintEvent(QPaintEvent *)
     const Tokens &t = Tokens::current();
     QPainter p(this);
     if (!has_) {
-        paintEmpty(&p, rect(), "Play the same play before and after a change. The two runs stand here side by side.");
+        paintEmpty(&p, rect(),
+                   "Play the same play before and after a change. The two runs stand here side by side.");
         return;
     }
     p.setRenderHint(QPainter::Antialiasing);
@@ -71,18 +77,22 @@ void ComparisonView::paintEvent(QPaintEvent *)
         p.setFont(textFont());
         p.setPen(t.ink);
         p.drawText(QRect(left, y, words, 36), Qt::AlignVCenter, f.words);
-        const auto text = [&](std::int64_t v) { return f.isTime ? durationText(v) : QString::number(v); };
-        const bool stall = f.name.contains("stall") || f.name == "longest_turn_ns" || f.name == "longest_wait_ns";
+        const auto text = [&](std::int64_t v) {
+            return v == 0 ? QStringLiteral("none") : f.isTime ? durationText(v) : QString::number(v);
+        };
+        const bool stall =
+            f.name.contains("stall") || f.name == "longest_turn_ns" || f.name == "longest_wait_ns";
         const auto slow = [&](std::int64_t v) { return stall && (f.isTime ? v >= 50'000'000 : v > 0); };
         p.setPen(slow(f.before) ? t.vermilion : t.ink);
         p.drawText(QRect(left + words, y, number, 36), Qt::AlignRight | Qt::AlignVCenter, text(f.before));
         p.setPen(slow(f.after) ? t.vermilion : t.ink);
-        p.drawText(QRect(left + words + number, y, number, 36), Qt::AlignRight | Qt::AlignVCenter, text(f.after));
+        p.drawText(QRect(left + words + number, y, number, 36), Qt::AlignRight | Qt::AlignVCenter,
+                   text(f.after));
         const int x = left + words + number * 2 + 16, room = bars - 24;
         const double most = double(std::max<std::int64_t>({f.before, f.after, 1}));
         p.fillRect(QRectF(x, y + 10, std::max(1.0, room * double(f.before) / most), 6), t.edge);
         p.fillRect(QRectF(x, y + 20, std::max(1.0, room * double(f.after) / most), 6), t.ink);
-        if (const auto r = f.ratio(); r && comparison_.comparable) {
+        if (const auto r = f.ratio(); r && f.after > 0 && comparison_.comparable) {
             p.setFont(smallFont());
             p.setPen(t.ink2);
             p.drawText(QRect(width() - padding - ratio, y, ratio, 36), Qt::AlignRight | Qt::AlignVCenter,
@@ -138,8 +148,9 @@ QWidget *PacePage::makeStallSide()
     title_ = heading("Stalls over 50 ms");
     stalls_ = new RowList("Stalls", 84, 84);
     stalls_->setObjectName("stalls");
-    stalls_->setEmptyText("No stall so far. When the loop is blocked for more than 50 ms, it stands here with who "
-                          "blocked it and what waited.");
+    stalls_->setEmptyText(
+        "No stall so far. When the loop is blocked for more than 50 ms, it stands here with who "
+        "blocked it and what waited.");
     sentence_ = new QLabel;
     sentence_->setObjectName("stallSentence");
     sentence_->setWordWrap(true);
@@ -152,6 +163,7 @@ QWidget *PacePage::makeStallSide()
     trace_ = new QPushButton("Show the moment");
     auto *buttons = new QHBoxLayout;
     buttons->setContentsMargins(padding, 0, padding, 8);
+    buttons->setSpacing(8);
     for (QPushButton *b : {move_, open_, trace_})
         buttons->addWidget(b);
     buttons->addStretch();
@@ -186,7 +198,7 @@ QWidget *PacePage::makeCompareSide()
     v->setContentsMargins(0, 0, 0, 0);
     v->setSpacing(0);
     v->addWidget(heading("Before and after"));
-    plays_ = new QComboBox;
+    plays_ = new ChoiceBox;
     plays_->setObjectName("plays");
     plays_->setAccessibleName("Play");
     play_ = new QPushButton("Play it");
@@ -194,18 +206,20 @@ QWidget *PacePage::makeCompareSide()
     elsewhere_ = new QPushButton("Play it on another project…");
     auto *line = new QHBoxLayout;
     line->setContentsMargins(padding, 4, padding, 4);
+    line->setSpacing(8);
     line->addWidget(plays_, 1);
     line->addWidget(play_);
     line->addWidget(elsewhere_);
     v->addLayout(line);
-    before_ = new QComboBox;
+    before_ = new ChoiceBox;
     before_->setObjectName("before");
     before_->setAccessibleName("Before");
-    after_ = new QComboBox;
+    after_ = new ChoiceBox;
     after_->setObjectName("after");
     after_->setAccessibleName("After");
     auto *runs = new QHBoxLayout;
     runs->setContentsMargins(padding, 4, padding, 8);
+    runs->setSpacing(8);
     auto *with = new QLabel("with");
     for (QComboBox *b : {before_, after_})
         b->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
@@ -221,8 +235,10 @@ QWidget *PacePage::makeCompareSide()
     shown_->setWordWrap(true);
     v->addWidget(shown_);
     v->addStretch(1);
-    connect(play_, &QPushButton::clicked, this, [this] { session_->runPlayFile(plays_->currentData().toString()); });
-    connect(elsewhere_, &QPushButton::clicked, this, [this] { Q_EMIT elsewhereAsked(plays_->currentData().toString()); });
+    connect(play_, &QPushButton::clicked, this,
+            [this] { session_->runPlayFile(plays_->currentData().toString()); });
+    connect(elsewhere_, &QPushButton::clicked, this,
+            [this] { Q_EMIT elsewhereAsked(plays_->currentData().toString()); });
     connect(before_, &QComboBox::activated, this, &PacePage::compare);
     connect(after_, &QComboBox::activated, this, &PacePage::compare);
     connect(session_, &Session::playChanged, this, [this] {
@@ -232,8 +248,11 @@ QWidget *PacePage::makeCompareSide()
         QStringList failed;
         for (const StepResult &r : report->steps)
             if (!r.ok)
-                failed << QStringLiteral("Line %1, %2: expected %3, found %4.").arg(r.step.line).arg(r.step.source, r.expected, r.found);
-        shown_->setText(report->ok ? QStringLiteral("%1: every expectation was met.").arg(report->play) : failed.join('\n'));
+                failed << QStringLiteral("Line %1, %2: expected %3, found %4.")
+                              .arg(r.step.line)
+                              .arg(r.step.source, r.expected, r.found);
+        shown_->setText(report->ok ? QStringLiteral("%1: every expectation was met.").arg(report->play)
+                                   : failed.join('\n'));
     });
     return side;
 }
@@ -282,7 +301,8 @@ void PacePage::refresh()
 void PacePage::showStall(int index)
 {
     refresh();
-    const int row = index < 0 ? stalls_->rowModel()->rowCount() - 1 : stalls_->rowModel()->indexOf(QString::number(index));
+    const int row = index < 0 ? stalls_->rowModel()->rowCount() - 1
+                              : stalls_->rowModel()->indexOf(QString::number(index));
     if (row >= 0)
         stalls_->setCurrentIndex(stalls_->rowModel()->index(row));
     stalls_->setFocus();
@@ -333,7 +353,8 @@ void PacePage::fillRuns()
     // The newest against the newest before it that played the same play.
     int other = int(runs.size()) - 2;
     for (int i = other; i >= 0; --i)
-        if (runs[i].info.playFingerprint == runs.last().info.playFingerprint && !runs.last().info.play.isEmpty()) {
+        if (runs[i].info.playFingerprint == runs.last().info.playFingerprint &&
+            !runs.last().info.play.isEmpty()) {
             other = i;
             break;
         }

@@ -17,6 +17,7 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     files_->setFixedWidth(208);
     text_ = new QPlainTextEdit;
     text_->setFont(codeFont());
+    text_->document()->setDocumentMargin(padding);
     text_->setAccessibleName("The play");
     text_->setObjectName("playText");
     text_->setPlaceholderText("boardButton: click\nstatusLabel: expect text \"Ready\"");
@@ -30,6 +31,7 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     said_->setFont(smallFont());
     auto *buttons = new QHBoxLayout;
     buttons->setContentsMargins(padding, 6, padding, 6);
+    buttons->setSpacing(8);
     for (QPushButton *b : {run_, save_, make_})
         buttons->addWidget(b);
     buttons->addWidget(said_, 1);
@@ -45,7 +47,8 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->addLayout(middle, 1);
     connect(session, &Session::projectOpened, this, &PlaysPage::fill);
     connect(session, &Session::playChanged, this, &PlaysPage::showReport);
-    connect(session, &Session::stateChanged, this, [this] { run_->setEnabled(session_->state() == RunState::Idle && !file_.isEmpty()); });
+    connect(session, &Session::stateChanged, this,
+            [this] { run_->setEnabled(session_->state() == RunState::Idle && !file_.isEmpty()); });
     connect(files_, &RowList::chosen, this, [this](const QString &key, int) { openPlay(key); });
     connect(save_, &QPushButton::clicked, this, &PlaysPage::saveText);
     connect(make_, &QPushButton::clicked, this, &PlaysPage::makePlay);
@@ -53,7 +56,8 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
         if (saveText())
             session_->runPlayFile(file_);
     });
-    connect(results_, &RowList::activatedRow, this, [this](const QString &key, int) { Q_EMIT timeAsked(key.toLongLong()); });
+    connect(results_, &RowList::activatedRow, this,
+            [this](const QString &key, int) { Q_EMIT timeAsked(key.toLongLong()); });
     run_->setEnabled(false);
     save_->setEnabled(false);
 }
@@ -132,7 +136,8 @@ void PlaysPage::showReport()
         r.lead = s.ok ? "met" : "failed";
         r.text = s.step.source;
         if (!s.ok)
-            r.text += s.expected.isEmpty() ? ": " + s.found : " — expected " + s.expected + ", found " + s.found;
+            r.text +=
+                s.expected.isEmpty() ? ": " + s.found : " — expected " + s.expected + ", found " + s.found;
         r.tail = durationText(s.end - s.start);
         r.broken = !s.ok;
         rows.push_back(r);

@@ -43,7 +43,8 @@ void LiveWatch::loop()
         toldOpen = f_.open.has_value();
         ended = over;
         const LiveFigures copy = f_;
-        QMetaObject::invokeMethod(this, [this, copy] { Q_EMIT figures(copy); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, copy] { Q_EMIT figures(copy); }, Qt::QueuedConnection);
     }
 }
 
@@ -64,7 +65,8 @@ void LiveWatch::gather()
         const std::int64_t duration = s.duration(f_.now);
         if (s.kind == SpanKind::Turn) {
             const std::int64_t end = open ? f_.now : s.end.load();
-            for (std::int64_t k = s.start / LiveFigures::ribbonStep; k <= end / LiveFigures::ribbonStep; ++k) {
+            for (std::int64_t k = s.start / LiveFigures::ribbonStep; k <= end / LiveFigures::ribbonStep;
+                 ++k) {
                 auto &cell = f_.ribbon[std::size_t(k % LiveFigures::ribbonSlots)];
                 cell = std::max(cell, duration);
             }

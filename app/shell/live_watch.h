@@ -30,10 +30,10 @@ struct LiveFigures {
     QHash<QString, CallFigures> handlers;    // by function's name
     static constexpr int ribbonSlots = 240;
     static constexpr std::int64_t ribbonStep = 250'000'000;
-    std::vector<std::int64_t> ribbon;        // longest turn in each quarter second, the newest last
-    std::vector<Stall> stalls;               // over the budget, oldest first
-    std::optional<Stall> open;               // the stall that lasts now
-    std::vector<CallRow> lastCalls;          // the newest last, at most 200
+    std::vector<std::int64_t> ribbon; // longest turn in each quarter second, the newest last
+    std::vector<Stall> stalls;        // over the budget, oldest first
+    std::optional<Stall> open;        // the stall that lasts now
+    std::vector<CallRow> lastCalls;   // the newest last, at most 200
     std::uint32_t spans = 0;
     std::int64_t now = 0, first = 0;
 };

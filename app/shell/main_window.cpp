@@ -91,13 +91,18 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     connect(&session_, &Session::projectChanged, this, &MainWindow::showState);
     connect(&session_, &Session::projectOpened, this, [this] {
         outer_->setCurrentIndex(1);
+        messageBar_->hide();
         show(Board);
+        board_->outline()->objects()->setFocus();
     });
     connect(&session_, &Session::traceReset, this, [this] { outer_->setCurrentIndex(1); });
     connect(&session_, &Session::buildFinished, this, [this] {
         for (const BuildMessage &m : session_.buildMessages())
             if (m.error) {
-                tell(QStringLiteral("The build stopped at %1:%2. The last program that worked is kept.").arg(m.file).arg(m.line), true);
+                tell(QStringLiteral("The build stopped at %1:%2. The last program that worked is kept.")
+                         .arg(m.file)
+                         .arg(m.line),
+                     true);
                 show(Board);
                 return;
             }
@@ -129,6 +134,7 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     makeActions();
     showState();
     takeLook();
+    programLine_->setFocus();
 }
 
 QWidget *MainWindow::makeHeader()
@@ -164,6 +170,7 @@ QWidget *MainWindow::makeHeader()
     layout->addSpacing(12);
     layout->addWidget(run_);
     connect(run_, &QPushButton::clicked, this, [this] {
+        messageBar_->hide();
         if (session_.state() == RunState::Idle)
             session_.run();
         else
@@ -175,7 +182,8 @@ QWidget *MainWindow::makeHeader()
 QWidget *MainWindow::makeStart()
 {
     auto *page = new QWidget;
-    auto *words = new QLabel("Connect what happens in a window to what it does,\nand see that it never waits.");
+    auto *words =
+        new QLabel("Connect what happens in a window to what it does,\nand see that it never waits.");
     words->setFont(titleFont());
     words->setAlignment(Qt::AlignCenter);
     auto *v = new QVBoxLayout(page);
@@ -264,8 +272,16 @@ void MainWindow::makeActions()
         {"Trace", "Alt+2", [this] { show(Trace); }},
         {"Pace", "Alt+3", [this] { show(Pace); }},
         {"Plays", "Alt+4", [this] { show(Plays); }},
-        {"Add a widget", "Ctrl+Insert", [this] { show(Board); board_->outline()->addLine()->setFocus(); }},
-        {"Type a connection", "Insert", [this] { show(Board); board_->connectLine()->setFocus(); }},
+        {"Add a widget", "Ctrl+Insert",
+         [this] {
+             show(Board);
+             board_->outline()->addLine()->setFocus();
+         }},
+        {"Type a connection", "Insert",
+         [this] {
+             show(Board);
+             board_->connectLine()->setFocus();
+         }},
         {"Run the selected handler in the background", "Alt+B",
          [this] {
              if (const QString h = session_.selection().handler; !h.isEmpty()) {
@@ -273,13 +289,23 @@ void MainWindow::makeActions()
                  board_->drawer()->planMove(h, Shape::Background);
              }
          }},
-        {"Open the selected handler's code", "Alt+C", [this] { board_->drawer()->openHandler(session_.selection().handler); }},
-        {"Open or close the drawer", "Alt+D", [this] { board_->drawer()->setOpen(!board_->drawer()->isOpen()); }},
+        {"Open the selected handler's code", "Alt+C",
+         [this] { board_->drawer()->openHandler(session_.selection().handler); }},
+        {"Open or close the drawer", "Alt+D",
+         [this] { board_->drawer()->setOpen(!board_->drawer()->isOpen()); }},
         {"New project", "Ctrl+N", [this] { askForNewProject(); }},
         {"Open a project", "Ctrl+O", [this] { askForProject(); }},
         {"Open a recording", "Ctrl+Shift+O", [this] { askForRecording(); }},
-        {"Start and record a program", "Ctrl+R", [this] { outer_->setCurrentIndex(0); programLine_->setFocus(); }},
-        {"Light or dark", "Alt+L", [this] { Tokens::choose(!Tokens::current().dark); takeLook(); }},
+        {"Start and record a program", "Ctrl+R",
+         [this] {
+             outer_->setCurrentIndex(0);
+             programLine_->setFocus();
+         }},
+        {"Light or dark", "Alt+L",
+         [this] {
+             Tokens::choose(!Tokens::current().dark);
+             takeLook();
+         }},
     };
     for (const Action &a : actions_) {
         auto *s = new QShortcut(QKeySequence(a.keys), this);
@@ -305,7 +331,8 @@ void MainWindow::makeActions()
             session_.select({text, {}, {}});
         }
     };
-    connect(completer, qOverload<const QString &>(&QCompleter::activated), this, choose, Qt::QueuedConnection);
+    connect(completer, qOverload<const QString &>(&QCompleter::activated), this, choose,
+            Qt::QueuedConnection);
     auto *leave = new QShortcut(QKeySequence(Qt::Key_Escape), finder_);
     leave->setContext(Qt::WidgetShortcut);
     connect(leave, &QShortcut::activated, finder_, &QWidget::hide);
@@ -331,18 +358,20 @@ void MainWindow::show(Page page)
         tabs_[i]->setChecked(i == page);
 }
 
+// What is wrong stays in its own line until dealt with; a note passes in the header and moves nothing.
 void MainWindow::tell(const QString &text, bool broken)
 {
-    message_->setText(text);
-    QPalette p = message_->palette();
-    const Tokens &t = Tokens::current();
-    message_->setStyleSheet(QStringLiteral("color: %1").arg((broken ? t.vermilion : t.ink2).name()));
-    messageBar_->show();
-    if (!broken)
-        QTimer::singleShot(6000, messageBar_, [this, text] {
-            if (message_->text() == text)
-                messageBar_->hide();
-        });
+    if (broken) {
+        message_->setText(text);
+        message_->setStyleSheet(QStringLiteral("color: %1").arg(Tokens::current().vermilion.name()));
+        messageBar_->show();
+        return;
+    }
+    stateText_->setText(text);
+    QTimer::singleShot(6000, this, [this, text] {
+        if (stateText_->text() == text)
+            showState();
+    });
 }
 
 void MainWindow::showState()
@@ -364,7 +393,7 @@ void MainWindow::showState()
     else if (s == RunState::Stopping)
         stateText_->setText("Stopping");
     else if (s == RunState::Idle)
-        stateText_->setText(session_.lastEnding());
+        stateText_->setText(session_.hasProject() || session_.trace() ? session_.lastEnding() : QString());
 }
 
 void MainWindow::takeLook()
@@ -380,8 +409,10 @@ void MainWindow::takeLook()
     p.setColor(QPalette::Highlight, t.buff);
     p.setColor(QPalette::HighlightedText, t.ink);
     QApplication::setPalette(p);
-    setStyleSheet(pipit::app::styleSheet(t) + QStringLiteral("#header, #messageBar { background: %1; } #hair { background: %2; border: none; }")
-                                      .arg(t.raised.name(), t.hairline.name()));
+    setStyleSheet(
+        pipit::app::styleSheet(t) +
+        QStringLiteral("#header, #messageBar { background: %1; } #hair { background: %2; border: none; }")
+            .arg(t.raised.name(), t.hairline.name()));
     board_->drawer()->editor()->takeLook();
     update();
 }

@@ -39,19 +39,25 @@ Ribbon::Ribbon(Session *session, QWidget *parent) : QWidget(parent), session_(se
     connect(session, &Session::stateChanged, this, qOverload<>(&QWidget::update));
 }
 
-QRect Ribbon::lineArea() const { return QRect(64, 5, width() - 64 - 360, QWidget::height() - 10); }
+QRect Ribbon::lineArea() const
+{
+    return QRect(64, 5, width() - 64 - 360, QWidget::height() - 10);
+}
 
 QString Ribbon::figure() const
 {
     const LiveFigures &f = session_->figures();
     if (f.open)
-        return f.open->sentence();
+        return QStringLiteral("%1 is blocking the loop, %2")
+            .arg(f.open->contributors.front().handler.name, durationText(f.open->duration));
     if (f.stalls.empty())
         return f.spans ? "no stall over 50 ms" : QString();
     std::int64_t worst = 0;
     for (const Stall &s : f.stalls)
         worst = std::max(worst, s.duration);
-    return QStringLiteral("%1 %2, worst %3").arg(f.stalls.size()).arg(f.stalls.size() == 1 ? "stall" : "stalls", durationText(worst));
+    return QStringLiteral("%1 %2, worst %3")
+        .arg(f.stalls.size())
+        .arg(f.stalls.size() == 1 ? "stall" : "stalls", durationText(worst));
 }
 
 std::optional<Ribbon::Span> Ribbon::notch(const Stall &s) const
@@ -100,7 +106,8 @@ void Ribbon::paintEvent(QPaintEvent *)
         if (const auto n = notch(s)) {
             QPolygonF shape;
             shape << QPointF(n->from, area.top()) << QPointF(n->to, area.top())
-                  << QPointF((n->from + n->to) / 2 + 1, area.bottom()) << QPointF((n->from + n->to) / 2 - 1, area.bottom());
+                  << QPointF((n->from + n->to) / 2 + 1, area.bottom())
+                  << QPointF((n->from + n->to) / 2 - 1, area.bottom());
             p.setPen(Qt::NoPen);
             p.setBrush(t.vermilion);
             p.drawPolygon(shape);
@@ -113,7 +120,8 @@ void Ribbon::paintEvent(QPaintEvent *)
     const bool broken = f.open || !f.stalls.empty();
     p.setPen(broken ? t.vermilion : t.ink2);
     const QRect words(width() - 360 + 12, 0, 348 - padding, QWidget::height());
-    p.drawText(words, Qt::AlignRight | Qt::AlignVCenter, p.fontMetrics().elidedText(figure(), Qt::ElideMiddle, words.width()));
+    p.drawText(words, Qt::AlignRight | Qt::AlignVCenter,
+               p.fontMetrics().elidedText(figure(), Qt::ElideRight, words.width()));
     if (hasFocus()) {
         p.setPen(QPen(t.ink, 2));
         p.setBrush(Qt::NoBrush);
@@ -125,7 +133,8 @@ void Ribbon::mousePressEvent(QMouseEvent *event)
 {
     const LiveFigures &f = session_->figures();
     for (std::size_t i = 0; i < f.stalls.size(); ++i)
-        if (const auto n = notch(f.stalls[i]); n && event->position().x() >= n->from - 3 && event->position().x() <= n->to + 3) {
+        if (const auto n = notch(f.stalls[i]);
+            n && event->position().x() >= n->from - 3 && event->position().x() <= n->to + 3) {
             Q_EMIT stallOpened(int(i));
             return;
         }

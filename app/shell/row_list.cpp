@@ -39,7 +39,10 @@ int RowModel::indexOf(const QString &key) const
     return -1;
 }
 
-int RowModel::rowCount(const QModelIndex &parent) const { return parent.isValid() ? 0 : int(rows_.size()); }
+int RowModel::rowCount(const QModelIndex &parent) const
+{
+    return parent.isValid() ? 0 : int(rows_.size());
+}
 
 QVariant RowModel::data(const QModelIndex &index, int role) const
 {
@@ -87,10 +90,11 @@ void RowDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const Q
     p->setFont(smallFont());
     if (lead_ > 0) {
         p->setPen(selected ? t.ink : t.ink2);
-        p->drawText(QRect(x, area.top(), lead_ - 12, area.height()), Qt::AlignRight | Qt::AlignVCenter, r->lead);
+        p->drawText(QRect(x, area.top(), lead_ - 12, area.height()), Qt::AlignRight | Qt::AlignVCenter,
+                    r->lead);
         x += lead_;
     }
-    x += r->depth * 16;
+    x += r->depth * 12;
     if (r->mark.isValid()) {
         drawMark(*p, r->shape, QPointF(x + 6, area.center().y() + 0.5), selected ? t.ink : r->mark);
         x += 20;
@@ -104,12 +108,16 @@ void RowDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const Q
     if (tailWidth) {
         p->setFont(smallFont());
         p->setPen(r->broken && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(QRect(area.right() - tail_, area.top(), tail_, area.height()), Qt::AlignRight | Qt::AlignVCenter, r->tail);
+        p->drawText(QRect(area.right() - tail_, area.top(), tail_, area.height()),
+                    Qt::AlignRight | Qt::AlignVCenter, r->tail);
     }
     p->restore();
 }
 
-QSize RowDelegate::sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const { return {100, rowHeight}; }
+QSize RowDelegate::sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const
+{
+    return {100, rowHeight};
+}
 
 RowList::RowList(const QString &name, int leadWidth, int tailWidth, QWidget *parent)
     : QListView(parent), model_(new RowModel(this))
@@ -163,7 +171,8 @@ void RowList::currentChanged(const QModelIndex &current, const QModelIndex &prev
 void RowList::keyPressEvent(QKeyEvent *event)
 {
     const Row *r = model_->row(currentIndex());
-    if (r && event->modifiers() == Qt::NoModifier && (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
+    if (r && event->modifiers() == Qt::NoModifier &&
+        (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)) {
         Q_EMIT activatedRow(r->key, r->number);
         return;
     }

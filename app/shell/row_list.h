@@ -17,15 +17,15 @@ namespace pipit::app
 {
 
 struct Row {
-    QString text;    // the whole row as a sentence
-    QString lead;    // small text at the left, right-aligned in its column
-    QString tail;    // figures at the right
-    QString key;     // what it stands for
-    int depth = 0;   // indentation steps
+    QString text;  // the whole row as a sentence
+    QString lead;  // small text at the left, right-aligned in its column
+    QString tail;  // figures at the right
+    QString key;   // what it stands for
+    int depth = 0; // indentation steps
     bool heading = false;
     bool faint = false;
     bool broken = false; // vermilion
-    QColor mark;     // colour of the mark; invalid: none
+    QColor mark;         // colour of the mark; invalid: none
     Mark shape = Mark::Signal;
     int number = -1;
 };
@@ -54,7 +54,10 @@ class RowDelegate : public QStyledItemDelegate
 {
     Q_OBJECT
 public:
-    RowDelegate(int leadWidth, int tailWidth, QObject *parent) : QStyledItemDelegate(parent), lead_(leadWidth), tail_(tailWidth) {}
+    RowDelegate(int leadWidth, int tailWidth, QObject *parent)
+        : QStyledItemDelegate(parent), lead_(leadWidth), tail_(tailWidth)
+    {
+    }
     void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
     QSize sizeHint(const QStyleOptionViewItem &option, const QModelIndex &index) const override;
 
@@ -73,7 +76,7 @@ public:
     void selectKey(const QString &key);
 
 Q_SIGNALS:
-    void chosen(const QString &key, int number);    // current row changed by the person
+    void chosen(const QString &key, int number);       // current row changed by the person
     void activatedRow(const QString &key, int number); // Return or double click
 
 protected:

@@ -140,7 +140,10 @@ void Session::changed()
     Q_EMIT projectChanged();
 }
 
-void Session::userTextChanged() { findingsTimer_.start(); }
+void Session::userTextChanged()
+{
+    findingsTimer_.start();
+}
 
 void Session::undo()
 {
@@ -200,7 +203,8 @@ void Session::filesChangedOnDisk()
         else
             Q_EMIT note("The project was changed outside and loaded again; Undo brings back what was here.");
     } else if (!kept.isEmpty()) {
-        Q_EMIT problem(kept.join(", ") + " was changed outside while you were typing. Your text is kept; saving will not overwrite the other change.");
+        Q_EMIT problem(kept.join(", ") + " was changed outside while you were typing. Your text is kept; "
+                                         "saving will not overwrite the other change.");
     } else {
         Q_EMIT note(changedFiles.join(", ") + " was changed outside and read again.");
     }

@@ -94,11 +94,11 @@ public:
 
 Q_SIGNALS:
     void projectOpened();
-    void projectChanged();     // model or findings
-    void filesReloaded();      // user files changed on disk, or Pipit put text into them
+    void projectChanged(); // model or findings
+    void filesReloaded();  // user files changed on disk, or Pipit put text into them
     void stateChanged();
     void figuresChanged();
-    void traceReset();         // another trace from now on
+    void traceReset(); // another trace from now on
     void pastRunsChanged();
     void playChanged();
     void buildFinished();
@@ -113,7 +113,8 @@ private:
     void adopt(Workspace w);
     void changed();
     void startProgram(RunSpec spec, std::optional<Play> play);
-    void buildAndRun(ProjectPlace place, Project project, UserFiles files, std::optional<Play> play, bool showing);
+    void buildAndRun(ProjectPlace place, Project project, UserFiles files, std::optional<Play> play,
+                     bool showing);
     void programEnded();
     void setState(RunState s);
     void watchFiles();

@@ -18,7 +18,8 @@ namespace
 
 QString recordingFolder(const QString &name)
 {
-    const QString base = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/pipit/recordings/";
+    const QString base =
+        QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/pipit/recordings/";
     return base + name + '-' + QDateTime::currentDateTime().toString("yyyyMMdd-HHmmss-zzz");
 }
 
@@ -76,7 +77,8 @@ void Session::playElsewhere(const QString &projectPath, const QString &playFile)
     buildAndRun(other->place(), other->project(), other->files(), *play, false);
 }
 
-void Session::buildAndRun(ProjectPlace place, Project project, UserFiles files, std::optional<Play> play, bool showing)
+void Session::buildAndRun(ProjectPlace place, Project project, UserFiles files, std::optional<Play> play,
+                          bool showing)
 {
     setState(RunState::Building);
     if (showing)
@@ -84,11 +86,14 @@ void Session::buildAndRun(ProjectPlace place, Project project, UserFiles files, 
     builder_ = std::make_shared<Builder>(place);
     auto builder = builder_;
     const auto say = [this](const QString &what) {
-        QMetaObject::invokeMethod(this, [this, what] { Q_EMIT progress(what); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, what] { Q_EMIT progress(what); }, Qt::QueuedConnection);
     };
     inBackground(
         this,
-        [builder, project, files, say]() mutable -> BuildResult { return {builder->build(project, files, say), builder}; },
+        [builder, project, files, say]() mutable -> BuildResult {
+            return {builder->build(project, files, say), builder};
+        },
         [this, place, project, play](BuildResult result) {
             Q_EMIT progress({});
             messages_.clear();
@@ -136,13 +141,16 @@ void Session::startProgram(RunSpec spec, std::optional<Play> play)
     Program::Callbacks callbacks;
     callbacks.output = [this](const QByteArray &bytes, bool isError) {
         const QString text = QString::fromUtf8(bytes);
-        QMetaObject::invokeMethod(this, [this, text, isError] { Q_EMIT outputArrived(text, isError); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, text, isError] { Q_EMIT outputArrived(text, isError); }, Qt::QueuedConnection);
     };
     callbacks.ended = [this](const Ending &) {
-        QMetaObject::invokeMethod(this, [this] { programEnded(); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { programEnded(); }, Qt::QueuedConnection);
     };
     callbacks.note = [this](const QString &text) {
-        QMetaObject::invokeMethod(this, [this, text] { Q_EMIT note(text); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this, text] { Q_EMIT note(text); }, Qt::QueuedConnection);
     };
     inBackground(
         this,
@@ -183,7 +191,9 @@ void Session::startProgram(RunSpec spec, std::optional<Play> play)
             auto run = run_;
             inBackground(
                 this,
-                [run, play, cancel] { return runPlay(*play, run->program(), run->trace(), run->handlers(), *cancel); },
+                [run, play, cancel] {
+                    return runPlay(*play, run->program(), run->trace(), run->handlers(), *cancel);
+                },
                 [this](PlayReport report) {
                     playReport_ = std::move(report);
                     Q_EMIT playChanged();
@@ -248,9 +258,10 @@ void Session::programEnded()
             setState(RunState::Idle);
             const Ending e = run->program().ending();
             if (!e.refused.isEmpty() || !e.sawToolkit)
-                Q_EMIT problem(!e.refused.isEmpty() ? e.refused
-                                                    : "The program ended without using Qt 6, so nothing was recorded. " +
-                                                          e.text(run->spec().program.program) + '.');
+                Q_EMIT problem(!e.refused.isEmpty()
+                                   ? e.refused
+                                   : "The program ended without using Qt 6, so nothing was recorded. " +
+                                         e.text(run->spec().program.program) + '.');
             if (!f->info) {
                 Q_EMIT problem(f->info.problem().text());
                 return;

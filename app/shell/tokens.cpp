@@ -20,7 +20,7 @@ Tokens make(bool dark, const QStringList &c)
 {
     Tokens t;
     t.dark = dark;
-    QColor *const all[] = {&t.paper, &t.surface, &t.raised, &t.ink,  &t.ink2, &t.hairline,
+    QColor *const all[] = {&t.paper, &t.surface, &t.raised, &t.ink,   &t.ink2, &t.hairline,
                            &t.edge,  &t.buff,    &t.slate,  &t.ochre, &t.teal, &t.vermilion};
     for (int i = 0; i < 12; ++i)
         *all[i] = QColor(c[i]);
@@ -68,21 +68,37 @@ const Tokens &Tokens::current()
     return chosen.value_or(system) ? dimmed() : light();
 }
 
-void Tokens::choose(bool dark) { chosen = dark; }
+void Tokens::choose(bool dark)
+{
+    chosen = dark;
+}
 
 void loadFonts()
 {
     for (const char *file : {"Inter-Regular.otf", "Inter-Medium.otf", "Inter-SemiBold.otf", "Inter-Bold.otf"})
-        for (const char *folder : {"/usr/share/fonts/opentype/inter/", "/usr/share/fonts/opentype/inter/static/"})
+        for (const char *folder :
+             {"/usr/share/fonts/opentype/inter/", "/usr/share/fonts/opentype/inter/static/"})
             QFontDatabase::addApplicationFont(QString::fromLatin1(folder) + file);
     for (const char *file : {"DejaVuSansMono.ttf", "DejaVuSansMono-Bold.ttf"})
         QFontDatabase::addApplicationFont(QStringLiteral("/usr/share/fonts/truetype/dejavu/") + file);
 }
 
-QFont textFont() { return family("Inter", 13 * scale()); }
-QFont smallFont() { return family("Inter", 12 * scale()); }
-QFont titleFont() { return family("Inter", 16 * scale(), QFont::DemiBold); }
-QFont codeFont() { return family("DejaVu Sans Mono", 12.5 * scale()); }
+QFont textFont()
+{
+    return family("Inter", 13 * scale());
+}
+QFont smallFont()
+{
+    return family("Inter", 12 * scale());
+}
+QFont titleFont()
+{
+    return family("Inter", 16 * scale(), QFont::DemiBold);
+}
+QFont codeFont()
+{
+    return family("DejaVu Sans Mono", 12.5 * scale());
+}
 
 QString styleSheet(const Tokens &t)
 {
@@ -115,10 +131,9 @@ QComboBox { background: @surface; border: 1px solid @edge; border-radius: 4px; p
 QComboBox:focus { border: 2px solid @ink; }
 QComboBox QAbstractItemView { background: @surface; selection-background-color: @buff; selection-color: @ink; }
 )";
-    const std::pair<const char *, QColor> names[] = {{"@ink2", t.ink2},         {"@ink", t.ink},
-                                                     {"@paper", t.paper},       {"@surface", t.surface},
-                                                     {"@raised", t.raised},     {"@hairline", t.hairline},
-                                                     {"@edge", t.edge},         {"@buff", t.buff}};
+    const std::pair<const char *, QColor> names[] = {
+        {"@ink2", t.ink2},     {"@ink", t.ink},           {"@paper", t.paper}, {"@surface", t.surface},
+        {"@raised", t.raised}, {"@hairline", t.hairline}, {"@edge", t.edge},   {"@buff", t.buff}};
     for (const auto &[name, colour] : names)
         s.replace(QString::fromLatin1(name), colour.name());
     return s;
@@ -156,7 +171,8 @@ void drawMark(QPainter &p, Mark mark, const QPointF &c, const QColor &colour, qr
         break;
     case Mark::Event: {
         QPolygonF d;
-        d << c + QPointF(0, -r * 0.6) << c + QPointF(r * 0.6, 0) << c + QPointF(0, r * 0.6) << c + QPointF(-r * 0.6, 0);
+        d << c + QPointF(0, -r * 0.6) << c + QPointF(r * 0.6, 0) << c + QPointF(0, r * 0.6)
+          << c + QPointF(-r * 0.6, 0);
         p.setBrush(colour);
         p.drawPolygon(d);
         break;
@@ -191,7 +207,9 @@ void drawMark(QPainter &p, Mark mark, const QPointF &c, const QColor &colour, qr
 double contrast(const QColor &a, const QColor &b)
 {
     const auto luminance = [](const QColor &c) {
-        const auto channel = [](double v) { return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4); };
+        const auto channel = [](double v) {
+            return v <= 0.03928 ? v / 12.92 : std::pow((v + 0.055) / 1.055, 2.4);
+        };
         return 0.2126 * channel(c.redF()) + 0.7152 * channel(c.greenF()) + 0.0722 * channel(c.blueF());
     };
     const double x = luminance(a), y = luminance(b);

@@ -26,13 +26,14 @@ struct Tokens {
 
 // Measures in device-independent pixels.
 inline constexpr int headerHeight = 44, ribbonHeight = 28, lineHeight = 36, drawerTab = 28, rowHeight = 28,
-                     bandHeading = 24, cardHeight = 44, cardLow = 28, cardOpen = 112, padding = 12, radius = 6;
+                     bandHeading = 24, cardHeight = 44, cardLow = 28, cardOpen = 112, padding = 12,
+                     radius = 6;
 
-QFont textFont();                 // Inter 13, or the system's size
-QFont smallFont();                // secondary
-QFont titleFont();                // page titles
+QFont textFont();  // Inter 13, or the system's size
+QFont smallFont(); // secondary
+QFont titleFont(); // page titles
 QFont codeFont();
-void loadFonts();                 // once, before the first window
+void loadFonts();                    // once, before the first window
 QString styleSheet(const Tokens &t); // for the few stock widgets: fields, buttons, scroll bars
 
 enum class Mark { Loop, Timer, Background, Signal, Event, Finding, Bird };

@@ -37,7 +37,7 @@ bool worthTelling(const TraceModel &trace, std::uint32_t i, bool everything)
     case SpanKind::Signal: { // one that called a handler
         const std::uint32_t end = s.next ? s.next - 1 : trace.spanCount();
         for (std::uint32_t k = i + 1; k < std::min(end, i + 64); ++k)
-            if (trace.span(k).kind == SpanKind::Call)
+            if (trace.span(k).kind == SpanKind::Call && trace.span(k).parent == i + 1)
                 return true;
         return false;
     }
@@ -47,7 +47,8 @@ bool worthTelling(const TraceModel &trace, std::uint32_t i, bool everything)
     return false;
 }
 
-std::vector<TraceRow> gatherRows(const TraceModel &trace, Handlers &handlers, const QString &filter, bool everything)
+std::vector<TraceRow> gatherRows(const TraceModel &trace, Handlers &handlers, const QString &filter,
+                                 bool everything)
 {
     std::vector<TraceRow> rows;
     const std::uint32_t count = trace.spanCount();
@@ -71,12 +72,41 @@ std::vector<TraceRow> gatherRows(const TraceModel &trace, Handlers &handlers, co
             rows.push_back({idleRow, 0, lastEnd, s.start - lastEnd});
         depths[i] = depth;
         rows.push_back({i, depth, s.start, 0});
-        lastEnd = std::max(lastEnd, s.kind == SpanKind::Loop ? s.start : s.open() ? trace.now() : s.end.load());
+        lastEnd = std::max(lastEnd, s.kind == SpanKind::Loop ? s.start
+                                    : s.open()               ? trace.now()
+                                                             : s.end.load());
         if (rows.size() > mostRows * 2)
             rows.erase(rows.begin(), rows.begin() + std::ptrdiff_t(mostRows));
     }
     return rows;
 }
+
+// What the columns are; the same measures as the rows below.
+constexpr int threadColumn = 84;
+
+class TraceHeading : public QWidget
+{
+public:
+    TraceHeading() { setFixedHeight(22); }
+
+protected:
+    void paintEvent(QPaintEvent *) override
+    {
+        const Tokens &t = Tokens::current();
+        QPainter p(this);
+        p.setFont(smallFont());
+        p.setPen(t.ink2);
+        const QRect a = rect().adjusted(padding, 0, -padding, 0);
+        const int right = a.right() - 90 - threadColumn * 2;
+        p.drawText(QRect(a.left(), 0, 72, height()), Qt::AlignRight | Qt::AlignVCenter, "time");
+        p.drawText(QRect(a.left() + 92, 0, 200, height()), Qt::AlignVCenter, "what happened");
+        p.drawText(QRect(right + 8, 0, threadColumn, height()), Qt::AlignVCenter, "loop");
+        p.drawText(QRect(right + 8 + threadColumn, 0, threadColumn, height()), Qt::AlignVCenter, "threads");
+        p.drawText(QRect(a.right() - 88, 0, 88, height()), Qt::AlignRight | Qt::AlignVCenter, "took");
+        p.setPen(t.hairline);
+        p.drawLine(0, height() - 1, width(), height() - 1);
+    }
+};
 
 class TraceDelegate : public QStyledItemDelegate
 {
@@ -105,12 +135,13 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     p->setPen(selected ? t.ink : t.ink2);
     p->drawText(QRect(a.left(), a.top(), 72, a.height()), Qt::AlignRight | Qt::AlignVCenter,
                 QStringLiteral("%1 s").arg(double(r.start - trace->firstTime()) / 1e9, 0, 'f', 3));
-    const int columns = 84, story = a.left() + 92, right = a.right() - 90 - columns * 2;
+    const int columns = threadColumn, story = a.left() + 92, right = a.right() - 90 - columns * 2;
     p->setPen(t.hairline);
     p->drawLine(a.left() + 82, option.rect.top(), a.left() + 82, option.rect.bottom());
     if (r.span == idleRow) {
         p->setPen(selected ? t.ink : t.ink2);
-        p->drawText(QRect(story, a.top(), right - story, a.height()), Qt::AlignVCenter, "the loop waits for " + durationText(r.idle));
+        p->drawText(QRect(story, a.top(), right - story, a.height()), Qt::AlignVCenter,
+                    "the loop waits for " + durationText(r.idle));
         p->setPen(QPen(t.hairline, 1, Qt::DashLine));
         p->drawLine(story + 190, a.center().y(), right, a.center().y());
         p->restore();
@@ -118,19 +149,23 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     }
     const Span &s = trace->span(r.span);
     const std::int64_t duration = s.duration(trace->now());
-    const bool slow = duration >= 50'000'000 && s.kind == SpanKind::Call && trace->threads().value(s.thread).main;
+    const bool slow =
+        duration >= 50'000'000 && s.kind == SpanKind::Call && trace->threads().value(s.thread).main;
     const bool call = s.kind == SpanKind::Call;
     QFont f = textFont();
     f.setWeight(call ? QFont::Medium : QFont::Normal);
     p->setFont(f);
-    p->setPen(slow && !selected ? t.vermilion : s.kind == SpanKind::Signal || call || selected ? t.ink : t.ink2);
+    p->setPen(slow && !selected                                ? t.vermilion
+              : s.kind == SpanKind::Signal || call || selected ? t.ink
+                                                               : t.ink2);
     const int x = story + std::min(r.depth, 12) * 18;
     p->drawText(QRect(x, a.top(), right - x, a.height()), Qt::AlignVCenter,
                 p->fontMetrics().elidedText(model_->sentence(index.row()), Qt::ElideRight, right - x));
     // The thread columns: the loop's, then the others'; a bar as high as its row, wider when longer.
     const int column = right + 8 + (trace->threads().value(s.thread).main ? 0 : columns);
     const QColor colour = slow ? t.vermilion : trace->threads().value(s.thread).main ? t.slate : t.teal;
-    const int w = int(std::clamp(8.0 + 60.0 * std::log10(1.0 + double(duration) / 1e5) / 4.0, 8.0, double(columns - 16)));
+    const int w = int(
+        std::clamp(8.0 + 60.0 * std::log10(1.0 + double(duration) / 1e5) / 4.0, 8.0, double(columns - 16)));
     if (call || s.kind == SpanKind::Dispatch)
         p->fillRect(QRect(column, a.center().y() - 3, w, 7), call ? colour : t.hairline);
     if (s.kind != SpanKind::Message && s.kind != SpanKind::Loop) {
@@ -208,10 +243,12 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     line->addWidget(filter_, 1);
     line->addWidget(all_);
     line->addWidget(pause_);
+    line->setSpacing(8);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addLayout(line);
+    layout->addWidget(new TraceHeading);
     layout->addWidget(list_, 1);
     layout->addWidget(about_);
     connect(filter_, &QLineEdit::textChanged, this, &TracePage::gather);
@@ -255,7 +292,8 @@ void TracePage::gather()
         [this, trace](std::vector<TraceRow> rows) {
             gathering_ = false;
             if (trace == session_->trace()) {
-                const bool atEnd = list_->verticalScrollBar()->value() >= list_->verticalScrollBar()->maximum() - 4;
+                const bool atEnd =
+                    list_->verticalScrollBar()->value() >= list_->verticalScrollBar()->maximum() - 4;
                 model_->setRows(std::move(rows));
                 if (wanted_)
                     showTime(std::exchange(wanted_, 0));
@@ -274,7 +312,8 @@ void TracePage::showTime(std::int64_t ns)
         return;
     }
     const auto &rows = model_->rows();
-    auto it = std::upper_bound(rows.begin(), rows.end(), ns, [](std::int64_t t, const TraceRow &r) { return t < r.start; });
+    auto it = std::upper_bound(rows.begin(), rows.end(), ns,
+                               [](std::int64_t t, const TraceRow &r) { return t < r.start; });
     const int row = std::max(0, int(it - rows.begin()) - 1);
     list_->setCurrentIndex(model_->index(row));
     list_->scrollTo(model_->index(row), QListView::PositionAtCenter);

@@ -1,5 +1,7 @@
 #include "core/project/model.h"
 
+#include "link/near.h"
+
 #include <QRegularExpression>
 #include <QSet>
 
@@ -217,27 +219,13 @@ bool isIdentifier(const QString &name)
 
 QString nearestName(const QString &name, const QStringList &candidates)
 {
-    const auto distance = [](const QString &a, const QString &b) {
-        QList<int> row(b.size() + 1);
-        for (int j = 0; j <= b.size(); ++j)
-            row[j] = j;
-        for (int i = 1; i <= a.size(); ++i) {
-            int before = std::exchange(row[0], i);
-            for (int j = 1; j <= b.size(); ++j) {
-                const int cost = before + (a[i - 1].toLower() == b[j - 1].toLower() ? 0 : 1);
-                before = row[j];
-                row[j] = std::min({cost, row[j] + 1, row[j - 1] + 1});
-            }
-        }
-        return row.last();
-    };
     QString best;
     int least = std::max(2, int(name.size()) / 3) + 1;
     if (name.size() > 200)
         return {};
     for (const QString &c : candidates)
         if (c.size() <= 200)
-            if (const int d = distance(name, c); d < least) {
+            if (const int d = link::nameDistance(name, c); d < least) {
                 least = d;
                 best = c;
             }

@@ -76,7 +76,7 @@ HandlerName Handlers::find(const LinkRow &row)
         return h;
     }
     Place where;
-    for (const std::uint64_t address : {row.place, row.outerPlace}) {
+    for (const std::uint64_t address : {row.place, row.outerPlace, row.outermostPlace}) {
         const CodeInfo code = trace_.code(address);
         if (code.module.isEmpty())
             continue;

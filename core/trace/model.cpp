@@ -250,6 +250,7 @@ void TraceModel::learn(Thread &t, const Slot &s, const char *text, std::size_t b
     case Kind::LinkPlace:
         linkPlaces_[s.words[0]].place = s.words[1];
         linkPlaces_[s.words[0]].outerPlace = s.words[2];
+        linkPlaces_[s.words[0]].outermostPlace = s.words[3];
         break;
     case Kind::Link:
         if (!linkRows_.contains(s.words[0])) {

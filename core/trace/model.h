@@ -41,10 +41,10 @@ struct CodeInfo {
 struct LinkRow {
     link::LinkKind kind = link::LinkKind::Functor;
     std::uint64_t serial = 0;
-    std::uint32_t sender = 0; // object index + 1, 0 none
-    std::uint32_t signal = 0; // signal index + 1, 0 none
-    std::uint64_t code = 0;   // addresses, see code()
-    std::uint64_t place = 0, outerPlace = 0;
+    std::uint32_t sender = 0;                                    // object index + 1, 0 none
+    std::uint32_t signal = 0;                                    // signal index + 1, 0 none
+    std::uint64_t code = 0;                                      // addresses, see code()
+    std::uint64_t place = 0, outerPlace = 0, outermostPlace = 0; // addresses
 };
 
 struct ThreadInfo {

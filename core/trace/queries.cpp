@@ -153,7 +153,10 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
         return (s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop";
     case SpanKind::Dispatch: {
         const QString words = eventWords(int(s.what));
-        return QStringLiteral("%1 gets %2").arg(object, words);
+        if (s.what == QEvent::UpdateRequest)
+            return object + " is repainted";
+        return QStringLiteral("%1 gets %2 %3")
+            .arg(object, QStringLiteral("aeiou").contains(words[0]) ? "an" : "a", words);
     }
     case SpanKind::Signal:
         return QStringLiteral("%1 emits %2").arg(object, trace.signal(s.what).name());

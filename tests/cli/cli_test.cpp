@@ -1,0 +1,168 @@
+// The verbs as a person or a script uses them.
+#include "core/base/files.h"
+#include "tests/support/support.h"
+
+#include <QJsonArray>
+#include <QJsonDocument>
+
+using namespace pipit::tests;
+
+class CliTest : public QObject
+{
+    Q_OBJECT
+private:
+    QTemporaryDir dir_;
+    QString p(const QString &name) const { return dir_.path() + '/' + name; }
+
+private slots:
+    void aProjectFromNothing();
+    void badInputIsSaidAndChangesNothing_data();
+    void badInputIsSaidAndChangesNothing();
+    void runRecordAndAsk();
+    void recordsAProgram();
+    void helpIsEverywhere();
+};
+
+void CliTest::aProjectFromNothing()
+{
+    QCOMPARE(verb({"new", p("desk")}).code, 0);
+    QCOMPARE(verb({"add", p("desk"), ".", "button", "go", "text=Go"}).code, 0);
+    QCOMPARE(verb({"add", p("desk"), ".", "timer", "tick", "interval=40"}).code, 0);
+    const Ran lint = verb({"lint", p("desk"), "--json"});
+    QCOMPARE(lint.code, 1);
+    const auto rows = QJsonDocument::fromJson(lint.out).array();
+    QCOMPARE(rows.size(), 2);
+    QCOMPARE(rows[0].toObject()["id"].toString(), QString("nothing-connected"));
+    QCOMPARE(rows[0].toObject()["message"].toString(), QString("Nothing is connected to go · clicked."));
+    const Ran made = verb({"connect", p("desk"), "go", "clicked", "start"});
+    QVERIFY(made.out.contains("go · clicked calls start"));
+    QCOMPARE(verb({"connect", p("desk"), "tick", "timeout", "beat", "--pacing", "next turn"}).code, 0);
+    QCOMPARE(verb({"lint", p("desk")}).code, 0);
+    const auto shown = QJsonDocument::fromJson(verb({"show", p("desk"), "--json"}).out).object();
+    QCOMPARE(shown["connections"].toArray().size(), 2);
+    QCOMPARE(shown["connections"].toArray()[1].toObject()["pacing"].toString(), QString("next turn"));
+    const QString id = shown["connections"].toArray()[1].toObject()["id"].toString();
+    QCOMPARE(verb({"disconnect", p("desk"), id}).code, 0);
+    QCOMPARE(verb({"shape", p("desk"), "start", "background"}).code, 0);
+    QVERIFY(::pipit::readFile(p("desk/desk.cpp"))->contains("startWork(QPromise<QString> &promise"));
+    QCOMPARE(verb({"shape", p("desk"), "start", "steps"}).code, 2);
+    const Ran catalog = verb({"catalog", "button", "--json"});
+    QVERIFY(catalog.out.contains("clicked(bool)") && catalog.out.contains("key press"));
+}
+
+void CliTest::badInputIsSaidAndChangesNothing_data()
+{
+    QTest::addColumn<QStringList>("words");
+    QTest::addColumn<QByteArray>("says");
+    QTest::newRow("no project") << QStringList{"show", "/nowhere"} << QByteArray("no such project");
+    QTest::newRow("empty folder") << QStringList{"lint", "EMPTY"} << QByteArray("no project file");
+    QTest::newRow("no verb") << QStringList{"frobnicate"} << QByteArray("");
+    QTest::newRow("new over") << QStringList{"new", "DESK"} << QByteArray("empty or does not exist");
+    QTest::newRow("parent") << QStringList{"add", "DESK", "nowhere", "button", "x"} << QByteArray("nowhere");
+    QTest::newRow("class") << QStringList{"add", "DESK", ".", "frobnicator", "x"} << QByteArray("frobnicator");
+    QTest::newRow("name") << QStringList{"add", "DESK", ".", "button", "if"} << QByteArray("no C++ name");
+    QTest::newRow("property") << QStringList{"add", "DESK", ".", "button", "x", "txt=1"} << QByteArray("text");
+    QTest::newRow("signal") << QStringList{"connect", "DESK", "go", "clickd", "h"} << QByteArray("Nearest: clicked");
+    QTest::newRow("source") << QStringList{"connect", "DESK", "og", "clicked", "h"} << QByteArray("Nearest: go");
+    QTest::newRow("pacing") << QStringList{"connect", "DESK", "go", "clicked", "h", "--pacing", "soon"} << QByteArray("pacing");
+    QTest::newRow("id") << QStringList{"disconnect", "DESK", "c99"} << QByteArray("c99");
+    QTest::newRow("recording") << QStringList{"stalls", "EMPTY"} << QByteArray("no recording");
+    QTest::newRow("play") << QStringList{"run", "DESK", "--play", "/nowhere.play"} << QByteArray("/nowhere.play");
+    QTest::newRow("program") << QStringList{"record", "--out", "OUT", "--", "/no/program"} << QByteArray("does not exist");
+    QTest::newRow("not Qt") << QStringList{"record", "--out", "OUT2", "--", "/bin/true"} << QByteArray("without using Qt 6");
+}
+
+void CliTest::badInputIsSaidAndChangesNothing()
+{
+    QFETCH(QStringList, words);
+    QFETCH(QByteArray, says);
+    if (!QFileInfo::exists(p("bad"))) {
+        QDir().mkpath(p("empty"));
+        QCOMPARE(verb({"new", p("bad")}).code, 0);
+        QCOMPARE(verb({"add", p("bad"), ".", "button", "go"}).code, 0);
+    }
+    for (QString &w : words)
+        w = w == "DESK" ? p("bad") : w == "EMPTY" ? p("empty") : w == "OUT" || w == "OUT2" ? p(w) : w;
+    const QByteArray before = *::pipit::readFile(p("bad/bad.pipit"));
+    const Ran r = verb(words);
+    QCOMPARE(r.code, 2);
+    QVERIFY2(r.err.contains(says), r.err);
+    QCOMPARE(*::pipit::readFile(p("bad/bad.pipit")), before);
+}
+
+void CliTest::runRecordAndAsk()
+{
+    copyFolder(demoFolder() + "/ferry-desk/before", p("before"));
+    copyFolder(demoFolder() + "/ferry-desk/after", p("after"));
+    for (const char *side : {"before", "after"}) {
+        const Ran r = verb({"run", p(side), "--play", p("before/plays/tide.play"), "--record", p(QString("rec-") + side)});
+        QVERIFY2(r.code == 0, r.out + r.err);
+    }
+    const auto stalls = QJsonDocument::fromJson(verb({"stalls", p("rec-before"), "--json"}).out).array();
+    QVERIFY(stalls.size() >= 1);
+    const QJsonObject s = stalls[0].toObject();
+    QCOMPARE(s["handler"].toObject()["name"].toString(), QString("tideForecast"));
+    QVERIFY(s["hot"].isNull() && s["machine_busy"].isNull());
+    QVERIFY(s["waiting"].toArray().size() >= 5);
+    const Ran none = verb({"stalls", p("rec-after"), "--over", "300"});
+    QVERIFY2(none.code == 0, none.out);
+    const auto calls = QJsonDocument::fromJson(verb({"calls", p("rec-before"), "--json"}).out).array();
+    QHash<QString, int> by;
+    for (const auto &c : calls)
+        ++by[c.toObject()["connection"].toString() + ' ' + c.toObject()["handler"].toObject()["name"].toString()];
+    QCOMPARE(by.value("c13 boardPassenger"), 1);
+    QCOMPARE(by.value("c15 boardPassenger"), 1);
+    QCOMPARE(by.value("c16 tideForecast"), 1);
+    const auto turns = QJsonDocument::fromJson(verb({"turns", p("rec-before"), "--json"}).out).array();
+    QVERIFY(turns.size() > 5);
+    for (const auto &t : turns)
+        QVERIFY(t.toObject()["duration_ns"].toInteger() >= 0);
+    const Ran compared = verb({"compare", p("rec-before"), p("rec-after"), "--json"});
+    QCOMPARE(compared.code, 0);
+    const auto figures = QJsonDocument::fromJson(compared.out).object()["figures"].toObject();
+    QVERIFY(figures["longest_stall_ns"].toObject()["ratio"].toDouble() < 0.5);
+    QCOMPARE(verb({"compare", p("rec-before"), p("rec-before-gone")}).code, 2);
+    // An existing recording is not overwritten.
+    const Ran again = verb({"run", p("before"), "--record", p("rec-before"), "--for", "1"});
+    QCOMPARE(again.code, 2);
+    QVERIFY(again.err.contains("not an empty folder"));
+    // A failed expectation is findings, not an error of Pipit's.
+    QVERIFY(::pipit::writeFile(p("wrong.play"), "statusLabel: expect text \"Gone\"\n"));
+    const Ran wrong = verb({"run", p("after"), "--play", p("wrong.play")});
+    QCOMPARE(wrong.code, 1);
+    QVERIFY(wrong.out.contains("expected text \"Gone\", found text \"Ready\""));
+}
+
+void CliTest::recordsAProgram()
+{
+    const Ran r = verb({"record", "--out", p("loops"), "--", targetProgram("loops"), "80"});
+    QVERIFY2(r.code == 0, r.err);
+    QVERIFY2(r.out.contains("Blocker::block blocked the loop"), r.out);
+    QCOMPARE(verb({"record", "--pass-exit", "--out", p("dying"), "--", targetProgram("dying"), "normal"}).code, 3);
+    const Ran crashed = verb({"record", "--out", p("crashed"), "--", targetProgram("dying"), "segv"});
+    QVERIFY(crashed.out.contains("was ended by signal 11"));
+    QVERIFY(verb({"calls", p("crashed")}).out.count('\n') >= 20);
+}
+
+void CliTest::helpIsEverywhere()
+{
+    const Ran all = verb({"--help"});
+    QCOMPARE(all.code, 0);
+    for (const char *name : {"new", "show", "lint", "add", "set", "connect", "disconnect", "shape", "build", "run", "record", "turns",
+                             "calls", "stalls", "waits", "compare", "catalog"}) {
+        QVERIFY2(all.out.contains(name), name);
+        const Ran one = verb({name, "--help"});
+        QVERIFY2(one.code == 0 && one.out.contains("Usage"), name);
+    }
+    QFile page(PIPIT_SOURCE_DIR "/docs/command-line.md");
+    QVERIFY(page.open(QIODevice::ReadOnly));
+    const QByteArray text = page.readAll();
+    for (const QByteArray &line : all.out.split('\n')) { // the documented list equals the program's
+        const QByteArray word = line.trimmed().split(' ').value(0);
+        if (line.startsWith("  ") && !word.startsWith('-') && !word.isEmpty() && word.at(0) >= 'a' && line.size() > 4 && line.at(2) != ' ')
+            QVERIFY2(text.contains("`" + word), word);
+    }
+}
+
+QTEST_GUILESS_MAIN(CliTest)
+#include "cli_test.moc"

@@ -1,0 +1,164 @@
+#include "core/base/files.h"
+#include "core/formats/recording_reader.h"
+#include "core/formats/recording_writer.h"
+#include "tests/support/support.h"
+
+#include <QRandomGenerator>
+#include <QStandardPaths>
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class FormatsTest : public QObject
+{
+    Q_OBJECT
+private:
+    struct Collect : RecordSink {
+        struct One {
+            int stream;
+            link::Slot slot;
+            QByteArray text;
+        };
+        void streamOpened(int s, const StreamInfo &i) override { streams.insert(s, i); }
+        void record(int stream, const link::Slot &s, const char *t, std::size_t n) override
+        {
+            all.append({stream, s, QByteArray(t, t ? qsizetype(n) : 0)});
+        }
+        void caughtUp(std::int64_t) override {}
+        QHash<int, StreamInfo> streams;
+        QList<One> all;
+    };
+    // Writes `count` random records on three streams; what was written, in order of time.
+    QList<Collect::One> write(const QString &folder, int count);
+
+private slots:
+    void whatIsWrittenIsRead();
+    void anIndependentReaderReadsIt();
+    void aTornRecordingGivesWhatIsWhole();
+    void noRecordingIsSaid();
+    void rubbishNeverCrashes();
+    void aFolderInUseIsNotOverwritten();
+};
+
+QList<FormatsTest::Collect::One> FormatsTest::write(const QString &folder, int count)
+{
+    auto w = RecordingWriter::create(folder);
+    if (!w)
+        qFatal("%s", qPrintable(w.problem().text()));
+    QRandomGenerator random(7);
+    QList<Collect::One> all;
+    for (int s = 0; s < 3; ++s)
+        (*w)->streamOpened(s, {500, std::uint32_t(500 + s), s == 0});
+    std::uint64_t time = 5'000'000'000;
+    for (int i = 0; i < count; ++i) {
+        const auto &k = link::kinds[random.bounded(int(std::size(link::kinds)))];
+        Collect::One o;
+        o.stream = random.bounded(3);
+        o.slot.time = time += 1 + random.bounded(1000);
+        o.slot.kind = std::uint16_t(k.kind);
+        o.slot.depth = std::uint16_t(random.bounded(9));
+        o.slot.value = random.generate();
+        for (int j = 0; j < k.words; ++j)
+            o.slot.words[j] = k.kind == link::Kind::Lost ? 3 : random.generate64();
+        if (k.text) {
+            o.text = QByteArray(random.bounded(200), 'a') + "é\"\n";
+            o.slot.words[3] = std::uint64_t(o.text.size());
+        }
+        (*w)->record(o.stream, o.slot, k.text ? o.text.constData() : nullptr, std::size_t(o.text.size()));
+        all.append(o);
+        if (i % 5000 == 0)
+            (*w)->caughtUp(std::int64_t(time));
+    }
+    if (auto ok = (*w)->finish(); !ok)
+        qFatal("%s", qPrintable(ok.problem().text()));
+    return all;
+}
+
+void FormatsTest::whatIsWrittenIsRead()
+{
+    QTemporaryDir dir;
+    const auto written = write(dir.path() + "/rec", 20'000);
+    Collect read;
+    auto report = readRecording(dir.path() + "/rec", read);
+    QVERIFY(report);
+    QCOMPARE(report->records, 20'000u);
+    QVERIFY(report->notes.isEmpty());
+    QCOMPARE(read.all.size(), written.size());
+    for (qsizetype i = 0; i < written.size(); ++i) {
+        QCOMPARE(read.all[i].slot.time, written[i].slot.time);
+        QCOMPARE(read.all[i].slot.kind, written[i].slot.kind);
+        QCOMPARE(read.all[i].slot.value, written[i].slot.value);
+        QCOMPARE(read.all[i].text, written[i].text);
+        QVERIFY(std::equal(std::begin(read.all[i].slot.words), std::end(read.all[i].slot.words), written[i].slot.words));
+    }
+}
+
+void FormatsTest::anIndependentReaderReadsIt()
+{
+    if (QStandardPaths::findExecutable("babeltrace2").isEmpty())
+        QSKIP("babeltrace2 is not installed");
+    QTemporaryDir dir;
+    const auto written = write(dir.path() + "/rec", 3000);
+    const Ran r = command("babeltrace2", {dir.path() + "/rec"});
+    QCOMPARE(r.code, 0);
+    QVERIFY2(!r.err.contains("yyerror") && !r.err.contains(" E ") && !r.err.contains("rror:"), r.err.left(500));
+    // Texts hold line breaks, so lines are counted by their clock.
+    QCOMPARE(r.out.count("{ depth = "), written.size());
+    QVERIFY(r.out.contains("dispatch_begin"));
+}
+
+void FormatsTest::aTornRecordingGivesWhatIsWhole()
+{
+    QTemporaryDir dir;
+    write(dir.path() + "/rec", 20'000);
+    const QString stream = dir.path() + "/rec/stream_0_500";
+    const QByteArray whole = *readFile(stream);
+    for (qsizetype cut : {qsizetype(1), qsizetype(40), qsizetype(71), whole.size() / 2, whole.size() - 1}) {
+        QVERIFY(writeFile(stream, whole.left(cut)));
+        Collect read;
+        auto report = readRecording(dir.path() + "/rec", read);
+        QVERIFY(report);
+        QCOMPARE(report->notes.size(), 1);
+        QVERIFY(report->notes[0].contains("torn"));
+        QVERIFY(report->records < 20'000 && report->records > 10'000);
+    }
+}
+
+void FormatsTest::noRecordingIsSaid()
+{
+    QTemporaryDir dir;
+    Collect read;
+    auto r = readRecording(dir.path() + "/none", read);
+    QVERIFY(!r && r.problem().text().contains("no recording"));
+    QVERIFY(writeFile(dir.path() + "/metadata", "/* CTF 1.8 */ someone else's"));
+    r = readRecording(dir.path(), read);
+    QVERIFY(!r && r.problem().text().contains("not written by Pipit"));
+}
+
+void FormatsTest::rubbishNeverCrashes()
+{
+    QTemporaryDir dir;
+    write(dir.path() + "/rec", 4000);
+    const QString stream = dir.path() + "/rec/stream_1_501";
+    const QByteArray whole = *readFile(stream);
+    QRandomGenerator random(11);
+    for (int round = 0; round < 200; ++round) {
+        QByteArray bent = whole;
+        for (int i = 0; i < 4; ++i)
+            bent[random.bounded(int(round < 100 ? 200 : bent.size()))] = char(random.generate());
+        QVERIFY(writeFile(stream, bent));
+        TraceModel trace; // the model too must take whatever comes
+        (void)bool(readRecording(dir.path() + "/rec", trace));
+    }
+}
+
+void FormatsTest::aFolderInUseIsNotOverwritten()
+{
+    QTemporaryDir dir;
+    QVERIFY(writeFile(dir.path() + "/letter", "mine"));
+    QVERIFY(!RecordingWriter::create(dir.path()));
+    QCOMPARE(*readFile(dir.path() + "/letter"), QByteArray("mine"));
+}
+
+QTEST_GUILESS_MAIN(FormatsTest)
+#include "formats_test.moc"

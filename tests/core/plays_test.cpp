@@ -1,0 +1,68 @@
+#include "core/plays/play.h"
+
+#include <QtTest>
+
+using namespace pipit;
+
+class PlaysTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void everyStepIsUnderstood();
+    void mistakesNameTheirLine_data();
+    void mistakesNameTheirLine();
+    void fingerprintsFollowTheSteps();
+};
+
+void PlaysTest::everyStepIsUnderstood()
+{
+    auto p = parsePlay("# a comment\n\nticketField: type \"K \\\"204\\\"\"\nticketField: press Ctrl+S\nboardButton: click\n"
+                       "QPushButton \"New: game\": click\nwait 300ms\nstatus: wait for text containing \"aboard\" within 2s\n"
+                       "status: expect text \"\"\nhandler board: expect 1 call\nhandler board: expect 12 calls\n"
+                       "loop: expect no stall over 50ms\n",
+                       "x.play");
+    QVERIFY2(bool(p), p ? "" : qPrintable(p.problem().text()));
+    QCOMPARE(p->steps.size(), 10);
+    QCOMPARE(p->steps[0].text, QString("K \"204\""));
+    QCOMPARE(p->steps[0].line, 3);
+    QCOMPARE(p->steps[3].subject, QString("QPushButton \"New: game\""));
+    QCOMPARE(p->steps[4].time, std::chrono::milliseconds(300));
+    QVERIFY(p->steps[5].containing);
+    QCOMPARE(p->steps[5].time, std::chrono::milliseconds(2000));
+    QCOMPARE(p->steps[7].subject, QString("board"));
+    QCOMPARE(p->steps[8].count, 12);
+    QCOMPARE(p->steps[9].verb, PlayVerb::ExpectPace);
+}
+
+void PlaysTest::mistakesNameTheirLine_data()
+{
+    QTest::addColumn<QString>("step");
+    QTest::addColumn<QString>("says");
+    QTest::newRow("no subject") << "click" << "no subject";
+    QTest::newRow("unknown") << "a: hop" << "not understood";
+    QTest::newRow("wait") << "wait long" << "no time";
+    QTest::newRow("quotes") << "a: type K-204" << "double quotes";
+    QTest::newRow("within") << "a: wait for text \"x\"" << "within 2s";
+    QTest::newRow("pace") << "loop: expect no stall over 50" << "write a time";
+    QTest::newRow("calls") << "a: expect 1 call" << "not understood";
+}
+
+void PlaysTest::mistakesNameTheirLine()
+{
+    QFETCH(QString, step);
+    QFETCH(QString, says);
+    auto p = parsePlay("a: click\n" + step + "\n", "x.play");
+    QVERIFY(!p);
+    QCOMPARE(p.problem().line, 2);
+    QVERIFY2(p.problem().text().contains(says), qPrintable(p.problem().text()));
+}
+
+void PlaysTest::fingerprintsFollowTheSteps()
+{
+    const auto print = [](const char *t) { return parsePlay(t, "x")->fingerprint; };
+    QCOMPARE(print("a: click\n"), print("# different comment\n  a: click  \n\n"));
+    QVERIFY(print("a: click\n") != print("b: click\n"));
+}
+
+QTEST_GUILESS_MAIN(PlaysTest)
+#include "plays_test.moc"

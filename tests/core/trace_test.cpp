@@ -1,0 +1,317 @@
+// Records made by hand, so that every time is known.
+#include "core/pace/compare.h"
+#include "core/pace/stalls.h"
+#include "core/runner/merger.h"
+#include "tests/support/support.h"
+
+using namespace pipit;
+using namespace pipit::tests;
+using link::Kind;
+
+class TraceTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void turnsBeginWithWakingAndEndWithWaiting();
+    void aLongCallIsAStallWithWhatWaited();
+    void aNestedLoopIsNoStall();
+    void aForcedPassCutsAStallAndIsSaid();
+    void manyShortCallsAreOneStallWithSeveralContributors();
+    void workOutsideHandlersIsNamedByItsEvent();
+    void aStallThatLastsIsSeenWhileItLasts();
+    void lostRecordsDoNotUpsetTheNesting();
+    void anInputIsCountedOnce();
+    void postedEventsKnowTheirCauseAcrossThreads();
+    void theMergerOrdersStreams();
+    void comparisonsSayWhenTheyAreNone();
+    void durations_data();
+    void durations();
+};
+
+static void call(Records &r, std::uint64_t code, std::int64_t fromMs, std::int64_t toMs)
+{
+    r.at(fromMs).put(Kind::CallBegin, 2, 0x10, 0, code, 0);
+    r.at(toMs).put(Kind::CallEnd);
+}
+
+// A loop that has just woken at 10 ms.
+static Records loopAt10(TraceModel &t)
+{
+    Records r(t);
+    r.object(0x10, "QPushButton\nboardButton").object(0x1, "QEventLoop\n");
+    r.signalName(0x70, "Desk\nslow()").signalName(0x71, "Desk\nquick()");
+    r.put(Kind::LoopBegin, 0, 0x1);
+    r.at(1).put(Kind::WaitBegin, link::NoTimeout);
+    r.at(10).put(Kind::WaitEnd);
+    return r;
+}
+
+void TraceTest::turnsBeginWithWakingAndEndWithWaiting()
+{
+    TraceModel t;
+    Records r = loopAt10(t);
+    r.at(11).put(Kind::DispatchBegin, 2, 0x10, 0x99, 0);
+    r.at(13).put(Kind::DispatchEnd, 1, 0x99);
+    r.at(14).put(Kind::FullPoll);
+    r.at(15).put(Kind::WaitBegin, 5); // nothing happened since the poll: no turn
+    r.at(20).put(Kind::WaitEnd);
+    r.at(21).put(Kind::DispatchBegin, 1, 0x10, 0x9a, 0);
+    r.at(22).put(Kind::DispatchEnd, 0, 0x9a);
+    r.at(25).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    const auto turns = turnsOf(t);
+    QCOMPARE(turns.size(), 2u);
+    QCOMPARE(turns[0].duration, 4'000'000);
+    QCOMPARE(turns[0].dispatches, 1);
+    QCOMPARE(turns[1].duration, 5'000'000);
+}
+
+void TraceTest::aLongCallIsAStallWithWhatWaited()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    r.put(Kind::Post, 77, 0x500, 0x10); // a repaint, posted before
+    call(r, 0x70, 11, 811);
+    // A click at 311 ms, dispatched at 812: the stamp is in the record.
+    r.at(812).put(Kind::DispatchBegin, 2 | link::FromWindowSystem, 0x10, 0x98, 1'000'000'000 + 311'000'000);
+    r.at(813).put(Kind::DispatchEnd, 1, 0x98);
+    r.at(814).put(Kind::DispatchBegin, 77, 0x10, 0x500, 0);
+    r.at(815).put(Kind::DispatchEnd, 1, 0x500);
+    r.at(816).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    const auto stalls = stallsOf(t, handlers, std::chrono::milliseconds(50));
+    QCOMPARE(stalls.size(), 1u);
+    QCOMPARE(stalls[0].duration, 806'000'000);
+    QCOMPARE(stalls[0].contributors.front().handler.name, QString("Desk::slow"));
+    QCOMPARE(stalls[0].contributors.front().ns, 800'000'000);
+    QCOMPARE(stalls[0].waiting.size(), 2u);
+    QCOMPARE(stalls[0].waiting[0].what, QString("mouse press on boardButton"));
+    QCOMPARE(stalls[0].waiting[0].wait, 501'000'000);
+    QCOMPARE(stalls[0].waiting[1].kind, QString("repaint"));
+    QVERIFY2(stalls[0].sentence().contains("1 input and 1 repaint waited"), qPrintable(stalls[0].sentence()));
+    QVERIFY(stallsOf(t, handlers, std::chrono::milliseconds(900)).empty());
+}
+
+void TraceTest::aNestedLoopIsNoStall()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    r.at(11).put(Kind::CallBegin, 2, 0x10, 0, 0x70, 0);
+    r.at(20).put(Kind::LoopBegin, 0, 0x1); // a dialog
+    r.at(21).put(Kind::WaitBegin, link::NoTimeout);
+    r.at(900).put(Kind::WaitEnd);
+    r.at(901).put(Kind::DispatchBegin, 2, 0x10, 0x98, 0);
+    r.at(902).put(Kind::DispatchEnd, 1, 0x98);
+    r.at(903).put(Kind::LoopEnd);
+    r.at(904).put(Kind::CallEnd);
+    r.at(905).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    QVERIFY(stallsOf(t, handlers, std::chrono::milliseconds(16)).empty());
+    QCOMPARE(turnsOf(t).size(), 2u); // the outer turn and the one inside the dialog
+}
+
+void TraceTest::aForcedPassCutsAStallAndIsSaid()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    r.at(11).put(Kind::CallBegin, 2, 0x10, 0, 0x70, 0);
+    r.at(111).put(Kind::ProcessEventsBegin);
+    r.at(112).put(Kind::FullPoll);
+    r.at(113).put(Kind::ProcessEventsEnd);
+    r.at(213).put(Kind::CallEnd);
+    r.at(214).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    const auto stalls = stallsOf(t, handlers, std::chrono::milliseconds(50));
+    QCOMPARE(stalls.size(), 2u);
+    QVERIFY(stalls[0].reentry);
+    QCOMPARE(stalls[0].duration, 102'000'000);
+    QVERIFY(stalls[0].sentence().contains("re-entry"));
+    QVERIFY(!stalls[1].reentry);
+    QCOMPARE(stalls[1].contributors.front().handler.name, QString("Desk::slow"));
+}
+
+void TraceTest::manyShortCallsAreOneStallWithSeveralContributors()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    for (int i = 0; i < 10; ++i) {
+        call(r, 0x70, 11 + i * 10, 11 + i * 10 + 7);
+        call(r, 0x71, 11 + i * 10 + 7, 11 + i * 10 + 10);
+    }
+    r.at(112).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    const auto stalls = stallsOf(t, handlers, std::chrono::milliseconds(50));
+    QCOMPARE(stalls.size(), 1u);
+    QCOMPARE(stalls[0].contributors.size(), 2u);
+    QCOMPARE(stalls[0].contributors[0].calls, 10);
+    QCOMPARE(stalls[0].contributors[0].ns, 70'000'000);
+    QCOMPARE(stalls[0].contributors[1].handler.name, QString("Desk::quick"));
+}
+
+void TraceTest::workOutsideHandlersIsNamedByItsEvent()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    r.at(11).put(Kind::DispatchBegin, 12, 0x10, 0x98, 0); // a paint event that takes long
+    r.at(211).put(Kind::DispatchEnd, 1, 0x98);
+    r.at(212).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    const auto stalls = stallsOf(t, handlers, std::chrono::milliseconds(50));
+    QCOMPARE(stalls.size(), 1u);
+    QCOMPARE(stalls[0].contributors.front().handler.name, QString("boardButton's own paint handling"));
+}
+
+void TraceTest::aStallThatLastsIsSeenWhileItLasts()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    r.at(11).put(Kind::CallBegin, 2, 0x10, 0, 0x70, 0);
+    t.caughtUp(r.at(31).time);
+    QVERIFY(!openStall(t, handlers, std::chrono::milliseconds(50)));
+    t.caughtUp(r.at(511).time);
+    const auto open = openStall(t, handlers, std::chrono::milliseconds(50));
+    QVERIFY(open);
+    QCOMPARE(open->duration, 501'000'000);
+    QCOMPARE(open->contributors.front().handler.name, QString("Desk::slow"));
+    QVERIFY(open->sentence().contains("is blocking"));
+    r.at(512).put(Kind::CallEnd);
+    r.put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    QVERIFY(!openStall(t, handlers, std::chrono::milliseconds(50)));
+}
+
+void TraceTest::lostRecordsDoNotUpsetTheNesting()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    r.at(11).put(Kind::DispatchBegin, 2, 0x10, 0x98, 0);
+    r.put(Kind::CallBegin, 2, 0x10, 0, 0x70, 0);
+    // The ends of both and whole dispatches were lost; the next begin comes at depth 1.
+    r.depth(1).put(Kind::Lost, 0, 12);
+    r.at(30).put(Kind::DispatchBegin, 3, 0x10, 0x99, 0);
+    r.at(31).put(Kind::DispatchEnd, 1, 0x99);
+    r.depth(1).at(32).put(Kind::WaitBegin, 5);
+    r.depth(8).at(33).put(Kind::CallEnd); // an end whose begin was lost
+    r.depth(1).at(40).put(Kind::WaitEnd);
+    call(r, 0x71, 41, 42);
+    r.at(43).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    QCOMPARE(t.lost(), 12u);
+    const auto calls = callsOf(t, handlers);
+    QCOMPARE(calls.size(), 2u);
+    QVERIFY(!calls[0].open);
+    QVERIFY(t.span(calls[0].span).flags & CutShort);
+    QCOMPARE(calls[1].duration, 1'000'000);
+    const auto turns = turnsOf(t);
+    QCOMPARE(turns.back().calls, 1);
+}
+
+void TraceTest::anInputIsCountedOnce()
+{
+    TraceModel t;
+    Records r = loopAt10(t);
+    const std::uint64_t stamp = 1'000'000'000 + 5'000'000;
+    r.object(0x20, "QWidgetWindow\ndeskWindow");
+    r.at(11).put(Kind::DispatchBegin, 2 | link::FromWindowSystem, 0x20, 0x97, stamp);
+    r.put(Kind::DispatchBegin, 2 | link::FromWindowSystem, 0x10, 0x98, stamp);
+    r.put(Kind::DispatchEnd, 1).put(Kind::DispatchEnd, 1);
+    t.caughtUp(r.time);
+    const auto waits = waitsOf(t);
+    QCOMPARE(waits.size(), 1u);
+    QCOMPARE(waits[0].what, QString("mouse press on boardButton"));
+    QCOMPARE(waits[0].wait, 6'000'000);
+}
+
+void TraceTest::postedEventsKnowTheirCauseAcrossThreads()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    RecordMerger merger(t);
+    Records main = loopAt10(t);
+    Records other(t, 1, false);
+    other.object(0x10, "QObject\nworker").signalName(0x70, "Desk\nslow()");
+    other.at(12).put(Kind::CallBegin, 2, 0x10, 0, 0x70, 0);
+    other.at(13).put(Kind::Post, 43, 0x700, 0x10);
+    main.at(20).put(Kind::DispatchBegin, 43, 0x10, 0x700, 0);
+    call(main, 0x71, 21, 22);
+    main.put(Kind::DispatchEnd, 1, 0x700);
+    t.caughtUp(main.time);
+    const auto calls = callsOf(t, handlers);
+    QCOMPARE(calls.size(), 2u);
+    QCOMPARE(calls[1].causeKind, QString("posted"));
+    QCOMPARE(calls[1].cause, calls[0].span + 1);
+    QCOMPARE(waitsOf(t)[0].kind, QString("queued call"));
+}
+
+void TraceTest::theMergerOrdersStreams()
+{
+    struct Collect : RecordSink {
+        void streamOpened(int, const StreamInfo &) override {}
+        void record(int stream, const link::Slot &s, const char *, std::size_t) override { got << qMakePair(int(s.time), stream); }
+        void caughtUp(std::int64_t) override {}
+        QList<QPair<int, int>> got;
+    } sink;
+    RecordMerger m(sink);
+    const auto add = [&](int stream, std::uint64_t time) { m.add(stream, {time, 1, 0, 0, {}}, nullptr, 0); };
+    for (int i : {1, 4, 9, 30})
+        add(0, std::uint64_t(i));
+    for (int i : {2, 3, 10})
+        add(2, std::uint64_t(i));
+    m.release(9);
+    QCOMPARE(sink.got, (QList<QPair<int, int>>{{1, 0}, {2, 2}, {3, 2}, {4, 0}, {9, 0}}));
+    add(1, 12);
+    m.flush();
+    QCOMPARE(sink.got.mid(5), (QList<QPair<int, int>>{{10, 2}, {12, 1}, {30, 0}}));
+}
+
+void TraceTest::comparisonsSayWhenTheyAreNone()
+{
+    RunInfo a, b;
+    RunFigures fa, fb;
+    fa.longestTurn = 1000;
+    fb.longestTurn = 10;
+    QVERIFY(!compareRuns(a, fa, b, fb).comparable);
+    a.play = b.play = "tide.play";
+    a.playFingerprint = b.playFingerprint = "1";
+    a.flavour = b.flavour = "g++ -O0";
+    QVERIFY(compareRuns(a, fa, b, fb).comparable);
+    QCOMPARE(*compareRuns(a, fa, b, fb).figures.first().ratio(), 0.01);
+    b.flavour = "g++ -O2";
+    QVERIFY(compareRuns(a, fa, b, fb).reason.contains("builds differ"));
+    b.flavour = a.flavour;
+    b.playFingerprint = "2";
+    QVERIFY(compareRuns(a, fa, b, fb).reason.contains("plays differ"));
+    b.playFingerprint = "1";
+    b.playOk = false;
+    QVERIFY(compareRuns(a, fa, b, fb).reason.contains("after"));
+}
+
+void TraceTest::durations_data()
+{
+    QTest::addColumn<qint64>("ns");
+    QTest::addColumn<QString>("text");
+    QTest::newRow("0.24") << qint64(240'000) << "0.24 ms";
+    QTest::newRow("9.99") << qint64(9'990'000) << "9.99 ms";
+    QTest::newRow("10.0") << qint64(9'996'000) << "10.0 ms";
+    QTest::newRow("702") << qint64(702'400'000) << "702 ms";
+    QTest::newRow("1 s") << qint64(999'900'000) << "1.00 s";
+    QTest::newRow("1.34") << qint64(1'340'000'000) << "1.34 s";
+    QTest::newRow("61") << qint64(61'000'000'000) << "61.0 s";
+}
+
+void TraceTest::durations()
+{
+    QFETCH(qint64, ns);
+    QFETCH(QString, text);
+    QCOMPARE(durationText(ns), text);
+}
+
+QTEST_GUILESS_MAIN(TraceTest)
+#include "trace_test.moc"

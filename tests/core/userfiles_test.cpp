@@ -1,0 +1,103 @@
+#include "core/base/files.h"
+#include "core/userfiles/cpp_scan.h"
+#include "core/userfiles/user_files.h"
+
+#include <QTemporaryDir>
+#include <QtTest>
+
+using namespace pipit;
+
+class UserFilesTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void definitionsAreFound();
+    void whatLooksLikeCodeIsNone();
+    void halfWrittenCodeIsHarmless();
+    void editsAndTheirUndo();
+    void savingNoticesOthers();
+};
+
+void UserFilesTest::definitionsAreFound()
+{
+    const QString text = "#include \"a.h\"\n\nnamespace {\nint helper(int a) { return a; }\n}\n\n"
+                         "// Boards one.\n// Twice.\nvoid Desk::board()\n{\n    if (x) { y(); }\n}\n"
+                         "QList<int> Desk::all(const QMap<int, int> &m) const\n{\n    return {};\n}\n"
+                         "Desk::Desk(QWidget *p) : Base(p), a_{1}\n{\n}\n"
+                         "template <class T> T twice(T t)\n{\n    return t + t;\n}\n"
+                         "struct Plain { int x; };\nstatic int table[] = {1, 2};\n";
+    QStringList names;
+    for (const Definition &d : definitionsIn(text))
+        names << (d.className.isEmpty() ? d.name : d.className + "::" + d.name) + ':' + QString::number(d.line);
+    QVERIFY2(names.contains("helper:4"), qPrintable(names.join(' ')));
+    QVERIFY(names.contains("Desk::board:9"));
+    QVERIFY(names.contains("Desk::all:13"));
+    QVERIFY(names.contains("twice:20"));
+    const auto board = definitionOf(text, "Desk", "board");
+    QVERIFY(board);
+    QVERIFY(text.mid(board->begin).startsWith("// Boards one."));
+    QCOMPARE(text[board->bodyClose], QChar('}'));
+    QCOMPARE(lineAt(text, board->bodyClose), 12);
+}
+
+void UserFilesTest::whatLooksLikeCodeIsNone()
+{
+    const QString text = "// void Desk::a() {}\n/* void Desk::b() {} */\nconst char *s = \"void Desk::c() {}\";\n"
+                         "const char *r = R\"x(void Desk::d() { )\" } )x\";\n#define M void Desk::e() {}\nchar q = '{';\n"
+                         "void Desk::f()\n{\n    auto s = \"}\"; // }\n    char c = '}';\n}\n";
+    QStringList names;
+    for (const Definition &d : definitionsIn(text))
+        names << d.name;
+    QCOMPARE(names, QStringList{"f"});
+}
+
+void UserFilesTest::halfWrittenCodeIsHarmless()
+{
+    const QString text = "void Desk::a()\n{\n    if (x) {\n}\nvoid Desk::b()\n{\n}\n/* open";
+    for (qsizetype n = 0; n <= text.size(); ++n)
+        (void)definitionsIn(text.left(n));
+    (void)definitionsIn("R\"");
+    (void)definitionsIn("\"\\");
+    QVERIFY(definitionsIn("}}}}{{{{").isEmpty());
+}
+
+void UserFilesTest::editsAndTheirUndo()
+{
+    QTemporaryDir dir;
+    QVERIFY(writeFile(dir.path() + "/a.cpp", "one\ntwo\n"));
+    UserFiles f(dir.path());
+    const FileEdit edit{"a.cpp", 8, {}, "three\n"};
+    QVERIFY(f.apply(edit));
+    QCOMPARE(*f.text("a.cpp"), QString("one\ntwo\nthree\n"));
+    QVERIFY(f.apply(edit)); // again: it is there already
+    QCOMPARE(*f.text("a.cpp"), QString("one\ntwo\nthree\n"));
+    f.setText("a.cpp", "zero\none\ntwo\nthree\n"); // moved, still verbatim
+    QVERIFY(f.revert(edit));
+    QCOMPARE(*f.text("a.cpp"), QString("zero\none\ntwo\n"));
+    QVERIFY(!f.revert(edit));
+    const FileEdit replace{"a.cpp", 0, "not there", "x"};
+    QVERIFY(!f.apply(replace));
+    QCOMPARE(*f.text("a.cpp"), QString("zero\none\ntwo\n"));
+}
+
+void UserFilesTest::savingNoticesOthers()
+{
+    QTemporaryDir dir;
+    const QString path = dir.path() + "/a.cpp";
+    QVERIFY(writeFile(path, "mine"));
+    UserFiles f(dir.path());
+    QCOMPARE(*f.text("a.cpp"), QString("mine"));
+    QVERIFY(writeFile(path, "theirs"));
+    QCOMPARE(f.refresh(), QStringList{"a.cpp"});
+    QCOMPARE(*f.text("a.cpp"), QString("theirs")); // nothing typed: read again
+    f.setText("a.cpp", "typed");
+    QVERIFY(writeFile(path, "theirs again"));
+    QVERIFY(!f.save("a.cpp"));
+    QCOMPARE(*readFile(path), QByteArray("theirs again"));
+    QCOMPARE(*f.text("a.cpp"), QString("typed"));
+    QVERIFY(writeFile(dir.path() + "/b.cpp", "\xff\xfe"));
+    QVERIFY(!f.text("b.cpp"));
+}
+
+QTEST_GUILESS_MAIN(UserFilesTest)
+#include "userfiles_test.moc"

@@ -1,0 +1,48 @@
+// Ends in the way its argument says, after some events.
+#include <QApplication>
+#include <QTimer>
+#include <QWidget>
+
+#include <csignal>
+#include <cstdlib>
+#include <sys/wait.h>
+#include <unistd.h>
+
+int main(int argc, char **argv)
+{
+    const QString how = argc > 1 ? argv[1] : "";
+    QApplication app(argc, argv);
+    QObject o;
+    o.setObjectName("last");
+    if (how == "fork") { // a child that goes on using the tool-kit must not write into our rings
+        QObject::connect(&o, &QObject::objectNameChanged, &o, [] {});
+        const pid_t child = fork();
+        if (child == 0) {
+            for (int i = 0; i < 1000; ++i)
+                o.setObjectName(QString::number(i));
+            _exit(0);
+        }
+        int status = 0;
+        waitpid(child, &status, 0);
+        o.setObjectName("parent");
+        return WIFEXITED(status) ? 5 : 6;
+    }
+    if (how == "early")
+        return 7; // no loop, no window
+    int ticks = 0;
+    QTimer t;
+    QObject::connect(&t, &QTimer::timeout, &o, [&] {
+        if (++ticks < 20)
+            return;
+        qWarning("the end is near");
+        if (how == "segv")
+            *static_cast<volatile int *>(nullptr) = 1;
+        if (how == "kill")
+            raise(SIGKILL);
+        if (how == "abort")
+            std::abort();
+        app.exit(3);
+    });
+    t.start(2);
+    return QApplication::exec();
+}
