@@ -101,12 +101,24 @@ inline constexpr KindInfo kinds[] = {
 };
 
 // The entry for a kind, or null for a number that this version does not know.
+inline constexpr std::uint16_t kindNumbers = 32; // all kinds are below this
+
+namespace detail
+{
+struct KindTable {
+    const KindInfo *at[kindNumbers] = {};
+    constexpr KindTable()
+    {
+        for (const auto &k : kinds)
+            at[static_cast<std::uint16_t>(k.kind)] = &k;
+    }
+};
+inline constexpr KindTable kindTable;
+} // namespace detail
+
 constexpr const KindInfo *infoOf(std::uint16_t kind)
 {
-    for (const auto &k : kinds)
-        if (static_cast<std::uint16_t>(k.kind) == kind)
-            return &k;
-    return nullptr;
+    return kind < kindNumbers ? detail::kindTable.at[kind] : nullptr;
 }
 
 // Begin records open one level of nesting, end records close it.

@@ -269,6 +269,9 @@ void Session::programEnded()
             ending_ = f->info->ending;
             if (f->info->signal)
                 Q_EMIT problem(ending_ + ". Everything recorded up to then is kept.");
+            figures_.stalls = f->past.stalls; // the watcher may not have told the last of them yet
+            figures_.open.reset();
+            Q_EMIT figuresChanged();
             f->past.label = QFileInfo(f->info->program).fileName();
             if (!f->info->project.isEmpty())
                 f->past.label = QFileInfo(QFileInfo(run->spec().projectFile).path()).fileName();

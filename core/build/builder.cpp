@@ -11,6 +11,7 @@
 #include <QLibraryInfo>
 #include <QProcess>
 #include <QProcessEnvironment>
+#include <QRegularExpression>
 #include <QStandardPaths>
 
 #include <thread>
@@ -127,11 +128,165 @@ Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> 
 }
 
 struct Unit {
-    QString source; // relative
-    QByteArray key;
+    QString source; // relative to the project's folder
+    QString stem;   // of its object file
+    QByteArray key; // of everything it is made from
     QString object;
     Step step;
 };
+
+// One build: the steps in order, with what they share.
+class Build
+{
+public:
+    Build(const ProjectPlace &place, const QString &base, const std::atomic<bool> &cancel,
+          const std::function<void(const QString &)> &progress)
+        : place_(place), base_(base), out_(place.folder + "/.pipit"), cancel_(cancel), progress_(progress)
+    {
+    }
+
+    Outcome prepare(const Generated &generated);
+    bool compile(BuildReport &report);
+    bool link(const QString &program, BuildReport &report);
+
+private:
+    Outcome mocs(QByteArray &unity, QByteArrayList &made);
+    void say(const QString &what) const
+    {
+        if (progress_)
+            progress_(what);
+    }
+
+    const ProjectPlace &place_;
+    QString base_, out_, pch_;
+    const std::atomic<bool> &cancel_;
+    const std::function<void(const QString &)> &progress_;
+    std::vector<Unit> units_;
+};
+
+// Headers of the user's with Q_OBJECT get their meta-object code, as part of the unity.
+Outcome Build::mocs(QByteArray &unity, QByteArrayList &made)
+{
+    static const QRegularExpression macro("^\\s*Q_OBJECT\\b", QRegularExpression::MultilineOption);
+    for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name)) {
+        auto bytes = readFile(place_.folder + '/' + h);
+        if (!bytes || !macro.match(QString::fromUtf8(*bytes)).hasMatch())
+            continue;
+        const QString moc = QLibraryInfo::path(QLibraryInfo::LibraryExecutablesPath) + "/moc";
+        const QString to = out_ + "/moc_" + h + ".cpp";
+        const Step s = run(moc, {"-I", place_.folder, h, "-o", to + ".part"}, place_.folder, cancel_);
+        if (!s.ok)
+            return Problem{"The meta-object compiler failed: " + QString::fromUtf8(s.errors.left(400)), h,
+                           "Check the header's Q_OBJECT class"};
+        if (auto code = readFile(to + ".part"); code)
+            if (auto ok = writeFileIfChanged(to, *code); !ok)
+                return ok.problem();
+        unity += "#include \"moc_" + h.toUtf8() + ".cpp\"\n";
+        made << *bytes;
+    }
+    return Done{};
+}
+
+Outcome Build::prepare(const Generated &generated)
+{
+    if (auto ok = makeFolder(out_); !ok)
+        return ok;
+    (void)writeFileIfChanged(out_ + "/.gitignore", "*\n");
+    auto pch = precompiled(generated.headers, cancel_, progress_);
+    if (!pch)
+        return pch.problem();
+    pch_ = *pch;
+    // What each unit is made from; a unit is compiled only when that changed.
+    QByteArrayList shared{compilerFlags().join(' ').toUtf8(), pch_.toUtf8()};
+    for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name))
+        if (auto bytes = readFile(place_.folder + '/' + h))
+            shared << *bytes;
+    QByteArrayList made = shared;
+    for (const GeneratedFile &g : generated.files)
+        if (!g.name.endsWith(".json") && !g.name.endsWith(".cmake")) {
+            made << g.bytes;
+            if (!g.name.endsWith(".cpp"))
+                shared << g.bytes;
+        }
+    const QByteArray base = base_.toUtf8();
+    QByteArray unity = "#include \"../generated/" + base + "_base.cpp\"\n#include \"../generated/" + base +
+                       "_wiring.cpp\"\n#include \"../generated/main.cpp\"\n";
+    if (auto ok = mocs(unity, made); !ok)
+        return ok;
+    if (auto ok = writeFileIfChanged(out_ + "/unity.cpp", unity); !ok)
+        return ok.problem();
+    units_.push_back({".pipit/unity.cpp", "made", hashOf(made), {}, {}});
+    for (const QString &source : userSources(place_.folder)) {
+        auto bytes = readFile(place_.folder + '/' + source);
+        if (!bytes)
+            return bytes.problem();
+        units_.push_back({source, "user_" + QFileInfo(source).completeBaseName(),
+                          hashOf(shared + QByteArrayList{*bytes}), {}, {}});
+    }
+    return Done{};
+}
+
+bool Build::compile(BuildReport &report)
+{
+    say("Compiling " + base_ + ".cpp");
+    std::vector<std::thread> threads;
+    for (Unit &u : units_) {
+        u.object = QStringLiteral("%1/%2_%3.o").arg(out_, u.stem, QString::fromLatin1(u.key));
+        u.step.ok = QFileInfo::exists(u.object);
+        if (u.step.ok)
+            continue;
+        threads.emplace_back([&u, this] {
+            const QString part = u.object + ".part";
+            u.step = run("g++", compilerFlags() + QStringList{"-I", place_.folder, "-include", pch_, "-c", u.source, "-o", part},
+                         place_.folder, cancel_);
+            if (u.step.ok)
+                QFile::rename(part, u.object);
+        });
+    }
+    for (auto &t : threads)
+        t.join();
+    bool ok = true;
+    for (const Unit &u : units_) {
+        report.messages += diagnosticsFrom(u.step.errors, place_.folder);
+        ok = ok && u.step.ok;
+    }
+    std::stable_sort(report.messages.begin(), report.messages.end(),
+                     [](const BuildMessage &a, const BuildMessage &b) { return a.error && !b.error; });
+    return ok;
+}
+
+bool Build::link(const QString &program, BuildReport &report)
+{
+    QByteArrayList keys;
+    QStringList objects;
+    for (const Unit &u : units_) {
+        keys << u.key;
+        objects << u.object;
+    }
+    const QByteArray key = hashOf(keys);
+    auto last = readFile(out_ + "/linked");
+    if (QFileInfo::exists(program) && last && *last == key)
+        return true;
+    say("Linking");
+    QStringList arguments{"-o", program + ".part"};
+    arguments << objects;
+    if (hasMold())
+        arguments << "-fuse-ld=mold";
+    arguments << "-L" + QLibraryInfo::path(QLibraryInfo::LibrariesPath) << "-lQt6Widgets" << "-lQt6Gui"
+              << "-lQt6Concurrent" << "-lQt6Core" << "-lpthread";
+    const Step s = run("g++", arguments, place_.folder, cancel_);
+    report.messages += diagnosticsFrom(s.errors, place_.folder);
+    if (!s.ok)
+        return false;
+    QFile::remove(program); // not written over: the old one may be running
+    QFile::rename(program + ".part", program);
+    (void)writeFile(out_ + "/linked", key);
+    report.linked = true;
+    for (const QString &old : QDir(out_).entryList({"made_*.o", "user_*.o"}, QDir::Files))
+        if (!objects.contains(out_ + '/' + old))
+            QFile::remove(out_ + '/' + old);
+    return true;
+}
 
 } // namespace
 
@@ -144,106 +299,24 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
                                    const std::function<void(const QString &)> &progress)
 {
     const std::int64_t started = monotonicNow();
-    const auto say = [&](const QString &what) {
-        if (progress)
-            progress(what);
-    };
     BuildReport report;
-    if (QFileInfo::exists(programPath(project)))
-        report.program = programPath(project);
+    const QString program = programPath(project);
+    if (QFileInfo::exists(program))
+        report.program = program;
     auto generated = generate(project, place_, files);
     if (!generated)
         return generated.problem();
     if (auto ok = writeGenerated(*generated, place_); !ok)
         return ok.problem();
-    const QString out = place_.folder + "/.pipit";
-    if (auto ok = makeFolder(out); !ok)
+    Build build(place_, project.windows.first().file, cancel, progress);
+    if (auto ok = build.prepare(*generated); !ok)
         return ok.problem();
-    (void)writeFileIfChanged(out + "/.gitignore", "*\n");
-    const QString file = project.windows.first().file;
-    (void)writeFileIfChanged(out + "/unity.cpp", "#include \"../generated/" + file.toUtf8() +
-                                                     "_base.cpp\"\n#include \"../generated/" + file.toUtf8() +
-                                                     "_wiring.cpp\"\n#include \"../generated/main.cpp\"\n");
-    auto pch = precompiled(generated->headers, cancel, progress);
-    if (!pch)
-        return pch.problem();
-
-    // What each unit is made from; a unit is compiled only when that changed.
-    QByteArrayList shared{compilerFlags().join(' ').toUtf8(), pch->toUtf8()};
-    for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name))
-        if (auto bytes = readFile(place_.folder + '/' + h))
-            shared << *bytes;
-    QByteArrayList made = shared;
-    for (const GeneratedFile &g : generated->files)
-        if (!g.name.endsWith(".json") && !g.name.endsWith(".cmake")) {
-            made << g.bytes;
-            if (!g.name.endsWith(".cpp"))
-                shared << g.bytes;
-        }
-    auto user = readFile(place_.folder + '/' + file + ".cpp");
-    if (!user)
-        return user.problem();
-    Unit units[2] = {{".pipit/unity.cpp", hashOf(made), {}, {}},
-                     {file + ".cpp", hashOf(shared + QByteArrayList{*user}), {}, {}}};
-    say("Compiling " + file + ".cpp");
-    std::thread threads[2];
-    for (int i = 0; i < 2; ++i) {
-        Unit &u = units[i];
-        u.object = QStringLiteral("%1/%2_%3.o").arg(out, i ? "user" : "made", QString::fromLatin1(u.key));
-        u.step.ok = QFileInfo::exists(u.object);
-        if (u.step.ok)
-            continue;
-        threads[i] = std::thread([&u, &pch, this] {
-            const QStringList arguments =
-                compilerFlags() +
-                QStringList{"-I", place_.folder, "-include", *pch, "-c", u.source, "-o", u.object + ".part"};
-            u.step = run("g++", arguments, place_.folder, cancel);
-            if (u.step.ok)
-                QFile::rename(u.object + ".part", u.object);
-        });
-    }
-    for (auto &t : threads)
-        if (t.joinable())
-            t.join();
-    for (const Unit &u : units)
-        report.messages += diagnosticsFrom(u.step.errors, place_.folder);
-    std::stable_sort(report.messages.begin(), report.messages.end(),
-                     [](const BuildMessage &a, const BuildMessage &b) { return a.error && !b.error; });
+    report.ok = build.compile(report) && !cancel && build.link(program, report);
     report.ns = monotonicNow() - started;
     if (cancel)
         return Problem{"The build was cancelled", {}, "The program of the last build stays as it was"};
-    if (!units[0].step.ok || !units[1].step.ok)
-        return report;
-
-    const QByteArray linkKey = hashOf({units[0].key, units[1].key});
-    auto lastLink = readFile(out + "/linked");
-    if (report.program.isEmpty() || !lastLink || *lastLink != linkKey) {
-        say("Linking");
-        const QString libraries = QLibraryInfo::path(QLibraryInfo::LibrariesPath);
-        QStringList arguments{"-o", programPath(project) + ".part", units[0].object, units[1].object};
-        if (hasMold())
-            arguments << "-fuse-ld=mold";
-        arguments << "-L" + libraries << "-lQt6Widgets"
-                  << "-lQt6Gui"
-                  << "-lQt6Concurrent"
-                  << "-lQt6Core"
-                  << "-lpthread";
-        const Step s = run("g++", arguments, place_.folder, cancel);
-        report.messages += diagnosticsFrom(s.errors, place_.folder);
-        report.ns = monotonicNow() - started;
-        if (!s.ok)
-            return report;
-        QFile::remove(programPath(project));
-        QFile::rename(programPath(project) + ".part", programPath(project));
-        (void)writeFile(out + "/linked", linkKey);
-        report.linked = true;
-        for (const QString &old : QDir(out).entryList({"made_*.o", "user_*.o"}, QDir::Files))
-            if (out + '/' + old != units[0].object && out + '/' + old != units[1].object)
-                QFile::remove(out + '/' + old);
-    }
-    report.program = programPath(project);
-    report.ok = true;
-    report.ns = monotonicNow() - started;
+    if (report.ok)
+        report.program = program;
     return report;
 }
 

@@ -228,10 +228,10 @@ QByteArray mainSource(const WindowNode &w, const QString &project)
            "Wired window;\n    window.show();\n    return QApplication::exec();\n}\n";
 }
 
-QByteArray sourcesFile(const WindowNode &w)
+QByteArray sourcesFile(const WindowNode &w, const QString &folder)
 {
     const QByteArray f = w.file.toUtf8();
-    return "# Made by Pipit; edits here are overwritten.\nset(PROJECT_SOURCES " + f + ".cpp generated/" + f +
+    return "# Made by Pipit; edits here are overwritten.\nset(PROJECT_SOURCES " + userSources(folder).join(' ').toUtf8() + " generated/" + f +
            "_base.cpp generated/" + f +
            "_wiring.cpp generated/main.cpp)\nset(PROJECT_LIBRARIES Qt6::Widgets Qt6::Concurrent)\n";
 }
@@ -335,7 +335,7 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
                {f + "_wiring.h", wiring->header},
                {f + "_wiring.cpp", wiring->source},
                {"generated/main.cpp", mainSource(w, project.name)},
-               {"generated/sources.cmake", sourcesFile(w)},
+               {"generated/sources.cmake", sourcesFile(w, place.folder)},
                {"generated/map.json", mapFile(project, w, *wiring, files)}};
     QSet<QString> classes{"QWidget",     "QApplication", "QVBoxLayout", "QHBoxLayout",
                           "QPushButton", "QLabel",       "QLineEdit",   "QListWidget"};
@@ -353,6 +353,11 @@ Outcome writeGenerated(const Generated &generated, const ProjectPlace &place)
         if (auto ok = writeFileIfChanged(place.folder + '/' + f.name, f.bytes); !ok)
             return ok.problem();
     return Done{};
+}
+
+QStringList userSources(const QString &folder)
+{
+    return QDir(folder).entryList({"*.cpp"}, QDir::Files, QDir::Name);
 }
 
 QList<GeneratedFile> userTemplates(const Project &project)

@@ -27,6 +27,9 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
 // Writes what changed; removes nothing.
 Outcome writeGenerated(const Generated &generated, const ProjectPlace &place);
 
+// The user's own source files, in the project's folder itself. One list for both ways to build.
+QStringList userSources(const QString &folder);
+
 // The user's own files as they are first made, and the CMakeLists.txt: never written again.
 QList<GeneratedFile> userTemplates(const Project &project);
 

@@ -161,11 +161,14 @@ void RecordingWriter::record(int stream, const Slot &slot, const char *text, std
         s.firstTime = slot.time;
     }
     s.lastTime = std::max(s.lastTime, slot.time);
-    put(s.buffer, s.lastTime); // never backwards within a stream
-    put(s.buffer, slot.kind);
-    put(s.buffer, slot.depth);
-    put(s.buffer, slot.value);
-    putBytes(s.buffer, slot.words, std::size_t(info->words) * 8);
+    const std::size_t at = s.buffer.size(), words = std::size_t(info->words) * 8;
+    s.buffer.resize(at + packet::eventBytes + words);
+    char *to = s.buffer.data() + at;
+    std::memcpy(to, &s.lastTime, 8); // never backwards within a stream
+    std::memcpy(to + 8, &slot.kind, 2);
+    std::memcpy(to + 10, &slot.depth, 2);
+    std::memcpy(to + 12, &slot.value, 4);
+    std::memcpy(to + packet::eventBytes, slot.words, words);
     if (info->text) {
         for (std::size_t i = 0; i < bytes; ++i)
             s.buffer.push_back(text[i] ? text[i] : ' ');

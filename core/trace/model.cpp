@@ -138,12 +138,14 @@ std::uint32_t TraceModel::objectIndex(Thread &t, std::uint64_t address)
 
 std::uint32_t TraceModel::linkIndex(const Slot &s)
 {
-    std::lock_guard lock(mutex_);
     const std::uint64_t serial = s.words[1];
     // A slot called by index has no connect call of its own: one row for each method.
     const std::uint64_t key = serial ? serial : s.words[2] | std::uint64_t(1) << 62;
+    if (const auto it = linkCache_.find(key); it != linkCache_.end())
+        return it->second;
+    std::lock_guard lock(mutex_);
     if (const auto it = linkRows_.constFind(key); it != linkRows_.constEnd())
-        return *it;
+        return linkCache_[key] = *it;
     LinkRow row;
     row.kind = link::LinkKind(s.value);
     row.serial = serial;
@@ -190,8 +192,8 @@ void TraceModel::begin(Thread &t, const Slot &s)
             posted_.erase(it);
         }
     } else if (spanKind == SpanKind::Signal) {
-        std::lock_guard lock(mutex_);
-        span.what = signalRows_.value(s.words[1], 0);
+        const auto it = signalCache_.find(s.words[1]);
+        span.what = it == signalCache_.end() ? 0 : it->second;
     } else {
         span.what = linkIndex(s);
     }
@@ -242,6 +244,7 @@ void TraceModel::learn(Thread &t, const Slot &s, const char *text, std::size_t b
         if (!signalRows_.contains(s.words[0])) {
             signals_.push_back({words.left(cut), words.mid(cut + 1)});
             signalRows_.insert(s.words[0], std::uint32_t(signals_.size() - 1));
+            signalCache_[s.words[0]] = std::uint32_t(signals_.size() - 1);
         }
         break;
     case Kind::CodePlace:

@@ -124,6 +124,8 @@ private:
     std::atomic<std::uint64_t> lost_{0};
     std::vector<std::unique_ptr<Thread>> threadStates_; // writer only
     std::unordered_map<std::uint64_t, Posting> posted_; // writer only, by event address
+    // Writer only: the tables' rows, without their lock.
+    std::unordered_map<std::uint64_t, std::uint32_t> signalCache_, linkCache_;
 
     mutable std::mutex mutex_; // guards the tables below
     std::vector<ObjectInfo> objects_;

@@ -49,6 +49,7 @@ private slots:
     void anyTextIsShownAsItStands();
     void everyClassCompiles();
     void aFailedBuildKeepsTheLastProgram();
+    void metaObjectsAndMoreFilesAreBuilt();
     void plainCMakeBuildsIt();
     void noSignalReachesAHalfMadeWindow();
     void pacingsDoWhatTheySay();
@@ -166,6 +167,29 @@ void BuildTest::aFailedBuildKeepsTheLastProgram()
     QVERIFY(!third.ok);
     QCOMPARE(third.messages.first().file, QString("desk.cpp"));
     QCOMPARE(third.messages.first().line, 7);
+}
+
+void BuildTest::metaObjectsAndMoreFilesAreBuilt()
+{
+    QTemporaryDir dir;
+    Workspace w = makeProject(dir.path() + "/desk", [](Workspace &ws) {
+        QVERIFY(ws.addWidget(".", "button", "go", {}));
+        QVERIFY(ws.connect({"go", "clicked", {}, "start", {}}));
+    });
+    const QString folder = w.place().folder;
+    replaceIn(folder + "/desk.h", "public:\n", "    Q_OBJECT\npublic:\n    Q_SLOT void own() {}\n");
+    QVERIFY(writeFile(folder + "/more.cpp", "int more() { return 42; }\n"));
+    replaceIn(folder + "/desk.cpp", "Desk::start()\n{\n", "Desk::start()\n{\n    int more();\n    setWindowTitle(QString(metaObject()->className()) + QString::number(more()));\n");
+    auto opened = Workspace::open(w.place().file);
+    const BuildReport r = built(*opened);
+    QVERIFY2(r.ok, qPrintable(errors(r)));
+    QVERIFY(readFile(folder + "/generated/sources.cmake")->contains("desk.cpp more.cpp"));
+    auto run = started(*opened, r.program);
+    QVERIFY(run->program().request("window", {}, std::chrono::seconds(20)));
+    QVERIFY(run->program().request("click", {{"target", "go"}}, std::chrono::seconds(5)));
+    auto title = run->program().request("text", {{"target", "desk"}}, std::chrono::seconds(5));
+    QVERIFY2(bool(title), title ? "" : qPrintable(title.problem().text()));
+    QCOMPARE((*title)["text"].toString(), QString("Desk42"));
 }
 
 void BuildTest::plainCMakeBuildsIt()

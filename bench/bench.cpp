@@ -1,0 +1,201 @@
+// Figures as ratios taken side by side in one run: ./dev bench [cost|edit|stalls|start]
+#include "core/base/files.h"
+#include "core/build/builder.h"
+#include "core/pace/stalls.h"
+#include "core/project/workspace.h"
+#include "core/session/live_run.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QProcess>
+#include <QTemporaryDir>
+
+#include <algorithm>
+#include <cstdio>
+
+using namespace pipit;
+
+namespace
+{
+
+QString bin(const char *name) { return QCoreApplication::applicationDirPath() + '/' + name; }
+
+double median(std::vector<double> v)
+{
+    std::sort(v.begin(), v.end());
+    return v.empty() ? 0 : v[v.size() / 2];
+}
+double worst(const std::vector<double> &v) { return *std::max_element(v.begin(), v.end()); }
+
+void copyFolder(const QString &from, const QString &to)
+{
+    QDir().mkpath(to);
+    for (const QFileInfo &f : QDir(from).entryInfoList(QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot))
+        f.isDir() ? copyFolder(f.filePath(), to + '/' + f.fileName())
+                  : void(QFile::copy(f.filePath(), to + '/' + f.fileName()));
+}
+
+struct Output {
+    QByteArray bytes;
+    std::mutex mutex;
+};
+
+std::unique_ptr<LiveRun> startRecorded(const RunSpec &spec, std::shared_ptr<Output> out)
+{
+    Program::Callbacks callbacks;
+    callbacks.output = [out](const QByteArray &b, bool) {
+        std::lock_guard lock(out->mutex);
+        out->bytes += b;
+    };
+    auto run = LiveRun::start(spec, callbacks);
+    if (!run)
+        qFatal("%s", qPrintable(run.problem().text()));
+    return std::move(*run);
+}
+
+void take(const QByteArray &text, std::vector<double> &send, std::vector<double> &click)
+{
+    for (const QByteArray &line : text.split('\n')) {
+        if (line.startsWith("send "))
+            send.push_back(line.mid(5).toDouble());
+        if (line.startsWith("click "))
+            click.push_back(line.mid(6).toDouble());
+    }
+}
+
+// Cost of recording, against none and against the filter by hand; triples in turn.
+void cost()
+{
+    std::vector<double> send[3], click[3];
+    std::uint64_t lost = 0;
+    for (int round = 0; round < 15; ++round) {
+        for (int kind = 0; kind < 2; ++kind) {
+            QProcess p;
+            p.start(bin("bench-target"), kind ? QStringList{"filter"} : QStringList());
+            p.waitForFinished(60'000);
+            take(p.readAllStandardOutput(), send[kind], click[kind]);
+        }
+        QTemporaryDir dir;
+        RunSpec spec;
+        spec.program.program = bin("bench-target");
+        spec.recordTo = dir.path() + "/rec";
+        auto out = std::make_shared<Output>();
+        auto run = startRecorded(spec, out);
+        (void)run->program().waitForEnd(std::chrono::seconds(60));
+        lost += run->trace().lost();
+        take(out->bytes, send[2], click[2]);
+    }
+    const char *names[] = {"none", "filter by hand", "recorded"};
+    std::printf("cost of watching, medians of 15 triples in turn\n");
+    for (int k = 0; k < 3; ++k)
+        std::printf("  %-16s bare send %7.1f ns   click with handler %8.1f ns\n", names[k], median(send[k]), median(click[k]));
+    std::printf("  recording adds %.1f ns a send (the filter %.1f), %.0f ns a click (%.1f %%; the filter %.0f ns)\n",
+                median(send[2]) - median(send[0]), median(send[1]) - median(send[0]), median(click[2]) - median(click[0]),
+                100 * (median(click[2]) / median(click[0]) - 1), median(click[1]) - median(click[0]));
+    std::printf("  records lost meanwhile: %llu\n", static_cast<unsigned long long>(lost));
+}
+
+// From an edit of a handler's body to the window, against the same project built by plain CMake.
+void edit()
+{
+    QTemporaryDir dir;
+    const QString folder = dir.path() + "/desk";
+    copyFolder(QStringLiteral(PIPIT_SOURCE_DIR "/demos/ferry-desk/before"), folder);
+    QProcess::execute("sh", {"-c", "cmake -S " + folder + " -B " + dir.path() + "/cm >/dev/null && cmake --build " + dir.path() + "/cm >/dev/null"});
+    const QString cpp = folder + "/ferry_desk.cpp";
+    const QByteArray text = *readFile(cpp);
+    std::vector<double> ours, window, theirs;
+    for (int i = 0; i <= 20; ++i) {
+        (void)writeFile(cpp, QByteArray(text).replace("% 16 < 8", "% 16 < " + QByteArray::number(i)));
+        QElapsedTimer t;
+        t.start();
+        auto w = Workspace::open(folder);
+        Builder b(w->place());
+        auto r = b.build(w->project(), w->files());
+        if (!r || !r->ok)
+            qFatal("the demo does not build");
+        const double built = double(t.nsecsElapsed()) / 1e9;
+        RunSpec spec;
+        spec.program.program = r->program;
+        spec.map = folder + "/generated/map.json";
+        auto run = startRecorded(spec, std::make_shared<Output>());
+        (void)run->program().request("window", {}, std::chrono::seconds(20));
+        const double shown = double(t.nsecsElapsed()) / 1e9;
+        run->program().kill();
+        (void)run->program().waitForEnd(std::chrono::seconds(5));
+        t.restart();
+        QProcess::execute("sh", {"-c", "cmake --build " + dir.path() + "/cm >/dev/null"});
+        const double plain = double(t.nsecsElapsed()) / 1e9;
+        if (i == 0)
+            continue; // makes the precompiled header
+        ours.push_back(built);
+        window.push_back(shown);
+        theirs.push_back(plain);
+    }
+    std::printf("edit of a body, 20 in turn: edit to window %.2f s median, %.2f s worst; of it the build %.2f s median;\n"
+                "  plain cmake --build %.2f s median, %.2f s worst: the build alone is %.2f times as fast\n",
+                median(window), worst(window), median(ours), median(theirs), worst(theirs), median(theirs) / median(ours));
+}
+
+// Stalls against the target's own clock.
+void stalls()
+{
+    RunSpec spec;
+    spec.program.program = bin("target-loops");
+    for (int ms : {60, 90, 130, 180, 250, 350, 500, 700, 1000, 1500})
+        spec.program.arguments << QString::number(ms);
+    auto out = std::make_shared<Output>();
+    auto run = startRecorded(spec, out);
+    (void)run->program().waitForEnd(std::chrono::seconds(60));
+    std::vector<double> own, callError, stallError;
+    for (const QByteArray &line : out->bytes.split('\n'))
+        if (line.startsWith("block "))
+            own.push_back(line.mid(6).toDouble());
+    std::size_t right = 0;
+    for (const Stall &s : stallsOf(run->trace(), run->handlers(), std::chrono::milliseconds(50))) {
+        if (s.contributors.front().handler.name != "Blocker::block" || right >= own.size())
+            continue;
+        callError.push_back(std::abs(double(s.contributors.front().ns) - own[right]) / 1e6);
+        stallError.push_back(std::abs(double(s.duration) - own[right]) / 1e6);
+        ++right;
+    }
+    if (callError.empty())
+        qFatal("no stall was found");
+    std::printf("10 stalls of 60 to 1500 ms against the target's own clock: right handler in %zu of %zu;\n"
+                "  duration of the handler off by %.3f ms median, %.3f ms worst; of the stall %.3f ms median, %.3f ms worst\n",
+                right, own.size(), median(callError), worst(callError), median(stallError), worst(stallError));
+}
+
+// From the start of the process to the window with the demo in it, seen by its own recorder.
+void start()
+{
+    std::vector<double> seconds;
+    for (int i = 0; i < 11; ++i) {
+        RunSpec spec;
+        spec.program.program = bin("pipit-window");
+        spec.program.arguments = QStringList{QStringLiteral(PIPIT_SOURCE_DIR "/demos/ferry-desk/before")};
+        auto run = startRecorded(spec, std::make_shared<Output>());
+        (void)run->program().request("window", {}, std::chrono::seconds(20));
+        const double shown = double(monotonicNow() - run->program().startedAt()) / 1e9;
+        run->program().kill();
+        (void)run->program().waitForEnd(std::chrono::seconds(5));
+        if (i)
+            seconds.push_back(shown);
+    }
+    std::printf("start of the window with the demo, 10 times, recorder included: %.3f s median, %.3f s worst\n",
+                median(seconds), worst(seconds));
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    QCoreApplication app(argc, argv);
+    const QString what = argc > 1 ? argv[1] : "all";
+    const std::pair<const char *, void (*)()> all[] = {{"cost", cost}, {"edit", edit}, {"stalls", stalls}, {"start", start}};
+    for (const auto &[name, run] : all)
+        if (what == "all" || what == name)
+            run();
+    return 0;
+}
