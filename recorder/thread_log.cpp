@@ -28,7 +28,7 @@ namespace
 thread_local ThreadLog *threadLog = nullptr;
 thread_local bool muted = false;
 
-constexpr std::size_t mainSlots = std::size_t(1) << 18;
+constexpr std::size_t mainSlots = std::size_t(1) << 16;
 constexpr std::size_t otherSlots = std::size_t(1) << 14;
 
 link::RingHeader *makeRing(std::size_t capacity)
@@ -131,7 +131,14 @@ void ThreadLog::begin(Kind kind, std::uint32_t value, std::uint64_t a, std::uint
                       std::uint64_t d)
 {
     put(Slot{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+    opened_[depth_ & 255] = kind;
     ++depth_;
+}
+
+void ThreadLog::leaveSignal()
+{
+    if (depth_ > 0 && opened_[(depth_ - 1) & 255] == Kind::SignalBegin)
+        end(Kind::SignalEnd, std::uint16_t(depth_ - 1));
 }
 
 void ThreadLog::end(Kind kind, std::uint16_t depth, std::uint32_t value, std::uint64_t a)

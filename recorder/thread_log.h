@@ -65,6 +65,8 @@ public:
               std::uint64_t b = 0);
 
     std::uint16_t depth() const { return depth_; }
+    // An exception left a call, and with it the signal around it, whose own end is never told.
+    void leaveSignal();
 
     // Each tells the name on this stream unless it is known here, and returns the key to record.
     std::uint64_t object(const QObject *o);
@@ -93,6 +95,7 @@ private:
     link::RingWriter ring_;
     link::RingHeader *header_;
     std::uint16_t depth_ = 0;
+    link::Kind opened_[256] = {}; // by depth, modulo its size
     std::uint64_t lostTold_ = 0;
     std::size_t objectMask_;
     std::unique_ptr<KnownObject[]> objects_;
@@ -108,10 +111,15 @@ public:
         : log_(log), kind_(endKind), word_(word), depth_(log->depth())
     {
     }
-    ~OpenSpan() { log_->end(kind_, depth_, value, word_); }
+    ~OpenSpan()
+    {
+        log_->end(kind_, depth_, value, word_);
+        if (kind_ == link::Kind::CallEnd && value)
+            log_->leaveSignal();
+    }
     OpenSpan(const OpenSpan &) = delete;
     OpenSpan &operator=(const OpenSpan &) = delete;
-    std::uint32_t value = 0;
+    std::uint32_t value = 0; // of a call: 1 while it may be left by an exception
 
 private:
     ThreadLog *log_;
