@@ -19,8 +19,10 @@ struct GeneratedFile {
 
 struct Generated {
     QList<GeneratedFile> files;
-    QStringList headers; // tool-kit headers, for the precompiled one
 };
+
+// The tool-kit's headers that a project's code needs, for the precompiled one.
+QStringList toolkitHeaders(const Project &project);
 
 Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files);
 

@@ -24,7 +24,7 @@ struct HandlerName {
     bool own = false;       // the project's own wiring, not the inner workings of generated code
 };
 
-// Which line of the generated wiring belongs to which connection (docs/formats/wiring-map.md).
+// Which line of the generated wiring belongs to which connection (docs/formats/project.md).
 struct WiringMap {
     struct Entry {
         QString connection, handler, name, part, source, signal;
