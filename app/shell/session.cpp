@@ -74,6 +74,13 @@ void Session::adopt(Workspace w)
     ranVersion_.clear();
     watchFiles();
     findings_ = findingsOf(workspace_->project(), workspace_->files());
+    inBackground(
+        this,
+        [headers = toolkitHeaders(workspace_->project())] {
+            warmCompiler(headers);
+            return 0;
+        },
+        [](int) {});
     Q_EMIT projectOpened();
     Q_EMIT projectChanged();
     Q_EMIT selectionChanged();

@@ -14,6 +14,7 @@
 #include <QRegularExpression>
 #include <QStandardPaths>
 
+#include <mutex>
 #include <thread>
 
 namespace pipit
@@ -108,6 +109,8 @@ Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> 
     const QString cache =
         QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch";
     const QString header = cache + '/' + key + ".h";
+    static std::mutex one; // the first build waits for the one that was begun when the project opened
+    std::lock_guard lock(one);
     if (QFileInfo::exists(header + ".gch"))
         return header;
     if (progress)
@@ -145,7 +148,7 @@ public:
     {
     }
 
-    Outcome prepare(const Generated &generated);
+    Outcome prepare(const Generated &generated, const QStringList &headers);
     bool compile(BuildReport &report);
     bool link(const QString &program, BuildReport &report);
 
@@ -187,12 +190,12 @@ Outcome Build::mocs(QByteArray &unity, QByteArrayList &made)
     return Done{};
 }
 
-Outcome Build::prepare(const Generated &generated)
+Outcome Build::prepare(const Generated &generated, const QStringList &headers)
 {
     if (auto ok = makeFolder(out_); !ok)
         return ok;
     (void)writeFileIfChanged(out_ + "/.gitignore", "*\n");
-    auto pch = precompiled(generated.headers, cancel_, progress_);
+    auto pch = precompiled(headers, cancel_, progress_);
     if (!pch)
         return pch.problem();
     pch_ = *pch;
@@ -290,6 +293,12 @@ bool Build::link(const QString &program, BuildReport &report)
 
 } // namespace
 
+void warmCompiler(const QStringList &headers)
+{
+    const std::atomic<bool> never{false};
+    (void)bool(precompiled(headers, never, {}));
+}
+
 QString Builder::programPath(const Project &project) const
 {
     return place_.folder + "/.pipit/" + project.windows.first().file;
@@ -309,7 +318,7 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
     if (auto ok = writeGenerated(*generated, place_); !ok)
         return ok.problem();
     Build build(place_, project.windows.first().file, cancel, progress);
-    if (auto ok = build.prepare(*generated); !ok)
+    if (auto ok = build.prepare(*generated, toolkitHeaders(project)); !ok)
         return ok.problem();
     report.ok = build.compile(report) && !cancel && build.link(program, report);
     report.ns = monotonicNow() - started;

@@ -46,6 +46,10 @@ private:
     ProjectPlace place_;
 };
 
+// Makes the precompiled header for these tool-kit headers unless it is there, so that the first build
+// need not. Blocking, so on a worker.
+void warmCompiler(const QStringList &headers);
+
 // The compiler's flags for a project: from Pipit and the tool-kit only, never from a project.
 QStringList compilerFlags();
 QString buildFlavour(); // told in recordings: figures of different flavours are not comparable

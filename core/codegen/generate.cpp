@@ -319,6 +319,16 @@ QString stubText(const Project &p, const Handler &h)
     return out;
 }
 
+QStringList toolkitHeaders(const Project &project)
+{
+    QSet<QString> classes{"QWidget",     "QApplication", "QVBoxLayout", "QHBoxLayout",
+                          "QPushButton", "QLabel",       "QLineEdit",   "QListWidget"};
+    project.eachWidget([&](const WidgetNode &n, const WidgetNode *) { classes.insert(n.className); });
+    QStringList headers(classes.begin(), classes.end());
+    headers.sort();
+    return headers;
+}
+
 Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files)
 {
     const WindowNode &w = project.windows.first();
@@ -337,11 +347,6 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
                {"generated/main.cpp", mainSource(w, project.name)},
                {"generated/sources.cmake", sourcesFile(w, place.folder)},
                {"generated/map.json", mapFile(project, w, *wiring, files)}};
-    QSet<QString> classes{"QWidget",     "QApplication", "QVBoxLayout", "QHBoxLayout",
-                          "QPushButton", "QLabel",       "QLineEdit",   "QListWidget"};
-    project.eachWidget([&](const WidgetNode &n, const WidgetNode *) { classes.insert(n.className); });
-    g.headers = QStringList(classes.begin(), classes.end());
-    g.headers.sort();
     return g;
 }
 
