@@ -19,14 +19,20 @@ using namespace pipit;
 namespace
 {
 
-QString bin(const char *name) { return QCoreApplication::applicationDirPath() + '/' + name; }
+QString bin(const char *name)
+{
+    return QCoreApplication::applicationDirPath() + '/' + name;
+}
 
 double median(std::vector<double> v)
 {
     std::sort(v.begin(), v.end());
     return v.empty() ? 0 : v[v.size() / 2];
 }
-double worst(const std::vector<double> &v) { return *std::max_element(v.begin(), v.end()); }
+double worst(const std::vector<double> &v)
+{
+    return *std::max_element(v.begin(), v.end());
+}
 
 void copyFolder(const QString &from, const QString &to)
 {
@@ -89,10 +95,13 @@ void cost()
     const char *names[] = {"none", "filter by hand", "recorded"};
     std::printf("cost of watching, medians of 15 triples in turn\n");
     for (int k = 0; k < 3; ++k)
-        std::printf("  %-16s bare send %7.1f ns   click with handler %8.1f ns\n", names[k], median(send[k]), median(click[k]));
-    std::printf("  recording adds %.1f ns a send (the filter %.1f), %.0f ns a click (%.1f %%; the filter %.0f ns)\n",
-                median(send[2]) - median(send[0]), median(send[1]) - median(send[0]), median(click[2]) - median(click[0]),
-                100 * (median(click[2]) / median(click[0]) - 1), median(click[1]) - median(click[0]));
+        std::printf("  %-16s bare send %7.1f ns   click with handler %8.1f ns\n", names[k], median(send[k]),
+                    median(click[k]));
+    std::printf(
+        "  recording adds %.1f ns a send (the filter %.1f), %.0f ns a click (%.1f %%; the filter %.0f ns)\n",
+        median(send[2]) - median(send[0]), median(send[1]) - median(send[0]),
+        median(click[2]) - median(click[0]), 100 * (median(click[2]) / median(click[0]) - 1),
+        median(click[1]) - median(click[0]));
     std::printf("  records lost meanwhile: %llu\n", static_cast<unsigned long long>(lost));
 }
 
@@ -102,7 +111,8 @@ void edit()
     QTemporaryDir dir;
     const QString folder = dir.path() + "/desk";
     copyFolder(QStringLiteral(PIPIT_SOURCE_DIR "/demos/ferry-desk/before"), folder);
-    QProcess::execute("sh", {"-c", "cmake -S " + folder + " -B " + dir.path() + "/cm >/dev/null && cmake --build " + dir.path() + "/cm >/dev/null"});
+    QProcess::execute("sh", {"-c", "cmake -S " + folder + " -B " + dir.path() +
+                                       "/cm >/dev/null && cmake --build " + dir.path() + "/cm >/dev/null"});
     const QString cpp = folder + "/ferry_desk.cpp";
     const QByteArray text = *readFile(cpp);
     std::vector<double> ours, window, theirs;
@@ -133,9 +143,11 @@ void edit()
         window.push_back(shown);
         theirs.push_back(plain);
     }
-    std::printf("edit of a body, 20 in turn: edit to window %.2f s median, %.2f s worst; of it the build %.2f s median;\n"
+    std::printf("edit of a body, 20 in turn: edit to window %.2f s median, %.2f s worst; of it the build "
+                "%.2f s median;\n"
                 "  plain cmake --build %.2f s median, %.2f s worst: the build alone is %.2f times as fast\n",
-                median(window), worst(window), median(ours), median(theirs), worst(theirs), median(theirs) / median(ours));
+                median(window), worst(window), median(ours), median(theirs), worst(theirs),
+                median(theirs) / median(ours));
 }
 
 // Stalls against the target's own clock.
@@ -163,8 +175,10 @@ void stalls()
     if (callError.empty())
         qFatal("no stall was found");
     std::printf("10 stalls of 60 to 1500 ms against the target's own clock: right handler in %zu of %zu;\n"
-                "  duration of the handler off by %.3f ms median, %.3f ms worst; of the stall %.3f ms median, %.3f ms worst\n",
-                right, own.size(), median(callError), worst(callError), median(stallError), worst(stallError));
+                "  duration of the handler off by %.3f ms median, %.3f ms worst; of the stall %.3f ms "
+                "median, %.3f ms worst\n",
+                right, own.size(), median(callError), worst(callError), median(stallError),
+                worst(stallError));
 }
 
 // From the start of the process to the window with the demo in it, seen by its own recorder.
@@ -183,8 +197,9 @@ void start()
         if (i)
             seconds.push_back(shown);
     }
-    std::printf("start of the window with the demo, 10 times, recorder included: %.3f s median, %.3f s worst\n",
-                median(seconds), worst(seconds));
+    std::printf(
+        "start of the window with the demo, 10 times, recorder included: %.3f s median, %.3f s worst\n",
+        median(seconds), worst(seconds));
 }
 
 } // namespace
@@ -193,7 +208,8 @@ int main(int argc, char **argv)
 {
     QCoreApplication app(argc, argv);
     const QString what = argc > 1 ? argv[1] : "all";
-    const std::pair<const char *, void (*)()> all[] = {{"cost", cost}, {"edit", edit}, {"stalls", stalls}, {"start", start}};
+    const std::pair<const char *, void (*)()> all[] = {
+        {"cost", cost}, {"edit", edit}, {"stalls", stalls}, {"start", start}};
     for (const auto &[name, run] : all)
         if (what == "all" || what == name)
             run();

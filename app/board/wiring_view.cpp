@@ -82,14 +82,14 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     });
     connect(sentences_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex &i) {
-                if (updating_ || !i.isValid())
-                    return;
+                if (updating_ || !i.isValid() || !sentences_->selectionModel()->isSelected(i))
+                    return; // made current by the focus alone
                 const SentenceRow &r = sentenceModel_->rows()[i.row()];
                 session_->select({r.object, r.connection, r.handler});
             });
     connect(cards_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex &i) {
-                if (updating_ || !i.isValid())
+                if (updating_ || !i.isValid() || !cards_->selectionModel()->isSelected(i))
                     return;
                 const CardRow &r = cardModel_->rows()[i.row()];
                 if (r.kind == CardRow::Card)
@@ -176,14 +176,17 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
         if (i.isValid() && cardModel_->rows()[i.row()].kind == CardRow::Card) {
             const CardRow &r = cardModel_->rows()[i.row()];
             const QRect card = cards_->visualRect(i).adjusted(4, 0, -8, -6);
-            if (session_->selection().handler == r.name && CardDelegate::openWord(card).contains(at))
+            const bool opened = session_->selection().handler == r.name;
+            if (opened && CardDelegate::openWord(card).contains(at)) {
                 Q_EMIT handlerOpened(r.name);
-            else if (session_->selection().handler == r.name && CardDelegate::moveWord(card).contains(at))
+            } else if (opened && CardDelegate::moveWord(card).contains(at)) {
                 Q_EMIT moveAsked(r.name, r.shape == Shape::Background ? Shape::OneGo : Shape::Background);
-            else {
+            } else {
                 dragged_ = r.name;
                 pressedAt_ = at;
+                cards_->setFocus();
             }
+            return true; // it is selected when the button is let go: opening a card moves the others
         }
     } else if (event->type() == QEvent::MouseMove && !dragged_.isEmpty()) {
         const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
@@ -192,8 +195,11 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
     } else if (event->type() == QEvent::MouseButtonRelease && !dragged_.isEmpty()) {
         cards_->viewport()->unsetCursor();
         const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
+        const QString handler = dragged_;
         if ((at - pressedAt_).manhattanLength() > 12)
             dropCard(at);
+        else
+            session_->select({{}, {}, handler});
         dragged_.clear();
     }
     return QWidget::eventFilter(watched, event);

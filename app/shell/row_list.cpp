@@ -164,7 +164,8 @@ void RowList::currentChanged(const QModelIndex &current, const QModelIndex &prev
 {
     QListView::currentChanged(current, previous);
     const Row *r = model_->row(current);
-    if (r && !quiet_ && !r->heading)
+    // Getting the focus makes a row current without selecting it; that is no choice of the person's.
+    if (r && !quiet_ && !r->heading && selectionModel()->isSelected(current))
         Q_EMIT chosen(r->key, r->number);
 }
 

@@ -31,7 +31,10 @@ Session::~Session()
         *cancelPlay_ = true;
     if (builder_)
         builder_->cancel = true;
+    *leaving_ = true;
     watch_.reset();
+    if (run_ && run_->program().running())
+        run_->program().kill(); // workers that ask it something get their answer at once
 }
 
 QString Session::title() const
@@ -76,8 +79,8 @@ void Session::adopt(Workspace w)
     findings_ = findingsOf(workspace_->project(), workspace_->files());
     inBackground(
         this,
-        [headers = toolkitHeaders(workspace_->project())] {
-            warmCompiler(headers);
+        [headers = toolkitHeaders(workspace_->project()), leaving = leaving_] {
+            warmCompiler(headers, *leaving);
             return 0;
         },
         [](int) {});

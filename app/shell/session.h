@@ -133,6 +133,7 @@ private:
     std::optional<PlayReport> playReport_;
     std::shared_ptr<std::atomic<bool>> cancelPlay_;
     std::shared_ptr<Builder> builder_;
+    std::shared_ptr<std::atomic<bool>> leaving_ = std::make_shared<std::atomic<bool>>(false);
     QByteArray ranVersion_; // the project as it was when it was run
     QString ending_;
     Selection selection_;

@@ -223,8 +223,11 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
         auto bytes = readFile(place_.folder + '/' + source);
         if (!bytes)
             return bytes.problem();
-        units_.push_back({source, "user_" + QFileInfo(source).completeBaseName(),
-                          hashOf(shared + QByteArrayList{*bytes}), {}, {}});
+        units_.push_back({source,
+                          "user_" + QFileInfo(source).completeBaseName(),
+                          hashOf(shared + QByteArrayList{*bytes}),
+                          {},
+                          {}});
     }
     return Done{};
 }
@@ -240,7 +243,9 @@ bool Build::compile(BuildReport &report)
             continue;
         threads.emplace_back([&u, this] {
             const QString part = u.object + ".part";
-            u.step = run("g++", compilerFlags() + QStringList{"-I", place_.folder, "-include", pch_, "-c", u.source, "-o", part},
+            u.step = run("g++",
+                         compilerFlags() +
+                             QStringList{"-I", place_.folder, "-include", pch_, "-c", u.source, "-o", part},
                          place_.folder, cancel_);
             if (u.step.ok)
                 QFile::rename(part, u.object);
@@ -275,8 +280,11 @@ bool Build::link(const QString &program, BuildReport &report)
     arguments << objects;
     if (hasMold())
         arguments << "-fuse-ld=mold";
-    arguments << "-L" + QLibraryInfo::path(QLibraryInfo::LibrariesPath) << "-lQt6Widgets" << "-lQt6Gui"
-              << "-lQt6Concurrent" << "-lQt6Core" << "-lpthread";
+    arguments << "-L" + QLibraryInfo::path(QLibraryInfo::LibrariesPath) << "-lQt6Widgets"
+              << "-lQt6Gui"
+              << "-lQt6Concurrent"
+              << "-lQt6Core"
+              << "-lpthread";
     const Step s = run("g++", arguments, place_.folder, cancel_);
     report.messages += diagnosticsFrom(s.errors, place_.folder);
     if (!s.ok)
@@ -293,10 +301,9 @@ bool Build::link(const QString &program, BuildReport &report)
 
 } // namespace
 
-void warmCompiler(const QStringList &headers)
+void warmCompiler(const QStringList &headers, const std::atomic<bool> &cancel)
 {
-    const std::atomic<bool> never{false};
-    (void)bool(precompiled(headers, never, {}));
+    (void)bool(precompiled(headers, cancel, {}));
 }
 
 QString Builder::programPath(const Project &project) const

@@ -48,7 +48,7 @@ private:
 
 // Makes the precompiled header for these tool-kit headers unless it is there, so that the first build
 // need not. Blocking, so on a worker.
-void warmCompiler(const QStringList &headers);
+void warmCompiler(const QStringList &headers, const std::atomic<bool> &cancel);
 
 // The compiler's flags for a project: from Pipit and the tool-kit only, never from a project.
 QStringList compilerFlags();

@@ -231,8 +231,8 @@ QByteArray mainSource(const WindowNode &w, const QString &project)
 QByteArray sourcesFile(const WindowNode &w, const QString &folder)
 {
     const QByteArray f = w.file.toUtf8();
-    return "# Made by Pipit; edits here are overwritten.\nset(PROJECT_SOURCES " + userSources(folder).join(' ').toUtf8() + " generated/" + f +
-           "_base.cpp generated/" + f +
+    return "# Made by Pipit; edits here are overwritten.\nset(PROJECT_SOURCES " +
+           userSources(folder).join(' ').toUtf8() + " generated/" + f + "_base.cpp generated/" + f +
            "_wiring.cpp generated/main.cpp)\nset(PROJECT_LIBRARIES Qt6::Widgets Qt6::Concurrent)\n";
 }
 

@@ -13,7 +13,10 @@ class JourneyTest : public QObject
 {
     Q_OBJECT
 private:
-    static bool until(const std::function<bool()> &done, int ms = 90'000) { return QTest::qWaitFor(done, ms); }
+    static bool until(const std::function<bool()> &done, int ms = 90'000)
+    {
+        return QTest::qWaitFor(done, ms);
+    }
     static void line(QLineEdit *edit, const QString &text)
     {
         edit->setFocus();
@@ -71,7 +74,8 @@ void JourneyTest::fromNothingToBetter()
     QVERIFY(editor->text().contains("void HarbourDesk::load()"));
     int at = 0, column = 0;
     editor->getCursorPosition(&at, &column);
-    QVERIFY2(editor->text(at - 1).contains('{'), qPrintable(editor->text(at - 1))); // the cursor is in the body
+    QVERIFY2(editor->text(at - 1).contains('{'),
+             qPrintable(editor->text(at - 1))); // the cursor is in the body
     const QString withStub = editor->text();
     s.undo();
     QVERIFY(!editor->text().contains("load()"));
@@ -79,12 +83,16 @@ void JourneyTest::fromNothingToBetter()
     QCOMPARE(editor->text(), withStub);
 
     // A body that blocks; run it, press it, see it.
-    editor->setText(QString(withStub).replace("HarbourDesk::load()\n{\n", "HarbourDesk::load()\n{\n    statusLabel->setText(\"working\");\n"
-                                                                         "    QThread::msleep(400);\n    statusLabel->setText(\"loaded\");\n")
-                        .replace("#include \"harbour_desk.h\"\n", "#include \"harbour_desk.h\"\n\n#include <QtCore/QThread>\n"));
+    editor->setText(QString(withStub)
+                        .replace("HarbourDesk::load()\n{\n",
+                                 "HarbourDesk::load()\n{\n    statusLabel->setText(\"working\");\n"
+                                 "    QThread::msleep(400);\n    statusLabel->setText(\"loaded\");\n")
+                        .replace("#include \"harbour_desk.h\"\n",
+                                 "#include \"harbour_desk.h\"\n\n#include <QtCore/QThread>\n"));
     QDir().mkpath(dir.path() + "/harbour-desk/plays");
     const QString play = dir.path() + "/harbour-desk/plays/load.play";
-    QVERIFY(writeFile(play, "loadButton: click\nwait 100ms\nstatusLabel: wait for text containing \"loaded\" within 5s\n"));
+    QVERIFY(writeFile(
+        play, "loadButton: click\nwait 100ms\nstatusLabel: wait for text containing \"loaded\" within 5s\n"));
     s.runPlayFile(play);
     QVERIFY(until([&] { return s.figures().open.has_value(); })); // seen while it lasts
     QVERIFY(until([&] { return s.pastRuns().size() == 1 && s.state() == RunState::Idle; }));
@@ -100,7 +108,8 @@ void JourneyTest::fromNothingToBetter()
     QVERIFY(story.indexOf("load runs") > story.indexOf("loadButton emits clicked"));
     w.show(MainWindow::Pace);
     QVERIFY(until([&] { return count(w.pace()->stalls()) >= 1; }));
-    QVERIFY2(w.pace()->sentence()->text().contains("load blocked the loop"), qPrintable(w.pace()->sentence()->text()));
+    QVERIFY2(w.pace()->sentence()->text().contains("load blocked the loop"),
+             qPrintable(w.pace()->sentence()->text()));
 
     // To the background, from the Pace page; then the user moves the lines over.
     QTest::mouseClick(w.pace()->moveButton(), Qt::LeftButton);
@@ -111,8 +120,11 @@ void JourneyTest::fromNothingToBetter()
     QString code = editor->text();
     QVERIFY(code.contains("#if 0") && code.contains("QThread::msleep(400)"));
     code = code.left(code.indexOf("#if 0"));
-    code.replace("    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};", "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    QThread::msleep(400);\n    return \"loaded\";");
-    code.replace("    Q_UNUSED(outcome)\n", "    statusLabel->setText(outcome.result.value_or(outcome.error));\n");
+    code.replace(
+        "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};",
+        "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    QThread::msleep(400);\n    return \"loaded\";");
+    code.replace("    Q_UNUSED(outcome)\n",
+                 "    statusLabel->setText(outcome.result.value_or(outcome.error));\n");
     editor->setText(code);
     s.runPlayFile(play);
     QVERIFY(until([&] { return s.pastRuns().size() == 2 && s.state() == RunState::Idle; }));
@@ -211,7 +223,8 @@ void JourneyTest::startAndRecordAProgram()
     w.session()->record(targetProgram("loops"), {"120"});
     QVERIFY(until([&] { return w.session()->pastRuns().size() == 1; }));
     QVERIFY(!w.session()->figures().stalls.empty());
-    QCOMPARE(w.session()->figures().stalls.front().contributors.front().handler.name, QString("Blocker::block"));
+    QCOMPARE(w.session()->figures().stalls.front().contributors.front().handler.name,
+             QString("Blocker::block"));
     QVERIFY(w.pace()->sentence()->text().contains("loops.cpp"));
 }
 
@@ -224,13 +237,15 @@ void JourneyTest::everythingHasAName()
     w.session()->createProject(dir.path() + "/desk");
     for (QAbstractItemView *v : w.findChildren<QAbstractItemView *>())
         if (v->isVisible())
-            QVERIFY2(!v->accessibleName().isEmpty(), qPrintable(v->objectName() + v->metaObject()->className()));
+            QVERIFY2(!v->accessibleName().isEmpty(),
+                     qPrintable(v->objectName() + v->metaObject()->className()));
     for (QLineEdit *e : w.findChildren<QLineEdit *>())
         if (e->isVisible())
             QVERIFY2(!e->accessibleName().isEmpty(), qPrintable(e->objectName()));
     w.session()->edit([](Workspace &ws) { return ws.addWidget(".", "button", "go", {}); });
     const QModelIndex first = w.board()->wiring()->sentences()->model()->index(0, 0);
-    QCOMPARE(first.data(Qt::AccessibleTextRole).toString(), QString("Nothing is connected to go · clicked. Connect it to a handler."));
+    QCOMPARE(first.data(Qt::AccessibleTextRole).toString(),
+             QString("Nothing is connected to go · clicked. Connect it to a handler."));
 }
 
 void JourneyTest::itsOwnLoopDoesNotStall()
@@ -246,7 +261,8 @@ void JourneyTest::itsOwnLoopDoesNotStall()
     Program &p = (*run)->program();
     QVERIFY(p.request("window", {{"timeout_ms", 20'000}}, std::chrono::seconds(25)));
     QVERIFY(p.request("idle", {}, std::chrono::seconds(10)));
-    for (const char *tab : {"QPushButton \"Trace\"", "QPushButton \"Pace\"", "QPushButton \"Plays\"", "QPushButton \"Board\""}) {
+    for (const char *tab : {"QPushButton \"Trace\"", "QPushButton \"Pace\"", "QPushButton \"Plays\"",
+                            "QPushButton \"Board\""}) {
         QVERIFY(p.request("click", {{"target", tab}}, std::chrono::seconds(5)));
         QVERIFY(p.request("idle", {}, std::chrono::seconds(10)));
     }

@@ -20,7 +20,8 @@ void LookTest::textHasContrast()
         for (const QColor &ground : {t->paper, t->surface, t->raised})
             for (const QColor &text : {t->ink, t->ink2, t->vermilion})
                 QVERIFY2(contrast(text, ground) >= 4.5,
-                         qPrintable(text.name() + " on " + ground.name() + ": " + QString::number(contrast(text, ground))));
+                         qPrintable(text.name() + " on " + ground.name() + ": " +
+                                    QString::number(contrast(text, ground))));
         QVERIFY(contrast(t->ink, t->buff) >= 4.5); // only ink is written on it
         QVERIFY(contrast(t->paper, t->ink) >= 4.5);
     }

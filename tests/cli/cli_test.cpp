@@ -59,17 +59,25 @@ void CliTest::badInputIsSaidAndChangesNothing_data()
     QTest::newRow("no verb") << QStringList{"frobnicate"} << QByteArray("");
     QTest::newRow("new over") << QStringList{"new", "DESK"} << QByteArray("empty or does not exist");
     QTest::newRow("parent") << QStringList{"add", "DESK", "nowhere", "button", "x"} << QByteArray("nowhere");
-    QTest::newRow("class") << QStringList{"add", "DESK", ".", "frobnicator", "x"} << QByteArray("frobnicator");
+    QTest::newRow("class") << QStringList{"add", "DESK", ".", "frobnicator", "x"}
+                           << QByteArray("frobnicator");
     QTest::newRow("name") << QStringList{"add", "DESK", ".", "button", "if"} << QByteArray("no C++ name");
-    QTest::newRow("property") << QStringList{"add", "DESK", ".", "button", "x", "txt=1"} << QByteArray("text");
-    QTest::newRow("signal") << QStringList{"connect", "DESK", "go", "clickd", "h"} << QByteArray("Nearest: clicked");
-    QTest::newRow("source") << QStringList{"connect", "DESK", "og", "clicked", "h"} << QByteArray("Nearest: go");
-    QTest::newRow("pacing") << QStringList{"connect", "DESK", "go", "clicked", "h", "--pacing", "soon"} << QByteArray("pacing");
+    QTest::newRow("property") << QStringList{"add", "DESK", ".", "button", "x", "txt=1"}
+                              << QByteArray("text");
+    QTest::newRow("signal") << QStringList{"connect", "DESK", "go", "clickd", "h"}
+                            << QByteArray("Nearest: clicked");
+    QTest::newRow("source") << QStringList{"connect", "DESK", "og", "clicked", "h"}
+                            << QByteArray("Nearest: go");
+    QTest::newRow("pacing") << QStringList{"connect", "DESK", "go", "clicked", "h", "--pacing", "soon"}
+                            << QByteArray("pacing");
     QTest::newRow("id") << QStringList{"disconnect", "DESK", "c99"} << QByteArray("c99");
     QTest::newRow("recording") << QStringList{"stalls", "EMPTY"} << QByteArray("no recording");
-    QTest::newRow("play") << QStringList{"run", "DESK", "--play", "/nowhere.play"} << QByteArray("/nowhere.play");
-    QTest::newRow("program") << QStringList{"record", "--out", "OUT", "--", "/no/program"} << QByteArray("does not exist");
-    QTest::newRow("not Qt") << QStringList{"record", "--out", "OUT2", "--", "/bin/true"} << QByteArray("without using Qt 6");
+    QTest::newRow("play") << QStringList{"run", "DESK", "--play", "/nowhere.play"}
+                          << QByteArray("/nowhere.play");
+    QTest::newRow("program") << QStringList{"record", "--out", "OUT", "--", "/no/program"}
+                             << QByteArray("does not exist");
+    QTest::newRow("not Qt") << QStringList{"record", "--out", "OUT2", "--", "/bin/true"}
+                            << QByteArray("without using Qt 6");
 }
 
 void CliTest::badInputIsSaidAndChangesNothing()
@@ -95,7 +103,8 @@ void CliTest::runRecordAndAsk()
     copyFolder(demoFolder() + "/ferry-desk/before", p("before"));
     copyFolder(demoFolder() + "/ferry-desk/after", p("after"));
     for (const char *side : {"before", "after"}) {
-        const Ran r = verb({"run", p(side), "--play", p("before/plays/tide.play"), "--record", p(QString("rec-") + side)});
+        const Ran r = verb(
+            {"run", p(side), "--play", p("before/plays/tide.play"), "--record", p(QString("rec-") + side)});
         QVERIFY2(r.code == 0, r.out + r.err);
     }
     const auto stalls = QJsonDocument::fromJson(verb({"stalls", p("rec-before"), "--json"}).out).array();
@@ -109,7 +118,8 @@ void CliTest::runRecordAndAsk()
     const auto calls = QJsonDocument::fromJson(verb({"calls", p("rec-before"), "--json"}).out).array();
     QHash<QString, int> by;
     for (const auto &c : calls)
-        ++by[c.toObject()["connection"].toString() + ' ' + c.toObject()["handler"].toObject()["name"].toString()];
+        ++by[c.toObject()["connection"].toString() + ' ' +
+             c.toObject()["handler"].toObject()["name"].toString()];
     QCOMPARE(by.value("c13 boardPassenger"), 1);
     QCOMPARE(by.value("c15 boardPassenger"), 1);
     QCOMPARE(by.value("c16 tideForecast"), 1);
@@ -138,7 +148,8 @@ void CliTest::recordsAProgram()
     const Ran r = verb({"record", "--out", p("loops"), "--", targetProgram("loops"), "80"});
     QVERIFY2(r.code == 0, r.err);
     QVERIFY2(r.out.contains("Blocker::block blocked the loop"), r.out);
-    QCOMPARE(verb({"record", "--pass-exit", "--out", p("dying"), "--", targetProgram("dying"), "normal"}).code, 3);
+    QCOMPARE(
+        verb({"record", "--pass-exit", "--out", p("dying"), "--", targetProgram("dying"), "normal"}).code, 3);
     const Ran crashed = verb({"record", "--out", p("crashed"), "--", targetProgram("dying"), "segv"});
     QVERIFY(crashed.out.contains("was ended by signal 11"));
     QVERIFY(verb({"calls", p("crashed")}).out.count('\n') >= 20);
@@ -148,8 +159,8 @@ void CliTest::helpIsEverywhere()
 {
     const Ran all = verb({"--help"});
     QCOMPARE(all.code, 0);
-    for (const char *name : {"new", "show", "lint", "add", "set", "connect", "disconnect", "shape", "build", "run", "record", "turns",
-                             "calls", "stalls", "waits", "compare", "catalog"}) {
+    for (const char *name : {"new", "show", "lint", "add", "set", "connect", "disconnect", "shape", "build",
+                             "run", "record", "turns", "calls", "stalls", "waits", "compare", "catalog"}) {
         QVERIFY2(all.out.contains(name), name);
         const Ran one = verb({name, "--help"});
         QVERIFY2(one.code == 0 && one.out.contains("Usage"), name);
@@ -159,7 +170,8 @@ void CliTest::helpIsEverywhere()
     const QByteArray text = page.readAll();
     for (const QByteArray &line : all.out.split('\n')) { // the documented list equals the program's
         const QByteArray word = line.trimmed().split(' ').value(0);
-        if (line.startsWith("  ") && !word.startsWith('-') && !word.isEmpty() && word.at(0) >= 'a' && line.size() > 4 && line.at(2) != ' ')
+        if (line.startsWith("  ") && !word.startsWith('-') && !word.isEmpty() && word.at(0) >= 'a' &&
+            line.size() > 4 && line.at(2) != ' ')
             QVERIFY2(text.contains("`" + word), word);
     }
 }

@@ -4,9 +4,9 @@
 #include "core/build/builder.h"
 #include "core/catalog/catalog.h"
 #include "core/moves/move.h"
-#include "core/project/findings.h"
 #include "core/pace/stalls.h"
 #include "core/plays/player.h"
+#include "core/project/findings.h"
 #include "tests/support/support.h"
 
 #include <QRandomGenerator>
@@ -60,14 +60,32 @@ private slots:
 
 void BuildTest::anyTextIsShownAsItStands()
 {
-    QStringList texts = {"plain", "\"quoted\"", "back\\slash \\n \\", "two\nlines\r\ttab", "*/ // /* ?" "?/ ?" "?< %1 %%",
-                         "Skerry – Fähre – 渡し船 – ⛴ – \U0001F6A2", "R\"(raw)\" )\" ", "\x01\x7f", "${VAR} $(x) `y`", "'",
-                         "ends with \\", "#include <x>", "\u2028\u202e\ufeff", "&&Board &It", "0\x31"};
+    QStringList texts = {"plain",
+                         "\"quoted\"",
+                         "back\\slash \\n \\",
+                         "two\nlines\r\ttab",
+                         "*/ // /* ?"
+                         "?/ ?"
+                         "?< %1 %%",
+                         "Skerry – Fähre – 渡し船 – ⛴ – \U0001F6A2",
+                         "R\"(raw)\" )\" ",
+                         "\x01\x7f",
+                         "${VAR} $(x) `y`",
+                         "'",
+                         "ends with \\",
+                         "#include <x>",
+                         "\u2028\u202e\ufeff",
+                         "&&Board &It",
+                         "0\x31"};
     QRandomGenerator random(20);
     for (int i = 0; i < 60; ++i) {
         QString s;
         for (int n = random.bounded(1, 40); n > 0; --n)
-            s += QString::fromUcs4(std::array<char32_t, 1>{char32_t(random.bounded(4) ? random.bounded(1, 128) : random.bounded(0xa0, 0xd7ff))}.data(), 1);
+            s += QString::fromUcs4(
+                std::array<char32_t, 1>{
+                    char32_t(random.bounded(4) ? random.bounded(1, 128) : random.bounded(0xa0, 0xd7ff))}
+                    .data(),
+                1);
         texts << s;
     }
     QTemporaryDir dir;
@@ -89,10 +107,11 @@ void BuildTest::anyTextIsShownAsItStands()
     // The program itself says what its widgets hold.
     auto again = Workspace::open(w.place().file);
     QVERIFY2(bool(again), again ? "" : qPrintable(again.problem().text()));
-    replaceIn(w.place().folder + "/desk.cpp", "{\n}",
-              "{\n    for (auto *c : findChildren<QWidget *>())\n        if (!c->accessibleName().isEmpty())\n"
-              "            qInfo(\"%s %s\", qPrintable(c->objectName()), (c->accessibleName() == c->toolTip() ? "
-              "c->accessibleName().toUtf8().toHex() : QByteArray(\"different\")).constData());\n}");
+    replaceIn(
+        w.place().folder + "/desk.cpp", "{\n}",
+        "{\n    for (auto *c : findChildren<QWidget *>())\n        if (!c->accessibleName().isEmpty())\n"
+        "            qInfo(\"%s %s\", qPrintable(c->objectName()), (c->accessibleName() == c->toolTip() ? "
+        "c->accessibleName().toUtf8().toHex() : QByteArray(\"different\")).constData());\n}");
     const BuildReport r = built(*again);
     QVERIFY2(r.ok, qPrintable(errors(r)));
     RunSpec spec;
@@ -111,7 +130,8 @@ void BuildTest::anyTextIsShownAsItStands()
     QVERIFY((*run)->program().waitForEnd(std::chrono::seconds(10)));
     QHash<QString, QByteArray> shown;
     for (const QByteArray &line : output.split('\n'))
-        shown.insert(QString::fromUtf8(line.split(' ').value(0)), QByteArray::fromHex(line.split(' ').value(1)));
+        shown.insert(QString::fromUtf8(line.split(' ').value(0)),
+                     QByteArray::fromHex(line.split(' ').value(1)));
     for (int i = 0; i < texts.size(); ++i)
         QCOMPARE(QString::fromUtf8(shown.value(QStringLiteral("t%1").arg(i))), texts[i]);
 }
@@ -126,14 +146,17 @@ void BuildTest::everyClassCompiles()
             QVERIFY(ws.addWidget(".", cls, name, {}));
             // Every signal of every class, to a handler of its own with all the signal gives.
             for (const SignalEntry &s : Catalog::get().signalsOf(cls)) {
-                if (s.owner == "QObject" || s.signature.contains("QWidget*,") || s.types().join(' ').contains("Model"))
+                if (s.owner == "QObject" || s.signature.contains("QWidget*,") ||
+                    s.types().join(' ').contains("Model"))
                     continue;
-                auto made = ws.connect({name, s.signature, {}, QStringLiteral("h%1").arg(ws.project().nextId), {}});
+                auto made =
+                    ws.connect({name, s.signature, {}, QStringLiteral("h%1").arg(ws.project().nextId), {}});
                 QVERIFY2(bool(made), made ? "" : qPrintable(made.problem().text()));
             }
             for (const EventEntry &e : Catalog::get().eventsOf(cls))
                 if (n % 4 == 0)
-                    QVERIFY(ws.connect({name, e.words, {}, QStringLiteral("e%1").arg(ws.project().nextId), {}}));
+                    QVERIFY(
+                        ws.connect({name, e.words, {}, QStringLiteral("e%1").arg(ws.project().nextId), {}}));
         }
     });
     QVERIFY(findingsOf(w.project(), w.files()).isEmpty());
@@ -151,7 +174,8 @@ void BuildTest::aFailedBuildKeepsTheLastProgram()
     const BuildReport first = built(w);
     QVERIFY2(first.ok, qPrintable(errors(first)));
     const QByteArray program = *readFile(first.program);
-    replaceIn(w.place().folder + "/desk.cpp", "Desk::start()\n{\n", "Desk::start()\n{\n    int x = \"no\";\n");
+    replaceIn(w.place().folder + "/desk.cpp", "Desk::start()\n{\n",
+              "Desk::start()\n{\n    int x = \"no\";\n");
     auto opened = Workspace::open(w.place().file);
     const BuildReport second = built(*opened);
     QVERIFY(!second.ok);
@@ -179,7 +203,9 @@ void BuildTest::metaObjectsAndMoreFilesAreBuilt()
     const QString folder = w.place().folder;
     replaceIn(folder + "/desk.h", "public:\n", "    Q_OBJECT\npublic:\n    Q_SLOT void own() {}\n");
     QVERIFY(writeFile(folder + "/more.cpp", "int more() { return 42; }\n"));
-    replaceIn(folder + "/desk.cpp", "Desk::start()\n{\n", "Desk::start()\n{\n    int more();\n    setWindowTitle(QString(metaObject()->className()) + QString::number(more()));\n");
+    replaceIn(folder + "/desk.cpp", "Desk::start()\n{\n",
+              "Desk::start()\n{\n    int more();\n    setWindowTitle(QString(metaObject()->className()) + "
+              "QString::number(more()));\n");
     auto opened = Workspace::open(w.place().file);
     const BuildReport r = built(*opened);
     QVERIFY2(r.ok, qPrintable(errors(r)));
@@ -224,15 +250,20 @@ void BuildTest::noSignalReachesAHalfMadeWindow()
     // The user's class fires every kind of source while it is built and while it dies; each handler
     // says when it was called outside of that.
     const QString cpp = w.place().folder + "/desk.cpp", h = w.place().folder + "/desk.h";
-    replaceIn(h, "(QWidget *parent = nullptr);\n", "(QWidget *parent = nullptr);\n    ~Desk() override;\n    bool ready_ = false;\n");
-    const QByteArray fire = "    go->click();\n    field->setText(field->text() + \"x\");\n"
-                            "    QFocusEvent in(QEvent::FocusIn);\n    QCoreApplication::sendEvent(field, &in);\n"
-                            "    tick->start();\n    QElapsedTimer t;\n    t.start();\n"
-                            "    while (t.elapsed() < 60)\n        QCoreApplication::processEvents(QEventLoop::AllEvents, 10);\n";
+    replaceIn(h, "(QWidget *parent = nullptr);\n",
+              "(QWidget *parent = nullptr);\n    ~Desk() override;\n    bool ready_ = false;\n");
+    const QByteArray fire =
+        "    go->click();\n    field->setText(field->text() + \"x\");\n"
+        "    QFocusEvent in(QEvent::FocusIn);\n    QCoreApplication::sendEvent(field, &in);\n"
+        "    tick->start();\n    QElapsedTimer t;\n    t.start();\n"
+        "    while (t.elapsed() < 60)\n        QCoreApplication::processEvents(QEventLoop::AllEvents, 10);\n";
     replaceIn(cpp, "DeskBase(parent)\n{\n}",
-              "DeskBase(parent)\n{\n" + fire + "    ready_ = true;\n}\n\nDesk::~Desk()\n{\n    ready_ = false;\n" + fire + "}");
-    replaceIn(cpp, "#include \"desk.h\"\n", "#include \"desk.h\"\n\n#include <QtCore/QCoreApplication>\n#include <QtCore/QElapsedTimer>\n"
-                                            "#include <QtGui/QFocusEvent>\n#define CALLED qInfo(ready_ ? \"called ready\" : \"called half made\");\n");
+              "DeskBase(parent)\n{\n" + fire +
+                  "    ready_ = true;\n}\n\nDesk::~Desk()\n{\n    ready_ = false;\n" + fire + "}");
+    replaceIn(cpp, "#include \"desk.h\"\n",
+              "#include \"desk.h\"\n\n#include <QtCore/QCoreApplication>\n#include <QtCore/QElapsedTimer>\n"
+              "#include <QtGui/QFocusEvent>\n#define CALLED qInfo(ready_ ? \"called ready\" : \"called half "
+              "made\");\n");
     for (const char *body : {"Desk::onSignal()\n{\n", "Desk::onTimerTake()\n{\n"})
         replaceIn(cpp, body, QByteArray(body) + "    CALLED\n");
     replaceIn(cpp, "    Q_UNUSED(outcome)\n", "    Q_UNUSED(outcome)\n    CALLED\n");
@@ -278,17 +309,21 @@ void BuildTest::pacingsDoWhatTheySay()
         QVERIFY(ws.connect({"field", "returnPressed", {}, "field.clear", {}}));
     });
     for (const char *name : {"afterPause", "seldom"})
-        replaceIn(w.place().folder + "/desk.cpp", QByteArray("Desk::") + name + "(const QString &value)\n{\n    Q_UNUSED(value)\n",
-                  QByteArray("Desk::") + name + "(const QString &value)\n{\n    qInfo(\"" + name + " %s\", qPrintable(value));\n");
+        replaceIn(w.place().folder + "/desk.cpp",
+                  QByteArray("Desk::") + name + "(const QString &value)\n{\n    Q_UNUSED(value)\n",
+                  QByteArray("Desk::") + name + "(const QString &value)\n{\n    qInfo(\"" + name +
+                      " %s\", qPrintable(value));\n");
     auto opened = Workspace::open(w.place().file);
     const BuildReport r = built(*opened);
     QVERIFY2(r.ok, qPrintable(errors(r)));
     auto run = started(*opened, r.program);
     std::atomic<bool> cancel{false};
-    const auto play = parsePlay("field: type \"abcde\"\nwait 600ms\nhandler atOnce: expect 5 calls\nhandler nextTurn: expect 5 calls\n"
-                                "handler afterPause: expect 1 call\nhandler seldom: expect 1 call\nfield: expect text \"abcde\"\n"
-                                "field: press Return\nfield: expect text \"\"\n",
-                                "x.play");
+    const auto play = parsePlay(
+        "field: type \"abcde\"\nwait 600ms\nhandler atOnce: expect 5 calls\nhandler nextTurn: expect 5 "
+        "calls\n"
+        "handler afterPause: expect 1 call\nhandler seldom: expect 1 call\nfield: expect text \"abcde\"\n"
+        "field: press Return\nfield: expect text \"\"\n",
+        "x.play");
     QVERIFY(play);
     const PlayReport report = runPlay(*play, run->program(), run->trace(), run->handlers(), cancel);
     for (const StepResult &s : report.steps)
@@ -313,18 +348,23 @@ void BuildTest::backgroundJobsEndWithTheWindow()
     });
     const QString cpp = w.place().folder + "/desk.cpp";
     replaceIn(cpp, "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};",
-              "    Q_UNUSED(input)\n    for (int i = 0; i < 100 && !promise.isCanceled(); ++i)\n        QThread::msleep(5);\n"
+              "    Q_UNUSED(input)\n    for (int i = 0; i < 100 && !promise.isCanceled(); ++i)\n        "
+              "QThread::msleep(5);\n"
               "    throw std::runtime_error(\"no tide today\");");
-    replaceIn(cpp, "    Q_UNUSED(outcome)\n", "    status->setText(outcome.result.value_or(outcome.error));\n");
-    replaceIn(cpp, "#include \"desk.h\"\n", "#include \"desk.h\"\n\n#include <QtCore/QThread>\n#include <stdexcept>\n");
+    replaceIn(cpp, "    Q_UNUSED(outcome)\n",
+              "    status->setText(outcome.result.value_or(outcome.error));\n");
+    replaceIn(cpp, "#include \"desk.h\"\n",
+              "#include \"desk.h\"\n\n#include <QtCore/QThread>\n#include <stdexcept>\n");
     auto opened = Workspace::open(w.place().file);
     const BuildReport r = built(*opened);
     QVERIFY2(r.ok, qPrintable(errors(r)));
     {
         auto run = started(*opened, r.program);
         std::atomic<bool> cancel{false};
-        const auto play = parsePlay("go: click\nwait 100ms\ngo: click\nstatus: wait for text \"no tide today\" within 5s\n"
-                                    "loop: expect no stall over 50ms\nhandler load: expect 2 calls\n", "x.play");
+        const auto play =
+            parsePlay("go: click\nwait 100ms\ngo: click\nstatus: wait for text \"no tide today\" within 5s\n"
+                      "loop: expect no stall over 50ms\nhandler load: expect 2 calls\n",
+                      "x.play");
         const PlayReport report = runPlay(*play, run->program(), run->trace(), run->handlers(), cancel);
         for (const StepResult &s : report.steps)
             QVERIFY2(s.ok, qPrintable(s.step.source + ": " + s.found));
@@ -399,7 +439,8 @@ void BuildTest::wiringThatCannotBeBuiltIsExplained()
     Builder b(w->place());
     auto r = b.build(w->project(), w->files());
     QVERIFY(!r);
-    QVERIFY2(r.problem().text().contains("tidyButton") && r.problem().text().contains("tideButton"), qPrintable(r.problem().text()));
+    QVERIFY2(r.problem().text().contains("tidyButton") && r.problem().text().contains("tideButton"),
+             qPrintable(r.problem().text()));
     QVERIFY(r.problem().line > 0);
     QCOMPARE(r.problem().where, QFileInfo(file).absoluteFilePath());
 }

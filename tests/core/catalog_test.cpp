@@ -21,10 +21,11 @@ private slots:
 void CatalogTest::everySignalIsThere_data()
 {
     QTest::addColumn<const QMetaObject *>("mo");
-    for (const QMetaObject *m : {&QPushButton::staticMetaObject, &QLineEdit::staticMetaObject, &QListWidget::staticMetaObject,
-                                 &QComboBox::staticMetaObject, &QSpinBox::staticMetaObject, &QSlider::staticMetaObject,
-                                 &QCheckBox::staticMetaObject, &QPlainTextEdit::staticMetaObject, &QLabel::staticMetaObject,
-                                 &QTimer::staticMetaObject, &QTableWidget::staticMetaObject, &QCalendarWidget::staticMetaObject})
+    for (const QMetaObject *m :
+         {&QPushButton::staticMetaObject, &QLineEdit::staticMetaObject, &QListWidget::staticMetaObject,
+          &QComboBox::staticMetaObject, &QSpinBox::staticMetaObject, &QSlider::staticMetaObject,
+          &QCheckBox::staticMetaObject, &QPlainTextEdit::staticMetaObject, &QLabel::staticMetaObject,
+          &QTimer::staticMetaObject, &QTableWidget::staticMetaObject, &QCalendarWidget::staticMetaObject})
         QTest::newRow(m->className()) << m;
 }
 
@@ -76,7 +77,9 @@ void CatalogTest::wordsFindClasses()
 
 void CatalogTest::signaturesBecomeParameters()
 {
-    const auto types = [](const char *cls, const char *signal) { return Catalog::get().signalsNamed(cls, signal).first().types(); };
+    const auto types = [](const char *cls, const char *signal) {
+        return Catalog::get().signalsNamed(cls, signal).first().types();
+    };
     QCOMPARE(types("QLineEdit", "textChanged"), QStringList{"const QString &"});
     QCOMPARE(types("QListWidget", "itemClicked"), QStringList{"QListWidgetItem *"});
     QCOMPARE(types("QTimer", "timeout"), QStringList());

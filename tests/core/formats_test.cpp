@@ -89,7 +89,8 @@ void FormatsTest::whatIsWrittenIsRead()
         QCOMPARE(read.all[i].slot.kind, written[i].slot.kind);
         QCOMPARE(read.all[i].slot.value, written[i].slot.value);
         QCOMPARE(read.all[i].text, written[i].text);
-        QVERIFY(std::equal(std::begin(read.all[i].slot.words), std::end(read.all[i].slot.words), written[i].slot.words));
+        QVERIFY(std::equal(std::begin(read.all[i].slot.words), std::end(read.all[i].slot.words),
+                           written[i].slot.words));
     }
 }
 
@@ -101,7 +102,8 @@ void FormatsTest::anIndependentReaderReadsIt()
     const auto written = write(dir.path() + "/rec", 3000);
     const Ran r = command("babeltrace2", {dir.path() + "/rec"});
     QCOMPARE(r.code, 0);
-    QVERIFY2(!r.err.contains("yyerror") && !r.err.contains(" E ") && !r.err.contains("rror:"), r.err.left(500));
+    QVERIFY2(!r.err.contains("yyerror") && !r.err.contains(" E ") && !r.err.contains("rror:"),
+             r.err.left(500));
     // Texts hold line breaks, so lines are counted by their clock.
     QCOMPARE(r.out.count("{ depth = "), written.size());
     QVERIFY(r.out.contains("dispatch_begin"));

@@ -16,11 +16,13 @@ private slots:
 
 void PlaysTest::everyStepIsUnderstood()
 {
-    auto p = parsePlay("# a comment\n\nticketField: type \"K \\\"204\\\"\"\nticketField: press Ctrl+S\nboardButton: click\n"
-                       "QPushButton \"New: game\": click\nwait 300ms\nstatus: wait for text containing \"aboard\" within 2s\n"
-                       "status: expect text \"\"\nhandler board: expect 1 call\nhandler board: expect 12 calls\n"
-                       "loop: expect no stall over 50ms\n",
-                       "x.play");
+    auto p = parsePlay(
+        "# a comment\n\nticketField: type \"K \\\"204\\\"\"\nticketField: press Ctrl+S\nboardButton: click\n"
+        "QPushButton \"New: game\": click\nwait 300ms\nstatus: wait for text containing \"aboard\" within "
+        "2s\n"
+        "status: expect text \"\"\nhandler board: expect 1 call\nhandler board: expect 12 calls\n"
+        "loop: expect no stall over 50ms\n",
+        "x.play");
     QVERIFY2(bool(p), p ? "" : qPrintable(p.problem().text()));
     QCOMPARE(p->steps.size(), 10);
     QCOMPARE(p->steps[0].text, QString("K \"204\""));
@@ -38,13 +40,20 @@ void PlaysTest::mistakesNameTheirLine_data()
 {
     QTest::addColumn<QString>("step");
     QTest::addColumn<QString>("says");
-    QTest::newRow("no subject") << "click" << "no subject";
-    QTest::newRow("unknown") << "a: hop" << "not understood";
-    QTest::newRow("wait") << "wait long" << "no time";
-    QTest::newRow("quotes") << "a: type K-204" << "double quotes";
-    QTest::newRow("within") << "a: wait for text \"x\"" << "within 2s";
-    QTest::newRow("pace") << "loop: expect no stall over 50" << "write a time";
-    QTest::newRow("calls") << "a: expect 1 call" << "not understood";
+    QTest::newRow("no subject") << "click"
+                                << "no subject";
+    QTest::newRow("unknown") << "a: hop"
+                             << "not understood";
+    QTest::newRow("wait") << "wait long"
+                          << "no time";
+    QTest::newRow("quotes") << "a: type K-204"
+                            << "double quotes";
+    QTest::newRow("within") << "a: wait for text \"x\""
+                            << "within 2s";
+    QTest::newRow("pace") << "loop: expect no stall over 50"
+                          << "write a time";
+    QTest::newRow("calls") << "a: expect 1 call"
+                           << "not understood";
 }
 
 void PlaysTest::mistakesNameTheirLine()

@@ -43,22 +43,38 @@ void ProjectTest::badFilesNameLineAndRemedy_data()
     QTest::newRow("not an object") << QByteArray("[]") << "must be an object" << 1;
     QTest::newRow("no version") << with("\"pipit\": 1,", "") << "no format version" << 1;
     QTest::newRow("newer") << with("\"pipit\": 1", "\"pipit\": 9") << "format version 9" << 2;
-    QTest::newRow("wrong type") << with("\"windows\": [", "\"windows\": 5, \"x\": [") << "must be a list" << 3;
+    QTest::newRow("wrong type") << with("\"windows\": [", "\"windows\": 5, \"x\": [") << "must be a list"
+                                << 3;
     QTest::newRow("no window") << with("\"connections\": []", "\"windows\": []") << "stands twice" << 4;
     QTest::newRow("bad name") << with("\"name\": \"desk\"", "\"name\": \"2 desks\"") << "no C++ name" << 3;
     QTest::newRow("keyword") << with("\"name\": \"desk\"", "\"name\": \"class\"") << "no C++ name" << 3;
-    QTest::newRow("duplicate name") << with("\"connections\": []", "\"connections\": [],\n\"handlers\":[{\"id\":\"h1\",\"name\":\"desk\",\"kind\":\"signal\"}], \"more\": []").replace(", \"handlers\": []", "") << "used twice" << 5;
-    QTest::newRow("path in file") << with("\"file\": \"desk\"", "\"file\": \"../../etc/x\"") << "not allowed" << 3;
+    QTest::newRow("duplicate name")
+        << with("\"connections\": []",
+                "\"connections\": [],\n\"handlers\":[{\"id\":\"h1\",\"name\":\"desk\",\"kind\":\"signal\"}], "
+                "\"more\": []")
+               .replace(", \"handlers\": []", "")
+        << "used twice" << 5;
+    QTest::newRow("path in file") << with("\"file\": \"desk\"", "\"file\": \"../../etc/x\"") << "not allowed"
+                                  << 3;
     QTest::newRow("bad id") << with("\"id\": \"w1\"", "\"id\": \"W-1\"") << "malformed" << 3;
     QTest::newRow("type that ends the declaration")
-        << with("\"handlers\": []", "\"handlers\": [{\"id\":\"h1\",\"name\":\"go\",\"kind\":\"signal\",\"arguments\":[\"int); system(\"]}]")
+        << with("\"handlers\": []",
+                "\"handlers\": [{\"id\":\"h1\",\"name\":\"go\",\"kind\":\"signal\",\"arguments\":[\"int); "
+                "system(\"]}]")
         << "no type" << 4;
-    QTest::newRow("shape") << with("\"handlers\": []", "\"handlers\": [{\"id\":\"h1\",\"name\":\"go\",\"kind\":\"signal\",\"shape\":\"round\"}]") << "shape" << 4;
+    QTest::newRow("shape")
+        << with("\"handlers\": []",
+                "\"handlers\": [{\"id\":\"h1\",\"name\":\"go\",\"kind\":\"signal\",\"shape\":\"round\"}]")
+        << "shape" << 4;
     QTest::newRow("pacing of an event")
-        << with("\"connections\": []", "\"connections\": [{\"id\":\"c1\",\"from\":{\"object\":\"desk\"},\"on\":{\"event\":\"close\"},\"to\":{\"handler\":\"a\"},\"pacing\":\"next turn\"}]")
+        << with("\"connections\": []", "\"connections\": "
+                                       "[{\"id\":\"c1\",\"from\":{\"object\":\"desk\"},\"on\":{\"event\":"
+                                       "\"close\"},\"to\":{\"handler\":\"a\"},\"pacing\":\"next turn\"}]")
         << "only signals" << 4;
     QTest::newRow("connection without target")
-        << with("\"connections\": []", "\"connections\": [{\"id\":\"c1\",\"from\":{\"object\":\"desk\"},\"on\":{\"event\":\"close\"}}]")
+        << with("\"connections\": []",
+                "\"connections\": "
+                "[{\"id\":\"c1\",\"from\":{\"object\":\"desk\"},\"on\":{\"event\":\"close\"}}]")
         << "has no \"to\"" << 4;
     QTest::newRow("deep") << QByteArray(5000, '[') << "nested too deeply" << 1;
     QTest::newRow("bad UTF-8") << with("\"x\"", "\"\xff\"") << "JSON" << 2;
@@ -85,7 +101,8 @@ void ProjectTest::truncatedFilesNeverCrash()
         auto p = parseProject(whole->left(n), "x");
         QVERIFY(!p);
     }
-    for (qsizetype n = 0; n < whole->size(); n += 7) { // a byte gone wrong: a problem or a project, never a crash
+    for (qsizetype n = 0; n < whole->size();
+         n += 7) { // a byte gone wrong: a problem or a project, never a crash
         QByteArray bent = *whole;
         bent[n] = char(bent[n] ^ 0x15);
         (void)bool(parseProject(bent, "x"));
@@ -106,14 +123,16 @@ void ProjectTest::loadingAndSavingIsIdentity()
 void ProjectTest::unknownKeysAndKeyOrderAreKept()
 {
     const QByteArray bytes = QByteArray(minimal)
-                                 .replace("\"pipit\": 1, \"name\": \"x\"", "\"name\": \"x\", \"theirs\": [1, {\"a\": null}], \"pipit\": 1")
+                                 .replace("\"pipit\": 1, \"name\": \"x\"",
+                                          "\"name\": \"x\", \"theirs\": [1, {\"a\": null}], \"pipit\": 1")
                                  .replace("\"id\": \"w1\"", "\"colour\": \"blue\", \"id\": \"w1\"");
     auto p = parseProject(bytes, "x");
     QVERIFY2(bool(p), p ? "" : qPrintable(p.problem().text()));
     const QByteArray out = projectBytes(*p);
     QVERIFY(out.contains("\"theirs\": [1, {\"a\": null}]"));
     QVERIFY(out.contains("{\"colour\": \"blue\", \"id\": \"w1\""));
-    QVERIFY(out.indexOf("\"name\"") < out.indexOf("\"theirs\"") && out.indexOf("\"theirs\"") < out.indexOf("\"pipit\""));
+    QVERIFY(out.indexOf("\"name\"") < out.indexOf("\"theirs\"") &&
+            out.indexOf("\"theirs\"") < out.indexOf("\"pipit\""));
     auto again = parseProject(out, "x");
     QVERIFY(again);
     QCOMPARE(projectBytes(*again), out);
@@ -164,8 +183,9 @@ void ProjectTest::namesAreChecked()
     QTemporaryDir dir;
     auto w = Workspace::create(dir.path() + "/desk");
     QVERIFY(w);
-    for (const QString &bad : {QString("2go"), QString("go on"), QString("class"), QString("a__b"), QString("é"), QString(),
-                               QString(10'000, 'x'), QString("go;system(1)"), QString("Desk")})
+    for (const QString &bad :
+         {QString("2go"), QString("go on"), QString("class"), QString("a__b"), QString("é"), QString(),
+          QString(10'000, 'x'), QString("go;system(1)"), QString("Desk")})
         QVERIFY2(!w->addWidget(".", "button", bad, {}), qPrintable(bad.left(20)));
     QVERIFY(w->addWidget(".", "button", "go", {}));
     QVERIFY(!w->addWidget(".", "label", "go", {}));
@@ -249,9 +269,11 @@ void ProjectTest::findings()
 
 void ProjectTest::sentencesReadAndWriteTheSame()
 {
-    for (const char *text : {"boardButton · clicked calls boardPassenger", "ticketField · key press (key Escape) calls ticketKey",
-                             "spin · valueChanged(int) calls show", "list.viewport · mouse press calls pressed",
-                             "a · clicked calls b · close", "field · textChanged calls search, after a pause of 300 ms"}) {
+    for (const char *text :
+         {"boardButton · clicked calls boardPassenger",
+          "ticketField · key press (key Escape) calls ticketKey", "spin · valueChanged(int) calls show",
+          "list.viewport · mouse press calls pressed", "a · clicked calls b · close",
+          "field · textChanged calls search, after a pause of 300 ms"}) {
         auto r = parseSentence(text);
         QVERIFY2(bool(r), text);
         Connection c;

@@ -254,7 +254,10 @@ void TraceTest::theMergerOrdersStreams()
 {
     struct Collect : RecordSink {
         void streamOpened(int, const StreamInfo &) override {}
-        void record(int stream, const link::Slot &s, const char *, std::size_t) override { got << qMakePair(int(s.time), stream); }
+        void record(int stream, const link::Slot &s, const char *, std::size_t) override
+        {
+            got << qMakePair(int(s.time), stream);
+        }
         void caughtUp(std::int64_t) override {}
         QList<QPair<int, int>> got;
     } sink;

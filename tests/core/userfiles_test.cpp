@@ -28,7 +28,8 @@ void UserFilesTest::definitionsAreFound()
                          "struct Plain { int x; };\nstatic int table[] = {1, 2};\n";
     QStringList names;
     for (const Definition &d : definitionsIn(text))
-        names << (d.className.isEmpty() ? d.name : d.className + "::" + d.name) + ':' + QString::number(d.line);
+        names << (d.className.isEmpty() ? d.name : d.className + "::" + d.name) + ':' +
+                     QString::number(d.line);
     QVERIFY2(names.contains("helper:4"), qPrintable(names.join(' ')));
     QVERIFY(names.contains("Desk::board:9"));
     QVERIFY(names.contains("Desk::all:13"));
@@ -42,9 +43,10 @@ void UserFilesTest::definitionsAreFound()
 
 void UserFilesTest::whatLooksLikeCodeIsNone()
 {
-    const QString text = "// void Desk::a() {}\n/* void Desk::b() {} */\nconst char *s = \"void Desk::c() {}\";\n"
-                         "const char *r = R\"x(void Desk::d() { )\" } )x\";\n#define M void Desk::e() {}\nchar q = '{';\n"
-                         "void Desk::f()\n{\n    auto s = \"}\"; // }\n    char c = '}';\n}\n";
+    const QString text =
+        "// void Desk::a() {}\n/* void Desk::b() {} */\nconst char *s = \"void Desk::c() {}\";\n"
+        "const char *r = R\"x(void Desk::d() { )\" } )x\";\n#define M void Desk::e() {}\nchar q = '{';\n"
+        "void Desk::f()\n{\n    auto s = \"}\"; // }\n    char c = '}';\n}\n";
     QStringList names;
     for (const Definition &d : definitionsIn(text))
         names << d.name;

@@ -13,7 +13,8 @@ private:
     struct Memory {
         explicit Memory(std::size_t capacity) : bytes(ringBytes(capacity) + 64)
         {
-            header = reinterpret_cast<RingHeader *>((reinterpret_cast<std::uintptr_t>(bytes.data()) + 63) & ~std::uintptr_t(63));
+            header = reinterpret_cast<RingHeader *>((reinterpret_cast<std::uintptr_t>(bytes.data()) + 63) &
+                                                    ~std::uintptr_t(63));
             header->capacity = capacity;
         }
         std::vector<char> bytes;
@@ -34,7 +35,8 @@ void RingTest::recordsComeOutAsTheyWentIn()
     Memory m(64);
     RingWriter w(m.header);
     for (std::uint64_t i = 0; i < 50; ++i)
-        QVERIFY(w.write(Slot{i, std::uint16_t(Kind::Post), 3, std::uint32_t(i * 2), {i, i + 1, i + 2, i + 3}}));
+        QVERIFY(
+            w.write(Slot{i, std::uint16_t(Kind::Post), 3, std::uint32_t(i * 2), {i, i + 1, i + 2, i + 3}}));
     std::uint64_t next = 0;
     RingReader(m.header).drain([&](const Slot &s, const char *text, std::size_t) {
         QCOMPARE(s.time, next);

@@ -106,7 +106,8 @@ void PlayTest::theFinishedDeskIsBetterAndComparable()
     QCOMPARE(again.longestStall, b.longestStall);
     QCOMPARE(again.longestWait, b.longestWait);
     QCOMPARE(again.longestTurn, b.longestTurn);
-    QCOMPARE(stallsOf((*rb)->trace, (*rb)->handlers, budget).front().contributors.front().handler.name, QString("tideForecast"));
+    QCOMPARE(stallsOf((*rb)->trace, (*rb)->handlers, budget).front().contributors.front().handler.name,
+             QString("tideForecast"));
     // The work ran on another thread, its three parts are told apart.
     QStringList parts;
     for (const CallRow &call : callsOf((*ra)->trace, (*ra)->handlers))
@@ -117,8 +118,10 @@ void PlayTest::theFinishedDeskIsBetterAndComparable()
 
 void PlayTest::failuresSayWhatWasFound()
 {
-    Played p = play("before", "statusLabel: expect text \"Gone\"\nstatusLable: click\nticketField: press Hyper+Q\n"
-                              "handler boardPassenger: expect 3 calls\ntideButton: click\nloop: expect no stall over 50ms\n");
+    Played p =
+        play("before",
+             "statusLabel: expect text \"Gone\"\nstatusLable: click\nticketField: press Hyper+Q\n"
+             "handler boardPassenger: expect 3 calls\ntideButton: click\nloop: expect no stall over 50ms\n");
     QVERIFY(!p.report.ok);
     QCOMPARE(p.report.steps[0].found, QString("text \"Ready\""));
     QCOMPARE(p.report.steps[0].expected, QString("text \"Gone\""));

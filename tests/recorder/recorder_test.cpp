@@ -74,7 +74,9 @@ void RecorderTest::placesAreTheUsersLines()
     QFile source(PIPIT_SOURCE_DIR "/tests/targets/calls.cpp");
     QVERIFY(source.open(QIODevice::ReadOnly));
     const QByteArray text = source.readAll();
-    const auto lineOf = [&](const char *words) { return int(text.left(text.indexOf(words)).count('\n')) + 1; };
+    const auto lineOf = [&](const char *words) {
+        return int(text.left(text.indexOf(words)).count('\n')) + 1;
+    };
     Whole w = runTarget("calls");
     QHash<QString, int> lines;
     for (const CallRow &c : callsOf(w.run->trace(), w.run->handlers())) {
@@ -165,7 +167,8 @@ void RecorderTest::dyingPrograms()
     bool said = false;
     const TraceModel &t = (*r)->trace;
     for (std::uint32_t i = 0; i < t.spanCount(); ++i)
-        said = said || (t.span(i).kind == SpanKind::Message && t.message(t.span(i).what) == "the end is near");
+        said =
+            said || (t.span(i).kind == SpanKind::Message && t.message(t.span(i).what) == "the end is near");
     QVERIFY(said);
 }
 
@@ -205,12 +208,16 @@ void RecorderTest::whatCannotBeRecordedIsSaid()
     // A program linked with Qt 5 is refused by its bytes alone; made here so that none is needed.
     QTemporaryDir dir;
     const QString fake = dir.path() + "/five";
-    const Ran made = command("sh", {"-c", "echo 'void f(void){}' | gcc -shared -x c - -o libQt5Core.so.5 -Wl,-soname,libQt5Core.so.5 && "
-                                          "echo 'void f(void); int main(void){f();return 0;}' | gcc -x c - -o five -x none ./libQt5Core.so.5"},
-                             dir.path());
+    const Ran made = command(
+        "sh",
+        {"-c",
+         "echo 'void f(void){}' | gcc -shared -x c - -o libQt5Core.so.5 -Wl,-soname,libQt5Core.so.5 && "
+         "echo 'void f(void); int main(void){f();return 0;}' | gcc -x c - -o five -x none ./libQt5Core.so.5"},
+        dir.path());
     QCOMPARE(made.code, 0);
     QVERIFY(says(fake).contains("uses Qt 5"));
-    const Ran still = command("sh", {"-c", "echo 'int main(void){return 0;}' | gcc -static -x c - -o still"}, dir.path());
+    const Ran still =
+        command("sh", {"-c", "echo 'int main(void){return 0;}' | gcc -static -x c - -o still"}, dir.path());
     if (still.code == 0)
         QVERIFY(says(dir.path() + "/still").contains("statically"));
 }

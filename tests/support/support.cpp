@@ -21,8 +21,14 @@ void copyFolder(const QString &from, const QString &to)
     }
 }
 
-QString demoFolder() { return QStringLiteral(PIPIT_SOURCE_DIR "/demos"); }
-QString targetProgram(const QString &name) { return QCoreApplication::applicationDirPath() + "/target-" + name; }
+QString demoFolder()
+{
+    return QStringLiteral(PIPIT_SOURCE_DIR "/demos");
+}
+QString targetProgram(const QString &name)
+{
+    return QCoreApplication::applicationDirPath() + "/target-" + name;
+}
 
 Ran command(const QString &program, const QStringList &arguments, const QString &folder, int timeoutMs)
 {
@@ -120,13 +126,16 @@ static void putText(RecordSink &sink, int stream, link::Slot s, const char *text
 
 Records &Records::object(std::uint64_t address, const char *text)
 {
-    putText(sink_, stream_, {std::uint64_t(time), std::uint16_t(link::Kind::ObjectName), depth_, 0, {address, 0, 0, 0}}, text);
+    putText(sink_, stream_,
+            {std::uint64_t(time), std::uint16_t(link::Kind::ObjectName), depth_, 0, {address, 0, 0, 0}},
+            text);
     return *this;
 }
 
 Records &Records::signalName(std::uint64_t key, const char *text)
 {
-    putText(sink_, stream_, {std::uint64_t(time), std::uint16_t(link::Kind::SignalName), depth_, 0, {key, 0, 0, 0}}, text);
+    putText(sink_, stream_,
+            {std::uint64_t(time), std::uint16_t(link::Kind::SignalName), depth_, 0, {key, 0, 0, 0}}, text);
     return *this;
 }
 
@@ -135,7 +144,8 @@ Records &Records::put(link::Kind kind, std::uint32_t value, std::uint64_t a, std
 {
     if (link::closes(kind))
         --depth_;
-    sink_.record(stream_, {std::uint64_t(time), std::uint16_t(kind), depth_, value, {a, b, c, d}}, nullptr, 0);
+    sink_.record(stream_, {std::uint64_t(time), std::uint16_t(kind), depth_, value, {a, b, c, d}}, nullptr,
+                 0);
     if (link::opens(kind))
         ++depth_;
     time += 1000;

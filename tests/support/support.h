@@ -14,7 +14,7 @@ namespace pipit::tests
 {
 
 void copyFolder(const QString &from, const QString &to);
-QString demoFolder(); // demos/, in the source tree
+QString demoFolder();                       // demos/, in the source tree
 QString targetProgram(const QString &name); // a program from tests/targets
 
 // Runs a pipit verb; what it printed and its exit code.
@@ -23,7 +23,8 @@ struct Ran {
     QByteArray out, err;
 };
 Ran verb(const QStringList &arguments, int timeoutMs = 120'000);
-Ran command(const QString &program, const QStringList &arguments, const QString &folder = {}, int timeoutMs = 240'000);
+Ran command(const QString &program, const QStringList &arguments, const QString &folder = {},
+            int timeoutMs = 240'000);
 
 // A whole run of a program, ended by itself.
 struct Whole {

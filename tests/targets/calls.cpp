@@ -35,7 +35,8 @@ int main(int argc, char **argv)
     QObject::connect(&source, &Base::go, &receiver, &Base::overridden);
     QObject::connect(&source, SIGNAL(go()), &receiver, SLOT(named()));
     QObject::connect(&source, &Base::go, &receiver, [] {}); // lambda here
-    QObject::connect(&source, &Base::later, &receiver, [](int) {}, Qt::QueuedConnection);
+    QObject::connect(
+        &source, &Base::later, &receiver, [](int) {}, Qt::QueuedConnection);
     auto *doomed = new QObject;
     QObject::connect(&source, &Base::go, doomed, [doomed] { delete doomed; }); // ends its own connection
     // The tool-kit's own slot, connected by the program.
@@ -46,14 +47,17 @@ int main(int argc, char **argv)
         qFatal("a unique connection was made twice");
     if (!QObject::disconnect(&source, &Base::later, &receiver, nullptr))
         qFatal("a connection could not be removed");
-    QObject::connect(&source, &Base::later, &receiver, [](int) {}, Qt::QueuedConnection);
+    QObject::connect(
+        &source, &Base::later, &receiver, [](int) {}, Qt::QueuedConnection);
     QTimer::singleShot(0, &source, [&] {
         for (int i = 0; i < 3; ++i)
             Q_EMIT source.go();
         Q_EMIT source.later(1);
-        QMetaObject::invokeMethod(&receiver, [] {}, Qt::DirectConnection);
+        QMetaObject::invokeMethod(
+            &receiver, [] {}, Qt::DirectConnection);
         // An exception leaves the slot and the signal, and is caught outside.
-        QObject::connect(&source, &Base::objectNameChanged, &receiver, [] { throw std::runtime_error("out"); });
+        QObject::connect(&source, &Base::objectNameChanged, &receiver,
+                         [] { throw std::runtime_error("out"); });
         try {
             source.setObjectName("renamed");
         } catch (const std::runtime_error &) {

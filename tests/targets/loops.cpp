@@ -50,7 +50,8 @@ int main(int argc, char **argv)
             QObject worker;
             worker.moveToThread(&t);
             t.start();
-            QMetaObject::invokeMethod(&worker, [] { QThread::msleep(5); }, Qt::BlockingQueuedConnection);
+            QMetaObject::invokeMethod(
+                &worker, [] { QThread::msleep(5); }, Qt::BlockingQueuedConnection);
             t.quit();
             t.wait();
         } else if (what == "process") {

@@ -23,10 +23,12 @@ int main(int argc, char **argv)
     }
     for (int n = 0; n < each; ++n)
         for (auto &w : workers) {
-            QMetaObject::invokeMethod(w.get(), [&calls] { ++calls; }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                w.get(), [&calls] { ++calls; }, Qt::QueuedConnection);
         }
     for (auto &w : workers) // the last of each queue
-        QMetaObject::invokeMethod(w.get(), [] {}, Qt::BlockingQueuedConnection);
+        QMetaObject::invokeMethod(
+            w.get(), [] {}, Qt::BlockingQueuedConnection);
     for (auto &t : threads) {
         t->quit();
         t->wait();

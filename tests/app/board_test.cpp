@@ -1,0 +1,381 @@
+// The Board and its parts, by keyboard and mouse.
+#include "app/shell/main_window.h"
+#include "core/base/files.h"
+#include "tests/support/support.h"
+
+#include <QCompleter>
+#include <QProcess>
+#include <QScrollBar>
+
+using namespace pipit;
+using namespace pipit::app;
+using namespace pipit::tests;
+
+class BoardTest : public QObject
+{
+    Q_OBJECT
+private:
+    QTemporaryDir dir_;
+    int number_ = 0;
+    QString demo(const QString &side = "before")
+    {
+        const QString to = dir_.path() + '/' + QString::number(++number_);
+        copyFolder(demoFolder() + "/ferry-desk/" + side, to);
+        return to;
+    }
+    static QStringList phrases(MainWindow &w)
+    {
+        QStringList all;
+        for (const SentenceRow &r : w.board()->wiring()->sentenceModel()->rows())
+            all << r.sentence;
+        return all;
+    }
+    // Shortcuts work in the active window only.
+    static bool activate(MainWindow &w)
+    {
+        w.activateWindow();
+        return QTest::qWaitForWindowActive(&w);
+    }
+    static void enter(QLineEdit *e, const QString &text)
+    {
+        e->setFocus();
+        e->setText(text);
+        QTest::keyClick(e, Qt::Key_Return);
+    }
+
+private slots:
+    void sentencesStandInTheOrderOfTheOutline();
+    void filteringKeepsWhatFits();
+    void theOutlineAddsWhereTheSelectionSays();
+    void propertiesAreSetInALine();
+    void mistakesAreSaidAndKeepTheLine();
+    void completionsFollowWhatIsTyped();
+    void aConnectionIsRemovedAndComesBack();
+    void aCardDraggedToAnotherBandShowsTheMove();
+    void theWordsOnACardWork();
+    void aDeadPreviewStartsAnew();
+    void selectionIsOneEverywhere();
+    void theFinderFinds();
+    void everySizeAndBothThemesPaint();
+    void manyConnectionsStayReadable();
+};
+
+void BoardTest::sentencesStandInTheOrderOfTheOutline()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(demo());
+    QCOMPARE(phrases(w), (QStringList{"ticketField · returnPressed calls boardPassenger",
+                                      "ticketField · key press (key Escape) calls ticketKey",
+                                      "boardButton · clicked calls boardPassenger", "tideButton · clicked calls tideForecast",
+                                      "gateTimer · timeout calls readGate"}));
+    const auto rows = w.board()->wiring()->cardModel()->rows();
+    QStringList cards;
+    for (const CardRow &r : rows)
+        cards << (r.kind == CardRow::Band ? "- " + r.name : r.name);
+    QCOMPARE(cards, (QStringList{"- on the loop, in one go", "boardPassenger", "ticketKey", "tideForecast", "readGate",
+                                 "- on a timer, in steps", "- in the background, on a thread"}));
+    QVERIFY(rows[1].place.startsWith("ferry_desk.cpp:"));
+    QCOMPARE(rows[1].connections, 2);
+    w.session()->open(demo("after"));
+    QCOMPARE(w.board()->wiring()->cardModel()->rows().last().name, QString("tideForecast"));
+}
+
+void BoardTest::filteringKeepsWhatFits()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(demo());
+    auto *filter = w.board()->findChild<QLineEdit *>("filterLine");
+    QTest::keyClicks(filter, "ticket");
+    QCOMPARE(phrases(w).size(), 2);
+    filter->setText("nothing like it");
+    QVERIFY(phrases(w).isEmpty());
+    filter->clear();
+    QCOMPARE(phrases(w).size(), 5);
+}
+
+void BoardTest::theOutlineAddsWhereTheSelectionSays()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    const auto parentOf = [&](const QString &name) {
+        QString parent;
+        s.project().eachWidget([&](const WidgetNode &n, const WidgetNode *p) {
+            if (n.name == name && p)
+                parent = p->name;
+        });
+        return parent;
+    };
+    s.select({"tideRow", {}, {}});
+    enter(w.board()->outline()->addLine(), "button inRow");
+    QCOMPARE(parentOf("inRow"), QString("tideRow"));
+    QCOMPARE(s.selection().object, QString("inRow"));
+    enter(w.board()->outline()->addLine(), "label besideIt \"beside\"");
+    QCOMPARE(parentOf("besideIt"), QString("tideRow"));
+    s.select({"statusLabel", {}, {}});
+    enter(w.board()->outline()->addLine(), "tick box atEnd \"Papers\"");
+    QCOMPARE(parentOf("atEnd"), QString("ferryDesk"));
+    enter(w.board()->outline()->addLine(), "timer second");
+    QCOMPARE(s.project().classOf("second"), QString("QTimer"));
+    for (int i = 0; i < 4; ++i)
+        s.undo();
+    QVERIFY(!s.project().widget("inRow") && !s.workspace().canUndo());
+}
+
+void BoardTest::propertiesAreSetInALine()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    s.select({"boardButton", {}, {}});
+    enter(w.board()->outline()->valueLine(), "text=All aboard = now");
+    QCOMPARE(s.project().widget("boardButton")->property("text")->toString(), QString("All aboard = now"));
+    QVERIFY(w.board()->outline()->valueLine()->text().isEmpty());
+    s.select({"gateTimer", {}, {}});
+    enter(w.board()->outline()->valueLine(), "interval=500");
+    QCOMPARE(s.project().timer("gateTimer")->interval, 500);
+}
+
+void BoardTest::mistakesAreSaidAndKeepTheLine()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    const QByteArray before = projectBytes(s.project());
+    enter(w.board()->outline()->addLine(), "frobnicator x");
+    QVERIFY(w.message().contains("frobnicator"));
+    QCOMPARE(w.board()->outline()->addLine()->text(), QString("frobnicator x"));
+    enter(w.board()->outline()->addLine(), "button boardButton");
+    QVERIFY(w.message().contains("already"));
+    s.select({"boardButton", {}, {}});
+    enter(w.board()->outline()->valueLine(), "colour");
+    QVERIFY(w.message().contains("text=Board"));
+    enter(w.board()->outline()->valueLine(), "txt=x");
+    QVERIFY(w.message().contains("Nearest: text"));
+    enter(w.board()->connectLine(), "boardButton · clickd calls x");
+    QVERIFY(w.message().contains("Nearest: clicked"));
+    enter(w.board()->connectLine(), "boardButton clicked");
+    QVERIFY(w.message().contains("no connection yet"));
+    enter(w.board()->connectLine(), "boardButton · clicked calls ticketKey");
+    QVERIFY(w.message().contains("does not fit"));
+    QCOMPARE(w.board()->connectLine()->text(), QString("boardButton · clicked calls ticketKey"));
+    QCOMPARE(projectBytes(s.project()), before);
+}
+
+void BoardTest::completionsFollowWhatIsTyped()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(demo());
+    QLineEdit *line = w.board()->connectLine();
+    const auto offered = [&](const QString &typed) {
+        line->setFocus();
+        line->clear();
+        QTest::keyClicks(line, typed);
+        QStringList all;
+        auto *c = line->completer();
+        for (int i = 0; i < c->completionModel()->rowCount(); ++i)
+            all << c->completionModel()->index(i, 0).data().toString();
+        return all;
+    };
+    QVERIFY(offered("tide").contains("tideButton · "));
+    QVERIFY(offered("tideButton ").isEmpty() || true);
+    line->setText("tideButton · ");
+    Q_EMIT line->textEdited(line->text());
+    const auto lines = static_cast<QStringListModel *>(line->completer()->model())->stringList();
+    QVERIFY(lines.contains("tideButton · clicked calls "));
+    QVERIFY(lines.contains("tideButton · key press calls "));
+    line->setText("tideButton · clicked calls ");
+    Q_EMIT line->textEdited(line->text());
+    QVERIFY(static_cast<QStringListModel *>(line->completer()->model())->stringList().contains("tideButton · clicked calls boardPassenger"));
+}
+
+void BoardTest::aConnectionIsRemovedAndComesBack()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    QVERIFY(activate(w));
+    QListView *list = w.board()->wiring()->sentences();
+    list->setFocus();
+    list->setCurrentIndex(list->model()->index(3, 0));
+    QCOMPARE(s.selection().handler, QString("tideForecast"));
+    QTest::keyClick(list, Qt::Key_Delete);
+    QCOMPARE(s.project().connections.size(), 4);
+    QVERIFY(phrases(w).contains("Nothing is connected to tideButton · clicked. Connect it to a handler."));
+    bool dead = false;
+    for (const CardRow &r : w.board()->wiring()->cardModel()->rows())
+        dead = dead || r.finding.contains("No connection calls tideForecast");
+    QVERIFY(dead);
+    s.undo();
+    QCOMPARE(phrases(w).size(), 5);
+    QCOMPARE(s.workspace().redoText(), QString("disconnect tideButton · clicked"));
+}
+
+void BoardTest::aCardDraggedToAnotherBandShowsTheMove()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    QTest::qWait(50);
+    WiringView *v = w.board()->wiring();
+    const auto rectOf = [&](const QString &name) {
+        for (int i = 0; i < v->cardModel()->rowCount(); ++i)
+            if (v->cardModel()->rows()[i].name == name)
+                return v->cards()->visualRect(v->cardModel()->index(i));
+        return QRect();
+    };
+    const QPoint from = rectOf("tideForecast").center();
+    const QPoint to = rectOf("in the background, on a thread").center() + QPoint(0, 20);
+    QWidget *port = v->cards()->viewport();
+    QTest::mousePress(port, Qt::LeftButton, {}, from);
+    QTest::mouseMove(port, from + QPoint(0, 20));
+    QTest::mouseMove(port, to);
+    QTest::mouseRelease(port, Qt::LeftButton, {}, to);
+    QVERIFY(w.board()->drawer()->movePanel()->isVisible());
+    QVERIFY(w.board()->drawer()->movePanel()->sentences().contains("tideForecastWork"));
+    QCOMPARE(s.project().handler("tideForecast")->shape, Shape::OneGo); // nothing happens before it is applied
+    QTest::mouseClick(w.board()->drawer()->movePanel()->applyButton(), Qt::LeftButton);
+    QCOMPARE(s.project().handler("tideForecast")->shape, Shape::Background);
+}
+
+void BoardTest::theWordsOnACardWork()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    s.select({{}, {}, "readGate"});
+    QTest::qWait(50);
+    WiringView *v = w.board()->wiring();
+    const QRect card = v->cards()->visualRect(v->cards()->currentIndex()).adjusted(4, 0, -8, -6);
+    QVERIFY2(card.height() > cardHeight, qPrintable(QString::number(card.height())));
+    QTest::mouseClick(v->cards()->viewport(), Qt::LeftButton, {}, CardDelegate::openWord(card).center());
+    QVERIFY(w.board()->drawer()->isOpen());
+    int line = 0, column = 0;
+    w.board()->drawer()->editor()->getCursorPosition(&line, &column);
+    QVERIFY(w.board()->drawer()->editor()->text(line).contains("static int reading"));
+}
+
+void BoardTest::aDeadPreviewStartsAnew()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(demo());
+    PreviewView *p = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
+    auto *process = p->findChild<QProcess *>();
+    if (!process) // it is a member, not a child
+        QVERIFY(command("pkill", {"-9", "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"}).code == 0);
+    QTest::qWait(200);
+    w.session()->edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture() && p->said().isEmpty(); }, 10'000));
+}
+
+void BoardTest::selectionIsOneEverywhere()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    RowList *outline = w.board()->outline()->objects();
+    outline->setFocus();
+    outline->setCurrentIndex(outline->rowModel()->index(outline->rowModel()->indexOf("tideButton")));
+    QCOMPARE(s.selection().object, QString("tideButton"));
+    QVERIFY(w.board()->outline()->offers()->isVisible());
+    s.select({"ticketField", "c15", "boardPassenger"});
+    QCOMPARE(outline->currentKey(), QString("ticketField"));
+    QCOMPARE(w.board()->wiring()->sentences()->currentIndex().row(), 0);
+    QCOMPARE(w.board()->wiring()->cards()->currentIndex().row(), 1);
+    s.select({});
+    QVERIFY(!w.board()->wiring()->cards()->currentIndex().isValid());
+    QVERIFY(!w.board()->outline()->offers()->isVisible());
+}
+
+void BoardTest::theFinderFinds()
+{
+    MainWindow w;
+    w.show();
+    QVERIFY(activate(w));
+    w.session()->open(demo());
+    QTest::keyClick(&w, Qt::Key_J, Qt::ControlModifier);
+    auto *finder = w.findChild<QLineEdit *>("finder");
+    QVERIFY(finder->isVisible());
+    QTest::keyClicks(finder, "tideB");
+    QCOMPARE(finder->completer()->currentCompletion(), QString("tideButton"));
+    Q_EMIT finder->completer()->activated(QString("tideButton"));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->selection().object == "tideButton"; }, 2000));
+    QVERIFY(!finder->isVisible());
+}
+
+void BoardTest::everySizeAndBothThemesPaint()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(demo());
+    for (bool dark : {false, true}) {
+        Tokens::choose(dark);
+        w.takeLook();
+        for (const QSize &size : {QSize(800, 520), QSize(1024, 700), QSize(1280, 800), QSize(2560, 1440)}) {
+            w.resize(size);
+            for (int page = 0; page < 4; ++page) {
+                w.show(MainWindow::Page(page));
+                const QImage image = w.grab().toImage();
+                QCOMPARE(image.pixelColor(4, image.height() / image.devicePixelRatio() > 0 ? 4 : 0), Tokens::current().raised);
+            }
+            // Nothing of the header is cut off.
+            auto *run = w.findChild<QPushButton *>("runButton");
+            QVERIFY(w.rect().contains(QRect(run->mapTo(&w, QPoint(0, 0)), run->size())));
+        }
+    }
+    Tokens::choose(false);
+}
+
+void BoardTest::manyConnectionsStayReadable()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.createProject(dir_.path() + "/many");
+    s.edit([](Workspace &ws) {
+        Edit e{"fill", {}, ws.project(), {}};
+        for (int i = 0; i < 1500; ++i) {
+            WidgetNode n;
+            n.id = e.after.newId("w");
+            n.className = "QPushButton";
+            n.name = QStringLiteral("key%1").arg(i);
+            e.after.windows.first().root.children.append(n);
+            Connection c;
+            c.id = e.after.newId("c");
+            c.from = n.name;
+            c.signal = "clicked";
+            c.to = QStringLiteral("press%1").arg(i % 40);
+            e.after.connections.append(c);
+        }
+        for (int i = 0; i < 40; ++i) {
+            Handler h;
+            h.id = e.after.newId("h");
+            h.name = QStringLiteral("press%1").arg(i);
+            h.file = "many.cpp";
+            e.after.handlers.append(h);
+        }
+        return ws.apply(e);
+    });
+    QCOMPARE(phrases(w).size(), 1500);
+    w.board()->wiring()->sentences()->verticalScrollBar()->setValue(4000);
+    QVERIFY(!w.grab().isNull());
+    s.select({"key700", {}, "press20"});
+    QCOMPARE(w.board()->outline()->objects()->currentKey(), QString("key700"));
+}
+
+QTEST_MAIN(BoardTest)
+#include "board_test.moc"
