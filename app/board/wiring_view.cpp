@@ -192,6 +192,7 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
         const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
         if ((at - pressedAt_).manhattanLength() > 12)
             cards_->viewport()->setCursor(Qt::ClosedHandCursor);
+        return true; // or the list would select what it passes
     } else if (event->type() == QEvent::MouseButtonRelease && !dragged_.isEmpty()) {
         cards_->viewport()->unsetCursor();
         const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
@@ -201,6 +202,7 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
         else
             session_->select({{}, {}, handler});
         dragged_.clear();
+        return true;
     }
     return QWidget::eventFilter(watched, event);
 }
