@@ -142,6 +142,7 @@ private:
     QTimer diskTimer_, findingsTimer_;
     int stopTries_ = 0;
     bool runIsProject_ = false;
+    bool runIsShown_ = true; // of the open project; another project's figures do not belong on the Board
 };
 
 } // namespace pipit::app

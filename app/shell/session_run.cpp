@@ -81,6 +81,7 @@ void Session::buildAndRun(ProjectPlace place, Project project, UserFiles files, 
                           bool showing)
 {
     setState(RunState::Building);
+    runIsShown_ = showing;
     if (showing)
         ranVersion_ = projectBytes(project);
     builder_ = std::make_shared<Builder>(place);
@@ -132,6 +133,7 @@ void Session::record(const QString &program, const QStringList &arguments)
     spec.program.arguments = arguments;
     spec.recordTo = recordingFolder(QFileInfo(program).fileName());
     runIsProject_ = false;
+    runIsShown_ = false;
     setState(RunState::Building);
     startProgram(spec, std::nullopt);
 }
@@ -177,6 +179,10 @@ void Session::startProgram(RunSpec spec, std::optional<Play> play)
             watch_ = std::make_unique<LiveWatch>(run_, budget_);
             connect(watch_.get(), &LiveWatch::figures, this, [this](const LiveFigures &f) {
                 figures_ = f;
+                if (!runIsShown_) {
+                    figures_.connections.clear();
+                    figures_.handlers.clear();
+                }
                 Q_EMIT figuresChanged();
             });
             setState(RunState::Running);

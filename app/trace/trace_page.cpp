@@ -41,8 +41,13 @@ bool worthTelling(const TraceModel &trace, std::uint32_t i, bool everything)
                 return true;
         return false;
     }
-    case SpanKind::Turn:
-        return false; // told by the idle row before it
+    case SpanKind::Turn: { // one in which a handler ran
+        const std::uint32_t end = s.next ? std::min(s.next - 1, trace.spanCount()) : trace.spanCount();
+        for (std::uint32_t k = i + 1; k < std::min(end, i + 2000); ++k)
+            if (trace.span(k).kind == SpanKind::Call && trace.span(k).thread == s.thread)
+                return true;
+        return false;
+    }
     }
     return false;
 }
@@ -138,6 +143,10 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     const int columns = threadColumn, story = a.left() + 92, right = a.right() - 90 - columns * 2;
     p->setPen(t.hairline);
     p->drawLine(a.left() + 82, option.rect.top(), a.left() + 82, option.rect.bottom());
+    if (r.span != idleRow && trace->span(r.span).kind == SpanKind::Turn) { // where a turn begins
+        p->setPen(t.hairline);
+        p->drawLine(a.left(), option.rect.top(), a.right(), option.rect.top());
+    }
     if (r.span == idleRow) {
         p->setPen(selected ? t.ink : t.ink2);
         p->drawText(QRect(story, a.top(), right - story, a.height()), Qt::AlignVCenter,

@@ -149,8 +149,21 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
     const Span &s = trace.span(i);
     const QString object = trace.object(s.object).text();
     switch (s.kind) {
-    case SpanKind::Turn:
-        return (s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop";
+    case SpanKind::Turn: {
+        int dispatches = 0, calls = 0;
+        const std::uint32_t end = s.next ? std::min(s.next - 1, trace.spanCount()) : trace.spanCount();
+        for (std::uint32_t k = i + 1; k < end && k < i + 20'000; ++k)
+            if (trace.span(k).thread == s.thread) {
+                dispatches += trace.span(k).kind == SpanKind::Dispatch;
+                calls += trace.span(k).kind == SpanKind::Call;
+            }
+        return QStringLiteral("%1 of %2 %3 and %4 %5")
+            .arg((s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop")
+            .arg(dispatches)
+            .arg(dispatches == 1 ? "dispatch" : "dispatches")
+            .arg(calls)
+            .arg(calls == 1 ? "call" : "calls");
+    }
     case SpanKind::Dispatch: {
         const QString words = eventWords(int(s.what));
         if (s.what == QEvent::UpdateRequest)

@@ -1,8 +1,7 @@
 # Writes stubs.S from the one list in stubs.h: for each function a stub `jmp *slot` and a first
 # target that resolves it with all argument registers kept.
-file(STRINGS ${HEADER} joined)
-list(JOIN joined "" text)
-string(REGEX REPLACE "[\\\\;]" "" text "${text}")
+file(READ ${HEADER} text)
+string(REGEX REPLACE "[\\\\;\n]" "" text "${text}")
 string(REGEX REPLACE "\"[ \t]*\"" "" text "${text}") # adjacent string literals
 string(REGEX MATCHALL "X\\([A-Za-z0-9]+,[ \t]*\"[A-Za-z0-9_]+\"" entries "${text}")
 set(out "    .text\n")

@@ -184,7 +184,6 @@ void BoardTest::completionsFollowWhatIsTyped()
         return all;
     };
     QVERIFY(offered("tide").contains("tideButton · "));
-    QVERIFY(offered("tideButton ").isEmpty() || true);
     line->setText("tideButton · ");
     Q_EMIT line->textEdited(line->text());
     const auto lines = static_cast<QStringListModel *>(line->completer()->model())->stringList();
