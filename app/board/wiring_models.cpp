@@ -3,6 +3,8 @@
 #include "core/project/sentence.h"
 #include "core/userfiles/cpp_scan.h"
 
+#include <QSet>
+
 #include <algorithm>
 
 namespace pipit::app
@@ -52,9 +54,12 @@ QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
     for (const Connection &c : p.connections)
         bySource[c.from].append(&c);
     QStringList order = p.objectNames();
+    QSet<QString> known(order.begin(), order.end());
     for (const Connection &c : p.connections)
-        if (!order.contains(c.from))
+        if (!known.contains(c.from)) {
+            known.insert(c.from);
             order << c.from;
+        }
     for (const QString &object : order) {
         bool first = true;
         for (const Connection *c : bySource.value(object)) {

@@ -55,7 +55,6 @@ void LiveWatch::gather()
     f_.now = trace.now();
     f_.first = trace.firstTime();
     const std::int64_t slot = f_.now / LiveFigures::ribbonStep;
-    static_assert(LiveFigures::ribbonSlots > 0);
     std::vector<std::uint32_t> still;
     const auto take = [&](std::uint32_t i, bool fresh) {
         const Span &s = trace.span(i);
@@ -84,11 +83,10 @@ void LiveWatch::gather()
         }
     };
     // The ribbon is a ring by time: what fell out of the last minute is wiped before it is used again.
-    static thread_local std::int64_t wipedTo = 0;
-    if (wipedTo == 0 || slot - wipedTo > LiveFigures::ribbonSlots)
-        wipedTo = slot - LiveFigures::ribbonSlots;
-    for (; wipedTo < slot; ++wipedTo)
-        f_.ribbon[std::size_t((wipedTo + 1) % LiveFigures::ribbonSlots)] = 0;
+    if (wipedTo_ == 0 || slot - wipedTo_ > LiveFigures::ribbonSlots)
+        wipedTo_ = slot - LiveFigures::ribbonSlots;
+    for (; wipedTo_ < slot; ++wipedTo_)
+        f_.ribbon[std::size_t((wipedTo_ + 1) % LiveFigures::ribbonSlots)] = 0;
     for (const std::uint32_t i : std::exchange(openSpans_, {}))
         take(i, false);
     for (; next_ < count; ++next_)

@@ -60,6 +60,7 @@ private:
     std::uint32_t next_ = 0;
     std::vector<std::uint32_t> openSpans_; // calls and turns that had not ended
     std::size_t stretchesSeen_ = 0;
+    std::int64_t wipedTo_ = 0; // slots of the ribbon up to this one are current
 
     std::mutex mutex_; // guards stop_
     std::condition_variable wake_;

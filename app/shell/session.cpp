@@ -74,7 +74,7 @@ void Session::adopt(Workspace w)
 {
     workspace_ = std::move(w);
     selection_ = {};
-    ranVersion_.clear();
+    ranState_ = -1;
     watchFiles();
     findings_ = findingsOf(workspace_->project(), workspace_->files());
     inBackground(
@@ -238,7 +238,7 @@ void Session::setState(RunState s)
 
 bool Session::wiringChangedSinceRun() const
 {
-    return workspace_ && !ranVersion_.isEmpty() && projectBytes(workspace_->project()) != ranVersion_;
+    return workspace_ && ranState_ >= 0 && workspace_->state() != ranState_;
 }
 
 QStringList Session::playFiles() const

@@ -134,7 +134,7 @@ private:
     std::shared_ptr<std::atomic<bool>> cancelPlay_;
     std::shared_ptr<Builder> builder_;
     std::shared_ptr<std::atomic<bool>> leaving_ = std::make_shared<std::atomic<bool>>(false);
-    QByteArray ranVersion_; // the project as it was when it was run
+    int ranState_ = -1; // of the model when it was run; -1: not yet
     QString ending_;
     Selection selection_;
     std::chrono::milliseconds budget_{50};

@@ -83,7 +83,7 @@ void Session::buildAndRun(ProjectPlace place, Project project, UserFiles files, 
     setState(RunState::Building);
     runIsShown_ = showing;
     if (showing)
-        ranVersion_ = projectBytes(project);
+        ranState_ = workspace_->state();
     builder_ = std::make_shared<Builder>(place);
     auto builder = builder_;
     const auto say = [this](const QString &what) {

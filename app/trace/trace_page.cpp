@@ -116,13 +116,13 @@ protected:
 class TraceDelegate : public QStyledItemDelegate
 {
 public:
-    TraceDelegate(Session *s, TraceModel_ *m) : QStyledItemDelegate(m), session_(s), model_(m) {}
+    TraceDelegate(Session *s, TraceRows *m) : QStyledItemDelegate(m), session_(s), model_(m) {}
     QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override { return {200, 26}; }
     void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
 
 private:
     Session *session_;
-    TraceModel_ *model_;
+    TraceRows *model_;
 };
 
 void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const
@@ -188,7 +188,7 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
 
 } // namespace
 
-void TraceModel_::setRows(std::vector<TraceRow> rows)
+void TraceRows::setRows(std::vector<TraceRow> rows)
 {
     const bool grows = rows.size() > rows_.size() && !rows_.empty() && rows[0].start == rows_[0].start;
     if (grows) {
@@ -205,7 +205,7 @@ void TraceModel_::setRows(std::vector<TraceRow> rows)
     }
 }
 
-QString TraceModel_::sentence(int row) const
+QString TraceRows::sentence(int row) const
 {
     const TraceModel *trace = session_->trace();
     if (!trace || row < 0 || row >= int(rows_.size()))
@@ -216,7 +216,7 @@ QString TraceModel_::sentence(int row) const
     return sentenceOf(*trace, *session_->handlers(), r.span);
 }
 
-QVariant TraceModel_::data(const QModelIndex &index, int role) const
+QVariant TraceRows::data(const QModelIndex &index, int role) const
 {
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
         return sentence(index.row());
@@ -225,7 +225,7 @@ QVariant TraceModel_::data(const QModelIndex &index, int role) const
 
 TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
-    model_ = new TraceModel_(session);
+    model_ = new TraceRows(session);
     list_ = new QListView;
     list_->setObjectName("trace");
     list_->setAccessibleName("What happened, time downward");

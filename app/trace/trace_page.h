@@ -21,11 +21,11 @@ struct TraceRow {
     std::int64_t start = 0, idle = 0;
 };
 
-class TraceModel_ : public QAbstractListModel
+class TraceRows : public QAbstractListModel
 {
     Q_OBJECT
 public:
-    explicit TraceModel_(Session *session) : QAbstractListModel(session), session_(session) {}
+    explicit TraceRows(Session *session) : QAbstractListModel(session), session_(session) {}
     void setRows(std::vector<TraceRow> rows);
     const std::vector<TraceRow> &rows() const { return rows_; }
     int rowCount(const QModelIndex &p = {}) const override { return p.isValid() ? 0 : int(rows_.size()); }
@@ -43,7 +43,7 @@ class TracePage : public QWidget
 public:
     explicit TracePage(Session *session, QWidget *parent = nullptr);
     QListView *list() const { return list_; }
-    TraceModel_ *model() const { return model_; }
+    TraceRows *model() const { return model_; }
     QLineEdit *filter() const { return filter_; }
     void showTime(std::int64_t ns); // selects the row at or before it
 
@@ -56,7 +56,7 @@ private:
 
     Session *session_;
     QListView *list_;
-    TraceModel_ *model_;
+    TraceRows *model_;
     QLineEdit *filter_;
     QPushButton *pause_, *all_;
     QLabel *about_;

@@ -102,14 +102,22 @@ Catalog::Catalog() : events_(makeEvents())
         else if (line.startsWith("P "))
             c.properties.append({f[0], f[1], unescape(f[2]), c.name, f[3].split(',', Qt::SkipEmptyParts)});
     }
+    for (qsizetype i = 0; i < classes_.size(); ++i)
+        index_.insert(classes_[i].name, i);
+    for (const ClassEntry &c : std::as_const(classes_)) {
+        QStringList line;
+        for (const ClassEntry *each = &c; each; each = find(each->base))
+            line << each->name;
+        lineages_.insert(c.name, line);
+    }
+    for (const ClassEntry &c : std::as_const(classes_))
+        signals_.insert(c.name, collectSignals(c.name));
 }
 
 const Catalog::ClassEntry *Catalog::find(const QString &name) const
 {
-    for (const ClassEntry &c : classes_)
-        if (c.name == name)
-            return &c;
-    return nullptr;
+    const auto it = index_.constFind(name);
+    return it == index_.constEnd() ? nullptr : &classes_[*it];
 }
 
 bool Catalog::has(const QString &className) const
@@ -125,10 +133,7 @@ bool Catalog::makes(const QString &className) const
 
 QStringList Catalog::lineage(const QString &className) const
 {
-    QStringList line;
-    for (const ClassEntry *c = find(className); c; c = find(c->base))
-        line << c->name;
-    return line;
+    return lineages_.value(className);
 }
 
 bool Catalog::inherits(const QString &className, const QString &base) const
@@ -146,6 +151,11 @@ QStringList Catalog::classes() const
 }
 
 QList<SignalEntry> Catalog::signalsOf(const QString &className) const
+{
+    return signals_.value(className);
+}
+
+QList<SignalEntry> Catalog::collectSignals(const QString &className) const
 {
     QList<SignalEntry> all;
     for (const QString &name : lineage(className))
@@ -185,7 +195,7 @@ QList<SignalEntry> Catalog::signalsNamed(const QString &className, const QString
 {
     QList<SignalEntry> found;
     for (const SignalEntry &s : signalsOf(className))
-        if (s.signature == wanted || s.name() == wanted)
+        if (s.signature == wanted || (s.signature.startsWith(wanted) && s.name() == wanted))
             found << s;
     return found;
 }

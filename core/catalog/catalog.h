@@ -5,6 +5,7 @@
 // The table comes from the tool-kit's meta-objects at build time, the sentences are ours.
 #pragma once
 
+#include <QHash>
 #include <QList>
 #include <QString>
 #include <QStringList>
@@ -66,7 +67,11 @@ private:
         QList<PropertyEntry> properties;
     };
     const ClassEntry *find(const QString &name) const;
+    QList<SignalEntry> collectSignals(const QString &className) const;
     QList<ClassEntry> classes_;
+    QHash<QString, qsizetype> index_;            // class → its place in classes_
+    QHash<QString, QStringList> lineages_;       // itself first
+    QHash<QString, QList<SignalEntry>> signals_; // own and inherited
     QList<EventEntry> events_;
 };
 

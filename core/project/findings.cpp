@@ -46,6 +46,8 @@ void connections(const Project &p, QList<Finding> &out)
     for (const Handler &h : p.handlers)
         handlerNames << h.name;
     const QStringList objects = p.objectNames();
+    const QHash<QString, QString> classes = p.classesByName();
+    const QSet<QString> handlerSet(handlerNames.begin(), handlerNames.end());
     QSet<QString> seen;
     for (const Connection &c : p.connections) {
         const auto unknown = [&](const QString &id, const QString &what, const QString &near) {
@@ -54,7 +56,7 @@ void connections(const Project &p, QList<Finding> &out)
                         near.isEmpty() ? QString() : QStringLiteral("Did you mean %1?").arg(near),
                         c.kept.line});
         };
-        const QString cls = p.classOf(c.from);
+        const QString cls = classes.value(c.from);
         if (cls.isEmpty()) {
             unknown("unknown-name", QStringLiteral("there is no widget or timer '%1'").arg(c.from),
                     nearestName(c.from, objects));
@@ -68,10 +70,10 @@ void connections(const Project &p, QList<Finding> &out)
         } else if (c.sourceKind == Connection::Source::Event && !Catalog::get().event(c.event)) {
             unknown("unknown-event", QStringLiteral("there is no event '%1'").arg(c.event), {});
         }
-        if (c.targetKind == Connection::Target::Handler && !handlerNames.contains(c.to))
+        if (c.targetKind == Connection::Target::Handler && !handlerSet.contains(c.to))
             unknown("unknown-handler", QStringLiteral("there is no handler '%1'").arg(c.to),
                     nearestName(c.to, handlerNames));
-        if (c.targetKind != Connection::Target::Handler && !objects.contains(c.to))
+        if (c.targetKind != Connection::Target::Handler && !classes.contains(c.to))
             unknown("unknown-name", QStringLiteral("there is no widget '%1'").arg(c.to),
                     nearestName(c.to, objects));
         const QString key = c.subject() + '|' + c.what() + '|' + c.when + '|' + c.target();
@@ -89,6 +91,7 @@ void handlers(const Project &p, UserFiles &files, QList<Finding> &out)
     for (const Connection &c : p.connections)
         if (c.targetKind == Connection::Target::Handler)
             called.insert(c.to);
+    QHash<QString, QList<Definition>> scanned; // each file once
     for (const Handler &h : p.handlers) {
         if (!called.contains(h.name))
             out.append({"dead-handler", Severity::Warning, h.name,
@@ -99,7 +102,9 @@ void handlers(const Project &p, UserFiles &files, QList<Finding> &out)
             out.append({"unreadable-file", Severity::Error, h.name, text.problem().text(), {}, h.kept.line});
             continue;
         }
-        const QList<Definition> definitions = definitionsIn(*text);
+        if (!scanned.contains(h.file))
+            scanned.insert(h.file, definitionsIn(*text));
+        const QList<Definition> &definitions = scanned[h.file];
         for (const QString &f : h.functions()) {
             const bool free = h.shape == Shape::Background && f.endsWith("Work");
             const QString cls = free ? QString() : p.windows.first().className;

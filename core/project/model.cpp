@@ -184,6 +184,16 @@ QStringList Project::objectNames() const
     return names;
 }
 
+QHash<QString, QString> Project::classesByName() const
+{
+    QHash<QString, QString> classes;
+    eachWidget([&](const WidgetNode &w, const WidgetNode *) { classes.insert(w.name, w.className); });
+    for (const auto &w : windows)
+        for (const auto &t : w.timers)
+            classes.insert(t.name, QStringLiteral("QTimer"));
+    return classes;
+}
+
 void Project::eachWidget(const std::function<void(const WidgetNode &, const WidgetNode *)> &visit) const
 {
     for (const auto &w : windows)

@@ -8,6 +8,7 @@
 
 #include "core/project/json.h"
 
+#include <QHash>
 #include <QStringList>
 
 #include <functional>
@@ -127,6 +128,8 @@ struct Project {
     // The class of a widget or timer, empty for an unknown name.
     QString classOf(const QString &objectName) const;
     QStringList objectNames() const;
+    // Every widget's and timer's class by name: for whoever asks about many of them.
+    QHash<QString, QString> classesByName() const;
     void eachWidget(const std::function<void(const WidgetNode &, const WidgetNode *parent)> &visit) const;
 };
 

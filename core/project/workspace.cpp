@@ -58,6 +58,8 @@ Outcome Workspace::apply(Edit edit)
         done << f;
     }
     edit.before = project_;
+    edit.stateBefore = state_;
+    edit.stateAfter = state_ = ++lastState_;
     project_ = edit.after;
     undo_.append(std::move(edit));
     redo_.clear();
@@ -74,6 +76,7 @@ Outcome Workspace::undo()
         if (auto ok = files_.revert(*it); !ok)
             result = ok;
     project_ = e.before;
+    state_ = e.stateBefore;
     redo_.append(std::move(e));
     return result;
 }
@@ -88,6 +91,7 @@ Outcome Workspace::redo()
         if (auto ok = files_.apply(f); !ok)
             result = ok;
     project_ = e.after;
+    state_ = e.stateAfter;
     undo_.append(std::move(e));
     return result;
 }
@@ -330,7 +334,7 @@ Outcome Workspace::setEnabled(const QString &id, bool enabled)
 
 bool Workspace::dirty() const
 {
-    return projectBytes(project_) != savedBytes_ || !files_.dirtyFiles().isEmpty();
+    return state_ != savedState_ || !files_.dirtyFiles().isEmpty();
 }
 
 Outcome Workspace::save()
@@ -339,6 +343,7 @@ Outcome Workspace::save()
     if (!saved)
         return saved.problem();
     savedBytes_ = *saved;
+    savedState_ = state_;
     return files_.saveAll();
 }
 
@@ -375,6 +380,8 @@ Outcome Workspace::reloadProject()
     }
     Edit e{"load the project again", project_, again->project_, {}};
     savedBytes_ = again->savedBytes_;
+    e.stateBefore = state_;
+    e.stateAfter = state_ = savedState_ = ++lastState_;
     undo_.append(e);
     redo_.clear();
     project_ = again->project_;

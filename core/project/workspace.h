@@ -30,6 +30,7 @@ struct Edit {
     QString text; // "connect boardButton · clicked"
     Project before, after;
     QList<FileEdit> files;
+    int stateBefore = 0, stateAfter = 0; // numbers of the models, given when it is applied
 };
 
 class Workspace
@@ -65,6 +66,8 @@ public:
     Outcome undo();
     Outcome redo();
 
+    // The model's state as a number: equal numbers are equal models, also after undo.
+    int state() const { return state_; }
     bool dirty() const;
     Outcome save();     // project file and user files
     Outcome generate(); // generated/
@@ -79,6 +82,7 @@ private:
     QByteArray savedBytes_;
     UserFiles files_;
     QList<Edit> undo_, redo_;
+    int state_ = 0, lastState_ = 0, savedState_ = 0;
 };
 
 // A property's value from what a person typed, by the type that the catalog gives.

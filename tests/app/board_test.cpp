@@ -65,16 +65,17 @@ void BoardTest::sentencesStandInTheOrderOfTheOutline()
     MainWindow w;
     w.show();
     w.session()->open(demo());
-    QCOMPARE(phrases(w), (QStringList{"ticketField · returnPressed calls boardPassenger",
-                                      "ticketField · key press (key Escape) calls ticketKey",
-                                      "boardButton · clicked calls boardPassenger", "tideButton · clicked calls tideForecast",
-                                      "gateTimer · timeout calls readGate"}));
+    QCOMPARE(phrases(w),
+             (QStringList{"ticketField · returnPressed calls boardPassenger",
+                          "ticketField · key press (key Escape) calls ticketKey",
+                          "boardButton · clicked calls boardPassenger",
+                          "tideButton · clicked calls tideForecast", "gateTimer · timeout calls readGate"}));
     const auto rows = w.board()->wiring()->cardModel()->rows();
     QStringList cards;
     for (const CardRow &r : rows)
         cards << (r.kind == CardRow::Band ? "- " + r.name : r.name);
-    QCOMPARE(cards, (QStringList{"- on the loop, in one go", "boardPassenger", "ticketKey", "tideForecast", "readGate",
-                                 "- on a timer, in steps", "- in the background, on a thread"}));
+    QCOMPARE(cards, (QStringList{"- on the loop, in one go", "boardPassenger", "ticketKey", "tideForecast",
+                                 "readGate", "- on a timer, in steps", "- in the background, on a thread"}));
     QVERIFY(rows[1].place.startsWith("ferry_desk.cpp:"));
     QCOMPARE(rows[1].connections, 2);
     w.session()->open(demo("after"));
@@ -191,7 +192,9 @@ void BoardTest::completionsFollowWhatIsTyped()
     QVERIFY(lines.contains("tideButton · key press calls "));
     line->setText("tideButton · clicked calls ");
     Q_EMIT line->textEdited(line->text());
-    QVERIFY(static_cast<QStringListModel *>(line->completer()->model())->stringList().contains("tideButton · clicked calls boardPassenger"));
+    QVERIFY(static_cast<QStringListModel *>(line->completer()->model())
+                ->stringList()
+                .contains("tideButton · clicked calls boardPassenger"));
 }
 
 void BoardTest::aConnectionIsRemovedAndComesBack()
@@ -241,7 +244,8 @@ void BoardTest::aCardDraggedToAnotherBandShowsTheMove()
     QTest::mouseRelease(port, Qt::LeftButton, {}, to);
     QVERIFY(w.board()->drawer()->movePanel()->isVisible());
     QVERIFY(w.board()->drawer()->movePanel()->sentences().contains("tideForecastWork"));
-    QCOMPARE(s.project().handler("tideForecast")->shape, Shape::OneGo); // nothing happens before it is applied
+    QCOMPARE(s.project().handler("tideForecast")->shape,
+             Shape::OneGo); // nothing happens before it is applied
     QTest::mouseClick(w.board()->drawer()->movePanel()->applyButton(), Qt::LeftButton);
     QCOMPARE(s.project().handler("tideForecast")->shape, Shape::Background);
 }
@@ -274,7 +278,9 @@ void BoardTest::aDeadPreviewStartsAnew()
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
     auto *process = p->findChild<QProcess *>();
     if (!process) // it is a member, not a child
-        QVERIFY(command("pkill", {"-9", "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"}).code == 0);
+        QVERIFY(command("pkill",
+                        {"-9", "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"})
+                    .code == 0);
     QTest::qWait(200);
     w.session()->edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture() && p->said().isEmpty(); }, 10'000));
@@ -329,7 +335,8 @@ void BoardTest::everySizeAndBothThemesPaint()
             for (int page = 0; page < 4; ++page) {
                 w.show(MainWindow::Page(page));
                 const QImage image = w.grab().toImage();
-                QCOMPARE(image.pixelColor(4, image.height() / image.devicePixelRatio() > 0 ? 4 : 0), Tokens::current().raised);
+                QCOMPARE(image.pixelColor(4, image.height() / image.devicePixelRatio() > 0 ? 4 : 0),
+                         Tokens::current().raised);
             }
             // Nothing of the header is cut off.
             auto *run = w.findChild<QPushButton *>("runButton");

@@ -22,8 +22,12 @@ private:
         if (!w)
             qFatal("%s", qPrintable(w.problem().text()));
         Records r(**w);
-        r.object(0x1, "QEventLoop\n").object(0x10, "QPushButton\ntideButton").object(0x20, "QLineEdit\nticketField");
-        r.signalName(0x70, "Desk\nslow()").signalName(0x71, "Desk\nquick()").signalName(0x80, "QAbstractButton\nclicked(bool)");
+        r.object(0x1, "QEventLoop\n")
+            .object(0x10, "QPushButton\ntideButton")
+            .object(0x20, "QLineEdit\nticketField");
+        r.signalName(0x70, "Desk\nslow()")
+            .signalName(0x71, "Desk\nquick()")
+            .signalName(0x80, "QAbstractButton\nclicked(bool)");
         r.put(Kind::LoopBegin, 0, 0x1);
         r.at(1).put(Kind::WaitBegin, link::NoTimeout);
         r.at(500).put(Kind::WaitEnd);
@@ -72,7 +76,8 @@ void PaceTest::aRecordingOpensWithItsStall()
     const Row &row = w.pace()->stalls()->rowModel()->rows()[0];
     QCOMPARE(row.text, QString("Desk::slow"));
     QCOMPARE(row.tail, QString("301 ms"));
-    QCOMPARE(w.pace()->sentence()->text(), QString("Desk::slow blocked the loop for 301 ms; 1 input waited."));
+    QCOMPARE(w.pace()->sentence()->text(),
+             QString("Desk::slow blocked the loop for 301 ms; 1 input waited."));
     QCOMPARE(w.pace()->waiting()->rowModel()->rows()[0].text, QString("key press on ticketField waited"));
     QCOMPARE(w.pace()->waiting()->rowModel()->rows()[0].tail, QString("200 ms"));
     QVERIFY(!w.pace()->moveButton()->isVisible()); // no project, so nothing to move
@@ -107,7 +112,8 @@ void PaceTest::theMomentIsShownInTheTrace()
             QTest::mouseClick(b, Qt::LeftButton);
     QVERIFY(w.trace()->isVisible());
     QVERIFY(QTest::qWaitFor([&] { return w.trace()->list()->currentIndex().isValid(); }, 5000));
-    QCOMPARE(w.trace()->model()->sentence(w.trace()->list()->currentIndex().row()), QString("Desk::slow runs"));
+    QCOMPARE(w.trace()->model()->sentence(w.trace()->list()->currentIndex().row()),
+             QString("Desk::slow runs"));
 }
 
 void PaceTest::theTraceTellsTheStory()
@@ -119,24 +125,29 @@ void PaceTest::theTraceTellsTheStory()
     w.show(MainWindow::Trace);
     QVERIFY(QTest::qWaitFor([&] { return w.trace()->model()->rowCount() > 5; }, 5000));
     const QStringList all = story(w);
-    const QStringList expected = {"a turn of the loop of 2 dispatches and 1 call", "tideButton gets a mouse release",
-                                  "tideButton emits clicked", "Desk::slow runs", "ticketField gets a key press"};
+    const QStringList expected = {"a turn of the loop of 2 dispatches and 1 call",
+                                  "tideButton gets a mouse release", "tideButton emits clicked",
+                                  "Desk::slow runs", "ticketField gets a key press"};
     qsizetype at = -1;
     for (const QString &s : expected) {
         QVERIFY2(all.indexOf(s) > at, qPrintable(s + " in " + all.join(" | ")));
         at = all.indexOf(s);
     }
-    QVERIFY2(all.contains("the loop waits for 999 ms") || all.contains("the loop waits for 1.00 s"), qPrintable(all.join(" | ")));
+    QVERIFY2(all.contains("the loop waits for 999 ms") || all.contains("the loop waits for 1.00 s"),
+             qPrintable(all.join(" | ")));
     // Depth follows causes: the handler stands below what called it.
     const auto &rows = w.trace()->model()->rows();
-    QVERIFY(rows[std::size_t(all.indexOf("Desk::slow runs"))].depth > rows[std::size_t(all.indexOf("tideButton emits clicked"))].depth);
+    QVERIFY(rows[std::size_t(all.indexOf("Desk::slow runs"))].depth >
+            rows[std::size_t(all.indexOf("tideButton emits clicked"))].depth);
     w.trace()->list()->setCurrentIndex(w.trace()->model()->index(int(all.indexOf("Desk::slow runs"))));
     bool said = false;
     for (QLabel *l : w.trace()->findChildren<QLabel *>())
-        said = said || l->text() == "Because tideButton emits clicked, because tideButton gets a mouse release.";
+        said =
+            said || l->text() == "Because tideButton emits clicked, because tideButton gets a mouse release.";
     QVERIFY(said);
     QTest::keyClicks(w.trace()->filter(), "quick");
-    QVERIFY(QTest::qWaitFor([&] { return story(w).filter("runs") == QStringList{"Desk::quick runs"}; }, 5000));
+    QVERIFY(
+        QTest::qWaitFor([&] { return story(w).filter("runs") == QStringList{"Desk::quick runs"}; }, 5000));
 }
 
 void PaceTest::comparisonsTellWhyNot()

@@ -26,12 +26,18 @@ void HandlersTest::functionNames_data()
 {
     QTest::addColumn<QString>("symbol");
     QTest::addColumn<QString>("name");
-    QTest::newRow("member") << "FerryDesk::boardPassenger()" << "FerryDesk::boardPassenger";
-    QTest::newRow("arguments") << "a::B::c(int, QList<QString> const&) const" << "a::B::c";
-    QTest::newRow("template") << "QList<int>::append(int)" << "QList<int>::append";
-    QTest::newRow("lambda") << "QtPrivate::QFunctorSlotObject<main::{lambda()#1}, 0>::impl(int)" << "QtPrivate::QFunctorSlotObject<main::{lambda()#1}, 0>::impl";
-    QTest::newRow("lambda in a member") << "MainWindow::setUp(int)::{lambda()#2}::operator()() const" << "lambda in MainWindow::setUp";
-    QTest::newRow("plain") << "main" << "main";
+    QTest::newRow("member") << "FerryDesk::boardPassenger()"
+                            << "FerryDesk::boardPassenger";
+    QTest::newRow("arguments") << "a::B::c(int, QList<QString> const&) const"
+                               << "a::B::c";
+    QTest::newRow("template") << "QList<int>::append(int)"
+                              << "QList<int>::append";
+    QTest::newRow("lambda") << "QtPrivate::QFunctorSlotObject<main::{lambda()#1}, 0>::impl(int)"
+                            << "QtPrivate::QFunctorSlotObject<main::{lambda()#1}, 0>::impl";
+    QTest::newRow("lambda in a member") << "MainWindow::setUp(int)::{lambda()#2}::operator()() const"
+                                        << "lambda in MainWindow::setUp";
+    QTest::newRow("plain") << "main"
+                           << "main";
 }
 
 void HandlersTest::functionNames()
@@ -82,8 +88,9 @@ void HandlersTest::modulesWithoutItGiveSymbols()
 void HandlersTest::theMapNamesConnections()
 {
     QTemporaryDir dir;
-    QVERIFY(writeFile(dir.path() + "/map.json",
-                      R"({"version":1,"file":"desk_wiring.cpp","lines":[{"line":7,"connection":"c3","handler":"h2","name":"go",
+    QVERIFY(writeFile(
+        dir.path() + "/map.json",
+        R"({"version":1,"file":"desk_wiring.cpp","lines":[{"line":7,"connection":"c3","handler":"h2","name":"go",
                       "source":"button","signal":"clicked"}],"definitions":[{"name":"go","file":"desk.cpp","line":30}]})"));
     auto map = WiringMap::load(dir.path() + "/map.json");
     QVERIFY(map);
@@ -115,10 +122,12 @@ void HandlersTest::namesAreKeptBesideARecording()
 
 void HandlersTest::diagnostics()
 {
-    const QByteArray json = R"([{"kind":"error","locations":[{"caret":{"file":"desk.cpp","line":9,"column":13}}],
+    const QByteArray json =
+        R"([{"kind":"error","locations":[{"caret":{"file":"desk.cpp","line":9,"column":13}}],
         "message":"invalid conversion","children":[]},{"kind":"warning","locations":[{"caret":{"file":"./desk.cpp","line":3,
         "column":1}}],"message":"unused","children":[]}])";
-    const auto m = diagnosticsFrom("noise\n" + QByteArray(json).replace('\n', ' ') + "\n[]\n", "/home/x/desk");
+    const auto m =
+        diagnosticsFrom("noise\n" + QByteArray(json).replace('\n', ' ') + "\n[]\n", "/home/x/desk");
     QCOMPARE(m.size(), 2);
     QCOMPARE(m[0].file, QString("desk.cpp"));
     QCOMPARE(m[0].line, 9);
@@ -129,7 +138,8 @@ void HandlersTest::diagnostics()
 
 void HandlersTest::diagnosticsInHeadersPointToTheUsersLine()
 {
-    const QByteArray json = R"([{"kind":"error","locations":[{"caret":{"file":"/usr/include/qt6/qobject.h","line":200,"column":1}}],
+    const QByteArray json =
+        R"([{"kind":"error","locations":[{"caret":{"file":"/usr/include/qt6/qobject.h","line":200,"column":1}}],
         "message":"static assertion failed","children":[{"kind":"note","locations":[{"caret":{"file":"/home/x/desk/desk.cpp",
         "line":12,"column":5}}],"message":"required from here"}]}])";
     const auto m = diagnosticsFrom(QByteArray(json).replace('\n', ' '), "/home/x/desk");
@@ -140,7 +150,8 @@ void HandlersTest::diagnosticsInHeadersPointToTheUsersLine()
 
 void HandlersTest::linkerMessages()
 {
-    const auto m = diagnosticsFrom("mold: error: undefined symbol: Desk::start()\n>>> referenced by x\n", "/x");
+    const auto m =
+        diagnosticsFrom("mold: error: undefined symbol: Desk::start()\n>>> referenced by x\n", "/x");
     QCOMPARE(m.size(), 1);
     QVERIFY2(m[0].text.contains("Desk::start()"), qPrintable(m[0].text));
     QVERIFY(diagnosticsFrom("", "/x").isEmpty());

@@ -60,7 +60,8 @@ void SchemaTest::whatIsWrittenFits()
     auto w = Workspace::create(dir.path() + "/desk");
     QVERIFY(w);
     QRandomGenerator random(3);
-    const QStringList words = {"button", "label", "field", "list", "tick box", "area", "group", "slider", "timer", "drop-down"};
+    const QStringList words = {"button", "label", "field",  "list",  "tick box",
+                               "area",   "group", "slider", "timer", "drop-down"};
     const QStringList events = {"key press", "mouse press", "focus in", "resize"};
     for (int i = 0; i < 150; ++i) {
         const QStringList objects = w->project().objectNames();
@@ -73,7 +74,10 @@ void SchemaTest::whatIsWrittenFits()
             break;
         case 2: {
             const auto offered = Catalog::get().signalsOf(w->project().classOf(object));
-            (void)bool(w->connect({object, offered[random.bounded(offered.size())].signature, {}, random.bounded(2) ? name : QString("shared"),
+            (void)bool(w->connect({object,
+                                   offered[random.bounded(offered.size())].signature,
+                                   {},
+                                   random.bounded(2) ? name : QString("shared"),
                                    random.bounded(2) ? Pacing{} : Pacing{PacingKind::AfterPause, 20}}));
             break;
         }
@@ -115,7 +119,8 @@ void SchemaTest::bothRefuseTheSame_data()
     QTest::newRow("interval") << QByteArray("\"interval\": 250") << QByteArray("\"interval\": -1");
     QTest::newRow("interval type") << QByteArray("\"interval\": 250") << QByteArray("\"interval\": \"250\"");
     QTest::newRow("kind") << QByteArray("\"kind\": \"event\"") << QByteArray("\"kind\": \"evening\"");
-    QTest::newRow("enabled") << QByteArray("\"id\": \"c13\",") << QByteArray("\"id\": \"c13\", \"enabled\": \"yes\",");
+    QTest::newRow("enabled") << QByteArray("\"id\": \"c13\",")
+                             << QByteArray("\"id\": \"c13\", \"enabled\": \"yes\",");
     QTest::newRow("no target") << QByteArray(", \"to\": {\"handler\": \"tideForecast\"}") << QByteArray();
     QTest::newRow("file") << QByteArray("\"file\": \"ferry_desk\"") << QByteArray("\"file\": \"../ferry\"");
 }

@@ -60,7 +60,8 @@ void ControlTest::unknownMethodsAndTargets()
     QVERIFY(!r && r.problem().text().contains("unknown method"));
     auto none = run->program().request("window", {{"timeout_ms", 50}}, 5s);
     QVERIFY(!none); // it opens no window
-    QVERIFY2(none.problem().text().contains("no window") || none.problem().text().contains("ended"), qPrintable(none.problem().text()));
+    QVERIFY2(none.problem().text().contains("no window") || none.problem().text().contains("ended"),
+             qPrintable(none.problem().text()));
 }
 
 void ControlTest::requestsToADyingProgramEnd()
@@ -113,7 +114,8 @@ void ControlTest::anyRubbishOnTheSocketIsHarmless()
     a.sun_family = AF_UNIX;
     strcpy(a.sun_path, c.path().toUtf8().constData());
     QCOMPARE(::connect(fd, reinterpret_cast<sockaddr *>(&a), sizeof a), 0);
-    const QByteArray rubbish = "\n\n{}\n[1,2]\n{\"id\":77,\"result\":5}\n\xff\xfe\n{\"method\":\"ring\",\"params\":{}}\n{\"method\":\"hello\"}\n";
+    const QByteArray rubbish = "\n\n{}\n[1,2]\n{\"id\":77,\"result\":5}\n\xff\xfe\n{\"method\":\"ring\","
+                               "\"params\":{}}\n{\"method\":\"hello\"}\n";
     QCOMPARE(::write(fd, rubbish.constData(), std::size_t(rubbish.size())), ssize_t(rubbish.size()));
     QList<QString> methods;
     for (int i = 0; i < 20 && methods.size() < 2; ++i) {
