@@ -79,8 +79,9 @@ void Session::adopt(Workspace w)
     findings_ = findingsOf(workspace_->project(), workspace_->files());
     inBackground(
         this,
-        [headers = toolkitHeaders(workspace_->project()), leaving = leaving_] {
-            warmCompiler(headers, *leaving);
+        [project = workspace_->project(), leaving = leaving_] {
+            warmCompiler(toolkitHeaders(project, hasBackground(project)), *leaving);
+            warmCompiler(toolkitHeaders(project, true), *leaving); // for the first move
             return 0;
         },
         [](int) {});

@@ -98,12 +98,9 @@ bool hasMold()
 Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> &cancel,
                             const std::function<void(const QString &)> &progress)
 {
-    QByteArray text =
-        "#pragma once\n#include <QtConcurrent/QtConcurrentRun>\n#include <QtCore/QFutureWatcher>\n"
-        "#include <QtCore/QPointer>\n#include <QtCore/QPromise>\n#include <QtCore/QTimer>\n"
-        "#include <QtGui/QKeyEvent>\n#include <functional>\n#include <memory>\n";
+    QByteArray text = "#include <functional>\n#include <memory>\n";
     for (const QString &h : headers)
-        text += "#include <QtWidgets/" + h.toUtf8() + ">\n";
+        text += "#include <" + h.toUtf8() + ">\n";
     const QByteArray key =
         hashOf({text, compilerFlags().join(' ').toUtf8(), compilerVersion(), QByteArray(qVersion())});
     const QString cache =
@@ -325,7 +322,7 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
     if (auto ok = writeGenerated(*generated, place_); !ok)
         return ok.problem();
     Build build(place_, project.windows.first().file, cancel, progress);
-    if (auto ok = build.prepare(*generated, toolkitHeaders(project)); !ok)
+    if (auto ok = build.prepare(*generated, toolkitHeaders(project, hasBackground(project))); !ok)
         return ok.problem();
     report.ok = build.compile(report) && !cancel && build.link(program, report);
     report.ns = monotonicNow() - started;

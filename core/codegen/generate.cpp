@@ -319,12 +319,24 @@ QString stubText(const Project &p, const Handler &h)
     return out;
 }
 
-QStringList toolkitHeaders(const Project &project)
+bool hasBackground(const Project &project)
+{
+    return std::any_of(project.handlers.begin(), project.handlers.end(),
+                       [](const Handler &h) { return h.shape == Shape::Background; });
+}
+
+QStringList toolkitHeaders(const Project &project, bool background)
 {
     QSet<QString> classes{"QWidget",     "QApplication", "QVBoxLayout", "QHBoxLayout",
                           "QPushButton", "QLabel",       "QLineEdit",   "QListWidget"};
     project.eachWidget([&](const WidgetNode &n, const WidgetNode *) { classes.insert(n.className); });
-    QStringList headers(classes.begin(), classes.end());
+    QStringList headers = {"QtCore/QPointer", "QtCore/QTimer", "QtGui/QKeyEvent"};
+    for (const QString &cls : classes)
+        headers << "QtWidgets/" + cls;
+    if (background)
+        headers << "QtConcurrent/QtConcurrentRun"
+                << "QtCore/QFutureWatcher"
+                << "QtCore/QPromise";
     headers.sort();
     return headers;
 }
@@ -337,7 +349,8 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
         return wiring.problem();
     const QString f = "generated/" + w.file;
     Generated g;
-    g.files = {{"generated/wiring_support.h", supportText},
+    g.files = {{"generated/wiring_support.h",
+                QByteArray(supportText) + (hasBackground(project) ? backgroundText : "")},
                {f + "_base.h", baseHeader(project, w)},
                {f + "_base.cpp", baseSource(project, w)},
                {f + "_members.inc", membersFile(project)},

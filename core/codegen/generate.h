@@ -21,8 +21,10 @@ struct Generated {
     QList<GeneratedFile> files;
 };
 
-// The tool-kit's headers that a project's code needs, for the precompiled one.
-QStringList toolkitHeaders(const Project &project);
+// The tool-kit's headers that a project's code needs, for the precompiled one; with those for
+// handlers in the background, or as the project needs them.
+QStringList toolkitHeaders(const Project &project, bool background);
+bool hasBackground(const Project &project);
 
 Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files);
 

@@ -4,17 +4,38 @@
 namespace pipit
 {
 
+// For every project.
 inline constexpr char supportText[] = R"cpp(// Made by Pipit; edits here are overwritten.
 #pragma once
 
-#include <QtConcurrent/QtConcurrentRun>
-#include <QtCore/QFutureWatcher>
-#include <QtCore/QPromise>
 #include <QtCore/QString>
 #include <QtCore/QTimer>
 
-#include <exception>
+#include <functional>
 #include <memory>
+
+namespace wiring
+{
+
+// Fires once it was started and left alone for that long.
+inline QTimer *pause(QObject *owner, int ms)
+{
+    auto *timer = new QTimer(owner);
+    timer->setSingleShot(true);
+    timer->setInterval(ms);
+    return timer;
+}
+
+} // namespace wiring
+)cpp";
+
+// For projects with handlers in the background; its headers are slow to compile.
+inline constexpr char backgroundText[] = R"cpp(
+#include <QtConcurrent/QtConcurrentRun>
+#include <QtCore/QFutureWatcher>
+#include <QtCore/QPromise>
+
+#include <exception>
 #include <optional>
 
 // What work in the background came to: a result, an error, or a cancellation.
@@ -62,15 +83,6 @@ template <class T> void join(QFutureWatcher<T> *job)
         job->waitForFinished();
     } catch (...) {
     }
-}
-
-// Calls once the signal has been quiet for that long, with what it said last.
-inline QTimer *pause(QObject *owner, int ms)
-{
-    auto *timer = new QTimer(owner);
-    timer->setSingleShot(true);
-    timer->setInterval(ms);
-    return timer;
 }
 
 } // namespace wiring

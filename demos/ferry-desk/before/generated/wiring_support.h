@@ -1,64 +1,16 @@
 // Made by Pipit; edits here are overwritten.
 #pragma once
 
-#include <QtConcurrent/QtConcurrentRun>
-#include <QtCore/QFutureWatcher>
-#include <QtCore/QPromise>
 #include <QtCore/QString>
 #include <QtCore/QTimer>
 
-#include <exception>
+#include <functional>
 #include <memory>
-#include <optional>
-
-// What work in the background came to: a result, an error, or a cancellation.
-template <class T> struct Outcome {
-    std::optional<T> result;
-    QString error;
-    bool cancelled = false;
-};
 
 namespace wiring
 {
 
-template <class T> Outcome<T> outcomeOf(QFuture<T> future)
-{
-    Outcome<T> outcome;
-    try {
-        future.waitForFinished();
-        if (future.resultCount() > 0)
-            outcome.result = future.result();
-        else
-            outcome.cancelled = true;
-    } catch (const std::exception &e) {
-        outcome.error = QString::fromUtf8(e.what());
-    } catch (...) {
-        outcome.error = QStringLiteral("the work ended with an unknown exception");
-    }
-    return outcome;
-}
-
-template <class T, class Work> void deliver(QPromise<T> &promise, Work &&work)
-{
-    try {
-        T result = work();
-        if (!promise.isCanceled())
-            promise.addResult(std::move(result));
-    } catch (...) {
-        promise.setException(std::current_exception());
-    }
-}
-
-// Waits for a job without caring what it came to.
-template <class T> void join(QFutureWatcher<T> *job)
-{
-    try {
-        job->waitForFinished();
-    } catch (...) {
-    }
-}
-
-// Calls once the signal has been quiet for that long, with what it said last.
+// Fires once it was started and left alone for that long.
 inline QTimer *pause(QObject *owner, int ms)
 {
     auto *timer = new QTimer(owner);
