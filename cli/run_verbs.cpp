@@ -25,7 +25,7 @@ struct Words {
     std::string project, play, record;
     std::vector<std::string> program;
     double seconds = 0;
-    bool passExit = false, json = false, texts = false;
+    bool passExit = false, json = false;
 };
 
 std::atomic<bool> interrupted{false};
@@ -181,7 +181,6 @@ int record(const Words &words)
     spec.program.program = q(words.program.front());
     for (std::size_t i = 1; i < words.program.size(); ++i)
         spec.program.arguments << q(words.program[i]);
-    spec.program.texts = words.texts;
     spec.recordTo = q(words.record);
     return runProgram(spec, words);
 }
@@ -210,7 +209,6 @@ void addRunVerbs(Registry &r)
     sub->add_option("--play", w->play, "A play to perform; the program ends after it");
     sub->add_option("--for", w->seconds, "Stop after this many seconds");
     sub->add_option("--out", w->record, "A new folder for the recording")->required();
-    sub->add_flag("--texts", w->texts, "Record typed and shown texts too");
     sub->add_flag("--pass-exit", w->passExit, "Return the program's own exit code");
     sub->add_option("PROGRAM", w->program, "The program and its arguments, after --")->required();
     sub->positionals_at_end();
