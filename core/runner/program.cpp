@@ -72,6 +72,7 @@ struct Program::Private {
     struct Ring {
         link::RingReader reader;
         std::size_t bytes = 0;
+        std::uint64_t lostTold = 0; // by the thread itself
     };
     std::vector<Ring> rings; // drain thread only
 
@@ -92,6 +93,7 @@ struct Program::Private {
 
     void openRing(int fd);
     bool drain(bool final);
+    void tellLost(std::uint64_t time);
     void handle(const Channel::Message &m);
     void readOutput(int &fd, bool isError);
     void run();
@@ -120,6 +122,19 @@ void Program::Private::openRing(int fd)
     rings.push_back({link::RingReader(header), std::size_t(st.st_size)});
 }
 
+// A thread that ended while its ring was full could not tell what it lost.
+void Program::Private::tellLost(std::uint64_t time)
+{
+    for (std::size_t i = 0; i < rings.size(); ++i) {
+        link::Slot s;
+        s.time = time;
+        s.kind = std::uint16_t(link::Kind::Lost);
+        s.words[0] = rings[i].reader.header()->lost.load(std::memory_order_relaxed);
+        if (s.words[0] != rings[i].lostTold)
+            merger.add(int(i), s, nullptr, 0);
+    }
+}
+
 bool Program::Private::drain(bool final)
 {
     constexpr std::uint64_t lag = 1'000'000; // a record is published this soon after its clock was read
@@ -128,11 +143,15 @@ bool Program::Private::drain(bool final)
     for (std::size_t i = 0; i < rings.size(); ++i)
         count += rings[i].reader.drain([&](const link::Slot &s, const char *text, std::size_t bytes) {
             merger.add(int(i), s, text, bytes);
+            if (link::Kind(s.kind) == link::Kind::Lost)
+                rings[i].lostTold = s.words[0];
         });
-    if (final)
+    if (final) {
+        tellLost(before);
         merger.flush();
-    else
+    } else {
         merger.release(before - lag);
+    }
     sink.caughtUp(std::int64_t(final ? before : before - lag));
     return count > 0;
 }

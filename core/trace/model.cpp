@@ -22,6 +22,7 @@ struct TraceModel::Thread {
     };
     std::uint16_t index = 0;
     bool main = false;
+    std::uint64_t lost = 0; // records, as told last
     std::vector<Open> open;
     std::unordered_map<std::uint64_t, std::uint32_t> objects; // by address, as last named here
     std::int64_t lastServed = 0;                              // 0 while no loop has begun
@@ -307,7 +308,8 @@ void TraceModel::record(int stream, const Slot &s, const char *text, std::size_t
         posted_[s.words[0]] = {time, t.open.empty() ? 0 : t.open.back().span + 1};
         break;
     case Kind::Lost:
-        lost_ += s.words[0];
+        lost_ += s.words[0] - t.lost; // told as a sum
+        t.lost = s.words[0];
         break;
     case Kind::Message: {
         openTurn(t, time);

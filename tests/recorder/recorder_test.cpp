@@ -30,6 +30,7 @@ private slots:
     void dyingPrograms();
     void aForkedChildWritesNothing();
     void threadsLoseNothingUnsaid();
+    void whatAThreadLostAtItsEndIsSaid();
     void whatCannotBeRecordedIsSaid();
     void childrenAreNotRecorded();
     void withoutPipitTheProgramRuns();
@@ -191,6 +192,27 @@ void RecorderTest::threadsLoseNothingUnsaid()
     else
         QVERIFY(n < 15004u);
     QCOMPARE(w.run->trace().threads().size(), 4);
+}
+
+// While nobody drains, every ring runs full, and its thread ends without another word.
+void RecorderTest::whatAThreadLostAtItsEndIsSaid()
+{
+    RunSpec spec;
+    spec.program.program = targetProgram("noise");
+    spec.program.arguments = QStringList{"8000", "aloud"};
+    spec.program.environment = QStringList{"QT_QPA_PLATFORM=offscreen"};
+    Program::Callbacks callbacks;
+    callbacks.output = [](const QByteArray &text, bool) { // on the drain thread
+        if (text.startsWith("begin"))
+            QThread::sleep(2);
+    };
+    auto run = LiveRun::start(spec, callbacks);
+    QVERIFY(run);
+    QVERIFY((*run)->program().waitForEnd(std::chrono::seconds(60)));
+    QVERIFY((*run)->finish());
+    const auto calls = callsOf((*run)->trace(), (*run)->handlers()).size();
+    QVERIFY2(calls > 1000 && calls < 24'000, qPrintable(QString::number(calls)));
+    QVERIFY((*run)->trace().lost() >= 24'000 - calls);
 }
 
 void RecorderTest::whatCannotBeRecordedIsSaid()
