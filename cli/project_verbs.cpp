@@ -1,10 +1,12 @@
-// Verbs that read and change a project: new, show, lint, add, set, connect, disconnect, shape,
-// catalog.
+// Verbs that read and change a project.
 #include "cli/verbs.h"
 
 #include "core/catalog/catalog.h"
+#include "core/catalog/sentences.h"
 #include "core/moves/move.h"
 #include "core/project/findings.h"
+#include "core/project/names.h"
+#include "core/project/rename.h"
 #include "core/project/sentence.h"
 #include "core/project/workspace.h"
 
@@ -18,9 +20,9 @@ namespace
 
 // Options of one verb, kept alive until it runs.
 struct Words {
-    std::string project, a, b, c, when, pacing;
+    std::string project, a, b, c, when, pacing, base, header, as, accepting, scope;
     std::vector<std::string> list;
-    bool json = false;
+    bool json = false, fix = false, reset = false, all = false, look = false, opens = false, after = false;
 };
 
 using Run = std::function<int(const Words &)>;
@@ -50,13 +52,56 @@ int edit(const std::string &path, const std::function<Outcome(Workspace &)> &wha
 
 void showWidget(const WidgetNode &w, int depth)
 {
-    QString text;
-    for (const Property &p : w.properties)
-        if (p.name == "text" || p.name == "windowTitle" || p.name == "title")
-            text = " saying \"" + p.value.toString() + '"';
-    print(QString(depth * 2, ' ') + w.name + ", a " + plainWordFor(w.className) + text);
+    print(QString(depth * 2, ' ') + widgetSentence(w));
     for (const WidgetNode &c : w.children)
         showWidget(c, depth + 1);
+}
+
+QJsonObject row(const QString &id, const QString &name, const QString &cls, const QJsonValue &parent,
+                const WindowNode &window)
+{
+    return {{"id", id}, {"name", name}, {"class", cls}, {"parent", parent}, {"window", window.root.name}};
+}
+
+QJsonObject factsOf(const Project &p, const QString &file)
+{
+    QJsonArray objects, connections, handlers;
+    for (const WindowNode &window : p.windows) {
+        const std::function<void(const WidgetNode &, const WidgetNode *)> visit = [&](const WidgetNode &n,
+                                                                                     const WidgetNode *parent) {
+            objects.append(row(n.id, n.name, n.className, parent ? QJsonValue(parent->name) : QJsonValue(), window));
+            for (const WidgetNode &c : n.children)
+                visit(c, &n);
+        };
+        visit(window.root, nullptr);
+        for (const TimerNode &t : window.timers) {
+            QJsonObject o = row(t.id, t.name, "QTimer", {}, window);
+            o["interval_ms"] = t.interval;
+            objects.append(o);
+        }
+        for (const ObjectNode &o : window.objects)
+            objects.append(row(o.id, o.name, o.className, {}, window));
+    }
+    for (const Connection &c : p.connections)
+        connections.append(QJsonObject{{"id", c.id},
+                                       {"source", c.subject()},
+                                       {c.sourceKind == Connection::Source::Event ? "event" : "signal", c.what()},
+                                       {"target", c.target()},
+                                       {"condition", c.when.isEmpty() ? QJsonValue() : QJsonValue(c.when)},
+                                       {"pacing", c.pacing.text()},
+                                       {"enabled", c.enabled},
+                                       {"sentence", sentenceFor(c)}});
+    for (const Handler &h : p.handlers)
+        handlers.append(QJsonObject{{"id", h.id},
+                                    {"name", h.name},
+                                    {"shape", shapeWord(h.shape)},
+                                    {"file", h.file},
+                                    {"arguments", QJsonArray::fromStringList(h.arguments)}});
+    return {{"name", p.name},
+            {"file", file},
+            {"objects", objects},
+            {"connections", connections},
+            {"handlers", handlers}};
 }
 
 int show(const Words &words)
@@ -66,44 +111,17 @@ int show(const Words &words)
         return fail(w.problem());
     const Project &p = w->project();
     if (words.json) {
-        QJsonArray widgets, connections, handlers;
-        p.eachWidget([&](const WidgetNode &n, const WidgetNode *parent) {
-            widgets.append(QJsonObject{{"id", n.id},
-                                       {"name", n.name},
-                                       {"class", n.className},
-                                       {"parent", parent ? QJsonValue(parent->name) : QJsonValue()}});
-        });
-        for (const TimerNode &t : p.windows.first().timers)
-            widgets.append(QJsonObject{{"id", t.id},
-                                       {"name", t.name},
-                                       {"class", "QTimer"},
-                                       {"parent", QJsonValue()},
-                                       {"interval_ms", t.interval}});
-        for (const Connection &c : p.connections)
-            connections.append(
-                QJsonObject{{"id", c.id},
-                            {"source", c.subject()},
-                            {c.sourceKind == Connection::Source::Event ? "event" : "signal", c.what()},
-                            {"target", c.target()},
-                            {"pacing", c.pacing.text()},
-                            {"enabled", c.enabled}});
-        for (const Handler &h : p.handlers)
-            handlers.append(QJsonObject{{"id", h.id},
-                                        {"name", h.name},
-                                        {"shape", shapeWord(h.shape)},
-                                        {"file", h.file},
-                                        {"arguments", QJsonArray::fromStringList(h.arguments)}});
-        printJson(QJsonObject{{"name", p.name},
-                              {"file", w->place().file},
-                              {"objects", widgets},
-                              {"connections", connections},
-                              {"handlers", handlers}});
+        printJson(factsOf(p, w->place().file));
         return fine;
     }
-    showWidget(p.windows.first().root, 0);
-    for (const TimerNode &t : p.windows.first().timers)
-        print(QStringLiteral("%1, a timer every %2 ms").arg(t.name).arg(t.interval));
-    print("");
+    for (const WindowNode &window : p.windows) {
+        showWidget(window.root, 0);
+        for (const TimerNode &t : window.timers)
+            print(timerSentence(t));
+        for (const ObjectNode &o : window.objects)
+            print(objectSentence(o));
+        print("");
+    }
     for (const Connection &c : p.connections)
         print(c.id.leftJustified(5) + sentenceFor(c));
     print("");
@@ -117,7 +135,23 @@ int lint(const Words &words)
     auto w = Workspace::open(q(words.project));
     if (!w)
         return fail(w.problem());
-    const auto found = findingsOf(w->project(), w->files());
+    auto found = findingsOf(w->project(), w->files());
+    if (words.fix) {
+        for (int round = 0; round < 100; ++round) { // one may hide or bring another
+            const auto it = std::find_if(found.begin(), found.end(),
+                                         [](const Finding &f) { return f.mend != Finding::Mend::None; });
+            if (it == found.end())
+                break;
+            if (auto ok = mend(*w, *it); !ok)
+                return fail(ok.problem());
+            if (!words.json)
+                print("mended: " + it->message);
+            found = findingsOf(w->project(), w->files());
+        }
+        if (auto ok = w->save(); !ok)
+            return fail(ok.problem());
+        (void)w->generate();
+    }
     QJsonArray rows;
     for (const Finding &f : found) {
         rows.append(QJsonObject{{"id", f.id},
@@ -135,48 +169,124 @@ int lint(const Words &words)
     return found.isEmpty() ? fine : findings;
 }
 
+Result<std::pair<QString, QString>> assignment(const std::string &one)
+{
+    const QString text = q(one);
+    if (!text.contains('='))
+        return Problem{"'" + text + "' is no property", {}, "Write name=value"};
+    QString value = text.section('=', 1);
+    if (value.isNull())
+        value = "";
+    return std::pair{text.section('=', 0, 0), value};
+}
+
 int add(const Words &words)
 {
-    const QString cls = Catalog::get().classFor(q(words.b));
-    QList<Property> properties;
+    AddRequest r;
+    r.words = q(words.b);
+    r.name = q(words.c);
+    r.base = q(words.base);
+    r.header = q(words.header);
     for (const std::string &one : words.list) {
-        const QString text = q(one);
-        const QString name = text.section('=', 0, 0);
-        if (!text.contains('='))
-            return fail({"'" + text + "' is no property", {}, "Write name=value"});
-        if (cls == "QTimer")
-            continue;
-        auto value = propertyValue(cls, name, text.section('=', 1));
-        if (!value)
-            return fail(value.problem());
-        properties.append({name, *value});
+        auto pair = assignment(one);
+        if (!pair)
+            return fail(pair.problem());
+        r.properties.append(*pair);
     }
     return edit(words.project, [&](Workspace &w) -> Outcome {
-        if (auto ok = w.addWidget(q(words.a), q(words.b), q(words.c), properties); !ok)
-            return ok;
-        if (cls == "QTimer")
-            for (const std::string &one : words.list)
-                if (auto ok = w.setProperty(q(words.c), q(one).section('=', 0, 0), q(one).section('=', 1));
-                    !ok)
-                    return ok;
+        auto made = w.add(r, q(words.a));
+        if (!made)
+            return made.problem();
+        if (made->size() > 1)
+            print(QStringLiteral("Added %1: %2.").arg(made->size()).arg(made->join(", ")));
+        for (const QString &n : *made)
+            if (hidesMember(n, w.project().windows.first().root.className))
+                print("Note: " + n + " hides a function of the window's class.");
         return Done{};
     });
 }
 
-int connectVerb(const Words &words)
+int set(const Words &words)
 {
+    return edit(words.project, [&](Workspace &w) -> Outcome {
+        for (const std::string &one : words.list) {
+            auto pair = assignment(one);
+            if (!pair)
+                return pair.problem();
+            auto done = w.setProperties(q(words.a), pair->first, words.reset ? QString() : pair->second);
+            if (!done)
+                return done.problem();
+            if (done->size() > 1)
+                print(QStringLiteral("Set %1 of %2: %3.").arg(pair->first).arg(done->size()).arg(done->join(", ")));
+        }
+        return Done{};
+    });
+}
+
+int rename(const Words &words)
+{
+    auto w = Workspace::open(q(words.project));
+    if (!w)
+        return fail(w.problem());
+    auto plan = words.all ? planRenames(*w, q(words.a), q(words.b)) : planRename(*w, q(words.a), q(words.b));
+    if (!plan)
+        return fail(plan.problem());
+    for (const auto &[from, to] : plan->names)
+        print(from + " becomes " + to);
+    for (const RenamePlace &p : plan->places)
+        print(QStringLiteral("  %1:%2: %3").arg(p.file).arg(p.line).arg(p.after));
+    for (const QString &note : plan->notes)
+        print("Note: " + note);
+    if (words.look)
+        return fine;
+    if (auto ok = w->apply(plan->edit); !ok)
+        return fail(ok.problem());
+    if (auto ok = w->save(); !ok)
+        return fail(ok.problem());
+    if (auto ok = w->generate(); !ok)
+        print("Note: " + ok.problem().text());
+    return fine;
+}
+
+Result<ConnectRequest> connectRequest(const Words &words)
+{
+    if (words.b.empty()) // a whole sentence
+        return parseSentence(q(words.a));
+    if (words.c.empty())
+        return Problem{"The target is missing", {}, "Name a handler, or write the connection as one sentence"};
     auto pacing = Pacing::parse(q(words.pacing));
     if (!pacing)
-        return fail(pacing.problem());
+        return pacing.problem();
+    ConnectRequest r{q(words.a), q(words.b), q(words.when), q(words.c), *pacing};
+    r.opens = words.opens;
+    r.after = words.after;
+    r.convert = q(words.as);
+    r.drop = q(words.accepting);
+    r.scope = words.scope == "window"        ? Connection::Scope::Window
+              : words.scope == "application" ? Connection::Scope::Application
+                                             : Connection::Scope::Widget;
+    return r;
+}
+
+int connectVerb(const Words &words)
+{
+    auto request = connectRequest(words);
+    if (!request)
+        return fail(request.problem());
     return edit(words.project, [&](Workspace &w) -> Outcome {
-        auto done = w.connect({q(words.a), q(words.b), q(words.when), q(words.c), *pacing});
+        auto done = w.connect(*request);
         if (!done)
             return done.problem();
-        const Connection *c = w.project().connection(done->connection);
-        print(c->id + ": " + sentenceFor(*c) +
-              (done->stubAdded
-                   ? ". Its stub is at the end of " + w.project().handler(done->handler)->file + '.'
-                   : "."));
+        for (const QString &id : done->connections)
+            print(id + ": " + sentenceFor(*w.project().connection(id)) + '.');
+        if (done->stubAdded)
+            print("Its stub is at the end of " + w.project().handler(done->handler)->file + '.');
+        if (done->matches.size() > 1)
+            print(QStringLiteral("%1 sources: %2.").arg(done->matches.size()).arg(done->matches.join(", ")));
+        if (!done->leftovers.isEmpty())
+            print(QStringLiteral("Left over, without %1: %2.").arg(request->what, done->leftovers.join(", ")));
+        for (const QString &note : done->notes)
+            print("Note: " + note);
         return Done{};
     });
 }
@@ -216,18 +326,36 @@ int catalog(const Words &words)
     if (!words.json)
         print(cls + ", " + c.lineage(cls).mid(1).join(" < "));
     for (const SignalEntry &s : c.signalsOf(cls)) {
-        signalRows.append(QJsonObject{{"signal", s.signature}, {"owner", s.owner}, {"sentence", s.sentence}});
+        signalRows.append(QJsonObject{{"signal", s.signature},
+                                      {"owner", s.owner},
+                                      {"sentence", s.sentence},
+                                      {"often", s.often},
+                                      {"order", orderSentence(c.lineage(cls), s.name())},
+                                      {"mistake", s.mistake}});
         if (!words.json)
             print("  " + s.signature.leftJustified(36) + (s.owner == cls ? "" : "from " + s.owner + ". ") +
                   s.sentence);
     }
     for (const EventEntry &e : c.eventsOf(cls)) {
-        eventRows.append(QJsonObject{{"event", e.words}, {"type", e.type}, {"sentence", e.sentence}});
+        eventRows.append(QJsonObject{{"event", e.words}, {"type", e.type}, {"sentence", e.sentence}, {"handled", e.handled}});
         if (!words.json)
             print("  " + e.words.leftJustified(36) + e.sentence);
     }
+    QJsonArray propertyRows;
+    if (!words.json)
+        print("properties");
+    for (const PropertyEntry &p : c.propertiesOf(cls)) {
+        propertyRows.append(QJsonObject{{"property", p.name},
+                                        {"type", p.type},
+                                        {"default", p.defaultValue},
+                                        {"keys", QJsonArray::fromStringList(p.keys)},
+                                        {"owner", p.owner}});
+        if (!words.json)
+            print("  " + p.name.leftJustified(36) + (p.keys.isEmpty() ? p.type : p.keys.join(", ")));
+    }
     if (words.json)
-        printJson(QJsonObject{{"class", cls}, {"signals", signalRows}, {"events", eventRows}});
+        printJson(QJsonObject{
+            {"class", cls}, {"signals", signalRows}, {"events", eventRows}, {"properties", propertyRows}});
     return fine;
 }
 
@@ -256,37 +384,82 @@ void addProjectVerbs(Registry &r)
     w = words();
     sub = verb(r, "lint", "Check the wiring", w, lint);
     sub->add_option("PROJECT", w->project, "Its folder or file")->required();
+    sub->add_flag("--fix", w->fix, "Mend what one step mends");
     sub->add_flag("--json", w->json);
 
     w = words();
-    sub = verb(r, "add", "Add a widget or a timer", w, add);
+    sub = verb(r, "add", "Add widgets, windows, timers, actions, devices", w, add);
     sub->add_option("PROJECT", w->project)->required();
     sub->add_option("PARENT", w->a, "What it goes into; . is the window")->required();
     sub->add_option("CLASS", w->b, "A class or a plain word, as in button")->required();
-    sub->add_option("NAME", w->c)->required();
-    sub->add_option("PROPERTY", w->list, "name=value");
+    sub->add_option("NAME", w->c, "A name, or several as in key_{0..9}")->required();
+    sub->add_option("PROPERTY", w->list, "name=value; {} stands for what the name's braces stand for");
+    sub->add_option("--like", w->base, "What a class of your own derives from");
+    sub->add_option("--from", w->header, "The header that declares it");
 
     w = words();
-    sub = verb(r, "set", "Set properties of a widget or timer", w, [](const Words &x) {
-        return edit(x.project, [&](Workspace &ws) -> Outcome {
-            for (const std::string &one : x.list)
-                if (auto ok = ws.setProperty(q(x.a), q(one).section('=', 0, 0), q(one).section('=', 1)); !ok)
-                    return ok;
-            return Done{};
+    sub = verb(r, "set", "Set properties of one or several", w, set);
+    sub->add_option("PROJECT", w->project)->required();
+    sub->add_option("NAME", w->a, "A name or a selector, as in '#key_*'")->required();
+    sub->add_option("PROPERTY", w->list, "name=value")->required();
+    sub->add_flag("--reset", w->reset, "Back to the default; write name=");
+
+    w = words();
+    sub = verb(r, "rename", "Rename, with your code following", w, rename);
+    sub->add_option("PROJECT", w->project)->required();
+    sub->add_option("OLD", w->a, "A name, or with --all a regular expression")->required();
+    sub->add_option("NEW", w->b, "The new name; $1 stands for a group")->required();
+    sub->add_flag("--all", w->all, "All names that fit a regular expression");
+    sub->add_flag("--look", w->look, "Only show what would change");
+
+    w = words();
+    sub = verb(r, "move", "Put a widget into another place", w, [](const Words &x) {
+        return edit(x.project, [&](Workspace &ws) {
+            return ws.move(q(x.a), q(x.b), x.c.empty() ? -1 : q(x.c).toInt());
         });
     });
     sub->add_option("PROJECT", w->project)->required();
     sub->add_option("NAME", w->a)->required();
-    sub->add_option("PROPERTY", w->list, "name=value")->required();
+    sub->add_option("PARENT", w->b, "What it goes into; . is the window")->required();
+    sub->add_option("INDEX", w->c, "Its place there, from 0; the last if left out");
 
     w = words();
-    sub = verb(r, "connect", "Connect a signal or an event to a handler or slot", w, connectVerb);
+    sub = verb(r, "remove", "Remove a widget, timer or window with its connections", w, [](const Words &x) {
+        return edit(x.project, [&](Workspace &ws) { return ws.remove(q(x.a)); });
+    });
     sub->add_option("PROJECT", w->project)->required();
-    sub->add_option("SOURCE", w->a)->required();
-    sub->add_option("SIGNAL", w->b, "A signal, as in clicked, or an event, as in 'key press'")->required();
-    sub->add_option("TARGET", w->c, "A handler, new or existing, or object.slot")->required();
+    sub->add_option("NAME", w->a)->required();
+
+    w = words();
+    sub = verb(r, "connect", "Connect a signal or an event to a handler, slot or window", w, connectVerb);
+    sub->add_option("PROJECT", w->project)->required();
+    sub->add_option("SOURCE", w->a, "A name, a selector, or the whole sentence")->required();
+    sub->add_option("SIGNAL", w->b, "A signal, as in clicked, or an event, as in 'key press'");
+    sub->add_option("TARGET", w->c, "A handler, new or existing, object.slot, or name_* with a selector");
     sub->add_option("--pacing", w->pacing, "'next turn', 'after a pause of 300 ms', 'at most every 100 ms'");
-    sub->add_option("--when", w->when, "Only for this key or button, as in 'key Return'");
+    sub->add_option("--when", w->when, "A condition, as in 'key Return' or 'text not empty'");
+    sub->add_option("--as", w->as, "A conversion, as in 'number else skip'");
+    sub->add_option("--accepting", w->accepting, "What a drop accepts: copy, move, copy or move");
+    sub->add_option("--scope", w->scope, "Keys of the whole window or application")
+        ->check(CLI::IsMember({"widget", "window", "application"}));
+    sub->add_flag("--after", w->after, "After the widget's own handling of the event");
+    sub->add_flag("--opens", w->opens, "The target is a window to open");
+
+    w = words();
+    sub = verb(r, "switch", "Switch a connection on or off", w, [](const Words &x) {
+        return edit(x.project, [&](Workspace &ws) { return ws.setEnabled(q(x.a), x.b == "on"); });
+    });
+    sub->add_option("PROJECT", w->project)->required();
+    sub->add_option("ID", w->a)->required();
+    sub->add_option("STATE", w->b)->required()->check(CLI::IsMember({"on", "off"}));
+
+    w = words();
+    sub = verb(r, "order", "Move a connection before another", w, [](const Words &x) {
+        return edit(x.project, [&](Workspace &ws) { return ws.moveConnection(q(x.a), q(x.b)); });
+    });
+    sub->add_option("PROJECT", w->project)->required();
+    sub->add_option("ID", w->a)->required();
+    sub->add_option("BEFORE", w->b, "Another id; the last if left out");
 
     w = words();
     sub = verb(r, "disconnect", "Remove a connection", w, [](const Words &x) {

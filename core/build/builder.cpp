@@ -26,7 +26,7 @@ QStringList compilerFlags()
     QStringList flags = {
         "-std=c++17", "-O0",  "-g", "-fPIC", "-Wall", "-Wextra", "-Winvalid-pch", "-fdiagnostics-format=json",
         "-isystem",   headers};
-    for (const char *module : {"QtCore", "QtGui", "QtWidgets", "QtConcurrent"})
+    for (const char *module : {"QtCore", "QtGui", "QtWidgets", "QtConcurrent", "QtNetwork"})
         flags << "-isystem" << headers + '/' + module;
     return flags;
 }
@@ -139,9 +139,10 @@ struct Unit {
 class Build
 {
 public:
-    Build(const ProjectPlace &place, const QString &base, const std::atomic<bool> &cancel,
+    Build(const ProjectPlace &place, const Project &project, const std::atomic<bool> &cancel,
           const std::function<void(const QString &)> &progress)
-        : place_(place), base_(base), out_(place.folder + "/.pipit"), cancel_(cancel), progress_(progress)
+        : place_(place), base_(project.windows.first().file), out_(place.folder + "/.pipit"), cancel_(cancel),
+          progress_(progress), network_(needsNetwork(project))
     {
     }
 
@@ -161,6 +162,7 @@ private:
     QString base_, out_, pch_;
     const std::atomic<bool> &cancel_;
     const std::function<void(const QString &)> &progress_;
+    bool network_;
     std::vector<Unit> units_;
 };
 
@@ -208,9 +210,10 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
             if (!g.name.endsWith(".cpp"))
                 shared << g.bytes;
         }
-    const QByteArray base = base_.toUtf8();
-    QByteArray unity = "#include \"../generated/" + base + "_base.cpp\"\n#include \"../generated/" + base +
-                       "_wiring.cpp\"\n#include \"../generated/main.cpp\"\n";
+    QByteArray unity;
+    for (const GeneratedFile &g : generated.files)
+        if (g.name.endsWith(".cpp"))
+            unity += "#include \"../" + g.name.toUtf8() + "\"\n";
     if (auto ok = mocs(unity, made); !ok)
         return ok;
     if (auto ok = writeFileIfChanged(out_ + "/unity.cpp", unity); !ok)
@@ -277,7 +280,10 @@ bool Build::link(const QString &program, BuildReport &report)
     arguments << objects;
     if (hasMold())
         arguments << "-fuse-ld=mold";
-    arguments << "-L" + QLibraryInfo::path(QLibraryInfo::LibrariesPath) << "-lQt6Widgets"
+    arguments << "-L" + QLibraryInfo::path(QLibraryInfo::LibrariesPath);
+    if (network_)
+        arguments << "-lQt6Network";
+    arguments << "-lQt6Widgets"
               << "-lQt6Gui"
               << "-lQt6Concurrent"
               << "-lQt6Core"
@@ -321,7 +327,7 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
         return generated.problem();
     if (auto ok = writeGenerated(*generated, place_); !ok)
         return ok.problem();
-    Build build(place_, project.windows.first().file, cancel, progress);
+    Build build(place_, project, cancel, progress);
     if (auto ok = build.prepare(*generated, toolkitHeaders(project, hasBackground(project))); !ok)
         return ok.problem();
     report.ok = build.compile(report) && !cancel && build.link(program, report);

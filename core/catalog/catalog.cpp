@@ -1,5 +1,7 @@
 #include "core/catalog/catalog.h"
 
+#include "core/catalog/sentences.h"
+
 #include <algorithm>
 
 extern const char pipitCatalogTable[];
@@ -19,39 +21,10 @@ QString unescape(QString s)
 QString parameterType(const QString &type)
 {
     static const QStringList scalars = {"bool", "int", "double", "uint", "qint64", "qlonglong", "float"};
-    if (scalars.contains(type) || type.endsWith('*') || type.contains("::"))
+    if (scalars.contains(type) || type.endsWith('*') || type.startsWith("QFlags<") ||
+        (type.contains("::") && !type.contains('<')))
         return type.endsWith('*') ? type.chopped(1) + " *" : type;
     return "const " + type + " &";
-}
-
-QList<EventEntry> makeEvents()
-{
-    return {
-        {"key press", "QEvent::KeyPress", "QKeyEvent",
-         "A key goes down while this widget has the focus; again and again while it is held.", false},
-        {"key release", "QEvent::KeyRelease", "QKeyEvent", "A key comes up while this widget has the focus.",
-         false},
-        {"mouse press", "QEvent::MouseButtonPress", "QMouseEvent",
-         "A mouse button goes down over this widget.", true},
-        {"mouse release", "QEvent::MouseButtonRelease", "QMouseEvent",
-         "A mouse button that was pressed here comes up, wherever the pointer is by then.", true},
-        {"double click", "QEvent::MouseButtonDblClick", "QMouseEvent",
-         "The second press of a double click, instead of a mouse press.", true},
-        {"mouse move", "QEvent::MouseMove", "QMouseEvent",
-         "The pointer moves with a button held; without one only where mouse tracking is on.", true},
-        {"mouse enter", "QEvent::Enter", "QEnterEvent", "The pointer comes onto this widget.", false},
-        {"mouse leave", "QEvent::Leave", "QEvent", "The pointer leaves this widget.", false},
-        {"wheel", "QEvent::Wheel", "QWheelEvent", "The wheel turns over this widget.", true},
-        {"focus in", "QEvent::FocusIn", "QFocusEvent", "This widget gets the keyboard.", false},
-        {"focus out", "QEvent::FocusOut", "QFocusEvent", "This widget loses the keyboard.", false},
-        {"show", "QEvent::Show", "QShowEvent", "This widget is about to be seen.", false},
-        {"hide", "QEvent::Hide", "QHideEvent", "This widget is no longer seen.", false},
-        {"close", "QEvent::Close", "QCloseEvent", "The window is asked to close; handled means refused.",
-         false},
-        {"resize", "QEvent::Resize", "QResizeEvent", "This widget has a new size.", false},
-        {"context menu", "QEvent::ContextMenu", "QContextMenuEvent", "A menu is asked for, by mouse or key.",
-         true},
-    };
 }
 
 } // namespace
@@ -83,7 +56,32 @@ const Catalog &Catalog::get()
     return catalog;
 }
 
-Catalog::Catalog() : events_(makeEvents())
+namespace
+{
+
+void addSignal(QList<SignalEntry> &to, const QStringList &fields, const QString &owner)
+{
+    const SignalWords words = signalWords(owner, fields[0].left(fields[0].indexOf('(')));
+    if (fields[0].startsWith("paused(")) // no longer to be used
+        return;
+    to.append({fields[0], fields.value(1).split(',', Qt::SkipEmptyParts), owner, words.sentence, words.often,
+               words.mistake});
+}
+
+void addProperty(QList<PropertyEntry> &to, const QStringList &fields, const QString &owner)
+{
+    PropertyEntry p{fields[0], fields[1], unescape(fields[2]), owner, {}, false, {}};
+    p.keys = fields[3].split(',', Qt::SkipEmptyParts);
+    if (!p.keys.isEmpty() && p.keys.first() == "+") {
+        p.flags = true;
+        p.keys.removeFirst();
+    }
+    to.append(p);
+}
+
+} // namespace
+
+Catalog::Catalog() : events_(catalogEvents())
 {
     for (const QString &line : QString::fromUtf8(pipitCatalogTable).split('\n', Qt::SkipEmptyParts)) {
         const QString rest = line.mid(2);
@@ -95,13 +93,13 @@ Catalog::Catalog() : events_(makeEvents())
         }
         ClassEntry &c = classes_.last();
         if (line.startsWith("S "))
-            c.signalList.append({f[0], f.value(1).split(',', Qt::SkipEmptyParts), c.name,
-                                 signalSentence(c.name, f[0].left(f[0].indexOf('(')))});
+            addSignal(c.signalList, f, c.name);
         else if (line.startsWith("L "))
-            c.slotList.append({f[0], {}, c.name, {}});
+            c.slotList.append({f[0], {}, c.name, {}, {}, {}});
         else if (line.startsWith("P "))
-            c.properties.append({f[0], f[1], unescape(f[2]), c.name, f[3].split(',', Qt::SkipEmptyParts)});
+            addProperty(c.properties, f, c.name);
     }
+    classes_.append({"Spacer", {}, true, {}, {}, {}}); // room in a layout, no widget
     for (qsizetype i = 0; i < classes_.size(); ++i)
         index_.insert(classes_[i].name, i);
     for (const ClassEntry &c : std::as_const(classes_)) {
@@ -112,6 +110,12 @@ Catalog::Catalog() : events_(makeEvents())
     }
     for (const ClassEntry &c : std::as_const(classes_))
         signals_.insert(c.name, collectSignals(c.name));
+    for (const ClassEntry &c : std::as_const(classes_)) {
+        QList<PropertyEntry> all;
+        for (const QString &name : lineage(c.name))
+            all += find(name)->properties;
+        properties_.insert(c.name, all + ownProperties(c.name, lineage(c.name)));
+    }
 }
 
 const Catalog::ClassEntry *Catalog::find(const QString &name) const
@@ -180,15 +184,32 @@ QList<SignalEntry> Catalog::slotsOf(const QString &className) const
 
 QList<PropertyEntry> Catalog::propertiesOf(const QString &className) const
 {
-    QList<PropertyEntry> all;
-    for (const QString &name : lineage(className))
-        all += find(name)->properties;
-    return all;
+    return properties_.value(className);
+}
+
+const PropertyEntry *Catalog::property(const QString &className, const QString &name) const
+{
+    const auto it = properties_.constFind(className);
+    if (it == properties_.constEnd())
+        return nullptr;
+    for (const PropertyEntry &p : *it)
+        if (p.name == name)
+            return &p;
+    return nullptr;
+}
+
+bool Catalog::holds(const QString &className)
+{
+    static const QStringList holders = {"QWidget",   "QMainWindow", "QDialog",        "QGroupBox",
+                                        "QFrame",    "QTabWidget",  "QStackedWidget", "QToolBox",
+                                        "QSplitter", "QScrollArea", "QMenuBar",       "QMenu",
+                                        "QToolBar",  "QStatusBar"};
+    return holders.contains(className);
 }
 
 QList<EventEntry> Catalog::eventsOf(const QString &className) const
 {
-    return inherits(className, "QWidget") ? events_ : QList<EventEntry>();
+    return isWidget(className) ? events_ : QList<EventEntry>();
 }
 
 QList<SignalEntry> Catalog::signalsNamed(const QString &className, const QString &wanted) const
@@ -206,81 +227,6 @@ const EventEntry *Catalog::event(const QString &words) const
         if (e.words == words)
             return &e;
     return nullptr;
-}
-
-namespace
-{
-
-struct PlainWord {
-    const char *words, *className;
-};
-
-// Plain words for classes; the first for a class is the one shown.
-constexpr PlainWord plainWords[] = {
-    {"button", "QPushButton"},
-    {"push button", "QPushButton"},
-    {"label", "QLabel"},
-    {"field", "QLineEdit"},
-    {"line of text", "QLineEdit"},
-    {"text field", "QLineEdit"},
-    {"tick box", "QCheckBox"},
-    {"check box", "QCheckBox"},
-    {"choice", "QRadioButton"},
-    {"radio button", "QRadioButton"},
-    {"drop-down", "QComboBox"},
-    {"combo box", "QComboBox"},
-    {"number", "QSpinBox"},
-    {"spin box", "QSpinBox"},
-    {"decimal number", "QDoubleSpinBox"},
-    {"slider", "QSlider"},
-    {"dial", "QDial"},
-    {"scroll bar", "QScrollBar"},
-    {"progress bar", "QProgressBar"},
-    {"list", "QListWidget"},
-    {"tree", "QTreeWidget"},
-    {"table", "QTableWidget"},
-    {"page of text", "QPlainTextEdit"},
-    {"rich text", "QTextEdit"},
-    {"group", "QGroupBox"},
-    {"frame", "QFrame"},
-    {"date", "QDateEdit"},
-    {"time", "QTimeEdit"},
-    {"date and time", "QDateTimeEdit"},
-    {"calendar", "QCalendarWidget"},
-    {"number display", "QLCDNumber"},
-    {"tool button", "QToolButton"},
-    {"area", "QWidget"},
-    {"timer", "QTimer"},
-};
-
-} // namespace
-
-QString Catalog::classFor(const QString &words) const
-{
-    const QString w = words.trimmed().toLower();
-    if (w.isEmpty())
-        return {};
-    for (const QString &name : classes())
-        if (name.toLower() == w || name.mid(1).toLower() == w)
-            return name;
-    for (const PlainWord &p : plainWords)
-        if (w == p.words)
-            return p.className;
-    for (const PlainWord &p : plainWords)
-        if (QString(p.words).startsWith(w))
-            return p.className;
-    for (const QString &name : classes())
-        if (name.toLower().contains(w))
-            return name;
-    return {};
-}
-
-QString plainWordFor(const QString &className)
-{
-    for (const PlainWord &p : plainWords)
-        if (className == p.className)
-            return p.words;
-    return className;
 }
 
 } // namespace pipit

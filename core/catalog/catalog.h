@@ -17,21 +17,27 @@ struct SignalEntry {
     QString signature;     // "textChanged(QString)"
     QStringList arguments; // names, empty where the tool-kit gives none
     QString owner;         // the class that declares it
-    QString sentence;      // when it happens; empty where we have none yet
+    QString sentence;      // when it happens
+    QString often;         // how often it may come
+    QString mistake;       // the usual one; may be empty
     QString name() const { return signature.left(signature.indexOf('(')); }
     QStringList types() const; // as a C++ parameter has them: "const QString &"
 };
 
 struct PropertyEntry {
-    QString name, type, defaultValue, owner;
-    QStringList keys; // of an enumeration
+    QString name, type, defaultValue;
+    QString owner;      // the class that declares it; "layout" or "wiring" for our own
+    QStringList keys;   // of an enumeration
+    bool flags = false; // several keys at once
+    QString sentence;   // of our own: what it is for
 };
 
 struct EventEntry {
     QString words;    // "key press"
     QString type;     // "QEvent::KeyPress"
     QString cppClass; // "QKeyEvent"
-    QString sentence;
+    QString sentence; // when it happens
+    QString handled;  // what comes of it when the handler says that it handled the event
     bool onViewport = false; // for scroll areas it arrives at the viewport
 };
 
@@ -55,8 +61,14 @@ public:
     QList<SignalEntry> signalsNamed(const QString &className, const QString &nameOrSignature) const;
     const EventEntry *event(const QString &words) const;
 
+    // The property as `className` has it, own ones of Pipit's included.
+    const PropertyEntry *property(const QString &className, const QString &name) const;
+
     // The class meant by a plain word or a part of a name: "button", "tick box", "QLineEdit".
     QString classFor(const QString &words) const;
+    bool isWidget(const QString &className) const { return inherits(className, "QWidget"); }
+    // Whether widgets can stand in it.
+    static bool holds(const QString &className);
 
 private:
     Catalog();
@@ -72,10 +84,25 @@ private:
     QHash<QString, qsizetype> index_;            // class → its place in classes_
     QHash<QString, QStringList> lineages_;       // itself first
     QHash<QString, QList<SignalEntry>> signals_; // own and inherited
+    QHash<QString, QList<PropertyEntry>> properties_;
     QList<EventEntry> events_;
 };
 
-QString signalSentence(const QString &owner, const QString &name);
-QString plainWordFor(const QString &className); // "a button", "a line of text"
+QString plainWordFor(const QString &className); // "button", "line of text"
+// The words that a person may add a widget by, each with what it comes with: `separator` is a
+// frame with the shape of a line.
+struct PlainWord {
+    QString words, className;
+    QList<std::pair<QString, QString>> properties;
+};
+const QList<PlainWord> &plainWords();
+const PlainWord *plainWord(const QString &words);
+
+QList<EventEntry> catalogEvents();
+// Properties that Pipit itself understands, for one class: where a widget stands in its layout,
+// which file its picture comes from, what it lets be dragged.
+QList<PropertyEntry> ownProperties(const QString &className, const QStringList &lineage);
+// "minimum width" → "minimumWidth"; names stay as they are.
+QString propertyNameFromWords(const QString &words);
 
 } // namespace pipit

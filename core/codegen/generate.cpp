@@ -3,7 +3,9 @@
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/support_text.h"
+#include "core/codegen/window_code.h"
 #include "core/codegen/wiring.h"
+#include "core/project/references.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QDir>
@@ -16,206 +18,51 @@
 namespace pipit
 {
 
-QByteArray textLiteral(const QString &text)
-{
-    const QByteArray utf8 = text.toUtf8();
-    QByteArray out = "QString::fromUtf8(\"";
-    for (const char c : utf8) {
-        const auto u = static_cast<unsigned char>(c);
-        const bool plain = u >= 0x20 && u < 0x7f && c != '"' && c != '\\' && c != '?' && c != '*' && c != '/';
-        if (plain)
-            out += c;
-        else // three octal digits end by themselves, whatever follows
-            out += '\\' + QByteArray::number(u, 8).rightJustified(3, '0');
-    }
-    return out + "\", " + QByteArray::number(utf8.size()) + ')';
-}
-
 namespace
 {
 
 constexpr char banner[] = "// Made by Pipit; edits here are overwritten.\n";
 
-QByteArray valueExpression(const Json &v)
+QList<const Handler *> handlersOf(const Project &p, int window)
 {
-    switch (v.type()) {
-    case Json::Bool:
-        return v.toBool() ? "true" : "false";
-    case Json::Number:
-        if (v.toNumber() == double(int(v.toNumber())))
-            return QByteArray::number(int(v.toNumber()));
-        return QByteArray::number(v.toNumber(), 'g', 17);
-    default:
-        return textLiteral(v.toString());
-    }
-}
-
-QByteArray layoutClass(const QString &layout)
-{
-    return layout == "row"        ? "QHBoxLayout"
-           : layout == "grid"     ? "QGridLayout"
-           : layout == "labelled" ? "QFormLayout"
-                                  : "QVBoxLayout";
-}
-
-// Builds one widget and what is in it.
-class WidgetWriter
-{
-public:
-    QByteArray text;
-    QSet<QString> headers;
-
-    void window(const WidgetNode &root)
-    {
-        setUp(root, "this");
-        for (const WidgetNode &child : root.children)
-            widget(child, "this");
-        layout(root, "this");
-    }
-
-private:
-    void setUp(const WidgetNode &w, const QByteArray &name)
-    {
-        text += "    " + name + "->setObjectName(" + textLiteral(w.name) + ");\n";
-        for (const Property &p : w.properties) {
-            if (p.name == "items" && (w.className == "QListWidget" || w.className == "QComboBox")) {
-                for (const QString &item : p.value.toString().split('\n'))
-                    text += "    " + name + "->addItem(" + textLiteral(item) + ");\n";
-                continue;
-            }
-            text += "    " + name + "->setProperty(\"" + p.name.toUtf8() + "\", " + valueExpression(p.value) +
-                    ");\n";
-        }
-    }
-    void widget(const WidgetNode &w, const QByteArray &parent)
-    {
-        const QByteArray name = w.name.toUtf8();
-        headers.insert(w.className);
-        text += "\n    " + name + " = new " + w.className.toUtf8() + '(' + parent + ");\n";
-        setUp(w, name);
-        for (const WidgetNode &child : w.children)
-            widget(child, name);
-        layout(w, name);
-    }
-    void layout(const WidgetNode &w, const QByteArray &owner)
-    {
-        if (w.layout.isEmpty() || w.children.isEmpty())
-            return;
-        const QByteArray cls = layoutClass(w.layout);
-        headers.insert(cls);
-        text += "    {\n        auto *layout = new " + cls + '(' + owner + ");\n";
-        for (qsizetype i = 0; i < w.children.size(); ++i) {
-            const QByteArray child = w.children[i].name.toUtf8();
-            if (w.layout == "grid") {
-                text += "        layout->addWidget(" + child + ", " + QByteArray::number(i / 2) + ", " +
-                        QByteArray::number(i % 2) + ");\n";
-            } else if (w.layout == "labelled") {
-                if (i + 1 < w.children.size()) {
-                    text +=
-                        "        layout->addRow(" + child + ", " + w.children[i + 1].name.toUtf8() + ");\n";
-                    ++i;
-                } else {
-                    text += "        layout->addRow(" + child + ");\n";
-                }
-            } else {
-                text += "        layout->addWidget(" + child + ");\n";
-            }
-        }
-        text += "    }\n";
-    }
-};
-
-QByteArray includes(const QSet<QString> &headers)
-{
-    QStringList sorted(headers.begin(), headers.end());
-    sorted.sort();
-    QByteArray out;
-    for (const QString &h : sorted) {
-        const bool core = QStringList{"QTimer", "QEvent"}.contains(h);
-        const bool gui = h.endsWith("Event") && !core;
-        out += QByteArray("#include <") +
-               (core  ? "QtCore/"
-                : gui ? "QtGui/"
-                      : "QtWidgets/") +
-               h.toUtf8() + ">\n";
-    }
-    return out;
-}
-
-QByteArray baseHeader(const Project &p, const WindowNode &w)
-{
-    QByteArray members;
-    QSet<QString> classes{"QWidget"};
-    p.eachWidget([&](const WidgetNode &n, const WidgetNode *parent) {
-        if (!parent)
-            return;
-        members += "    " + n.className.toUtf8() + " *" + n.name.toUtf8() + " = nullptr;\n";
-        classes.insert(n.className);
-    });
-    for (const TimerNode &t : w.timers) {
-        members += "    QTimer *" + t.name.toUtf8() + " = nullptr;\n";
-        classes.insert("QTimer");
-    }
+    QList<const Handler *> list;
     for (const Handler &h : p.handlers)
-        if (h.shape == Shape::Background)
-            members += "    // The job of " + h.name.toUtf8() + ": cancel it, or ask it for its progress.\n" +
-                       "    QFutureWatcher<" + h.result.toUtf8() + "> *" + h.name.toUtf8() +
-                       "Job = nullptr;\n";
-    const QByteArray name = w.className.toUtf8() + "Base";
-    return banner + QByteArray("#pragma once\n\n#include \"wiring_support.h\"\n\n") + includes(classes) +
-           "\nclass " + name + " : public " + w.root.className.toUtf8() + "\n{\npublic:\n    explicit " +
-           name + "(QWidget *parent = nullptr);\n\nprotected:\n" + members + "};\n";
+        if (p.windowOfHandler(h) == window)
+            list << &h;
+    return list;
 }
 
-QByteArray baseSource(const Project &p, const WindowNode &w)
-{
-    WidgetWriter writer;
-    writer.window(w.root);
-    const QByteArray name = w.className.toUtf8() + "Base";
-    QByteArray timers;
-    for (const TimerNode &t : w.timers) {
-        const QByteArray n = t.name.toUtf8();
-        timers += "\n    " + n + " = new QTimer(this);\n    " + n + "->setObjectName(" + textLiteral(t.name) +
-                  ");\n    " + n + "->setInterval(" + QByteArray::number(t.interval) + ");\n";
-        if (!t.repeat)
-            timers += "    " + n + "->setSingleShot(true);\n";
-        if (t.precise)
-            timers += "    " + n + "->setTimerType(Qt::PreciseTimer);\n";
-    }
-    for (const Handler &h : p.handlers)
-        if (h.shape == Shape::Background)
-            timers += "\n    " + h.name.toUtf8() + "Job = new QFutureWatcher<" + h.result.toUtf8() +
-                      ">(this);\n    " + h.name.toUtf8() + "Job->setObjectName(" +
-                      textLiteral(h.name + "Job") + ");\n";
-    return banner + QByteArray("#include \"") + w.file.toUtf8() + "_base.h\"\n\n" + includes(writer.headers) +
-           '\n' + name + "::" + name + "(QWidget *parent) : " + w.root.className.toUtf8() + "(parent)\n{\n" +
-           writer.text + timers + "}\n";
-}
-
-QByteArray membersFile(const Project &p)
+QByteArray membersFile(const Project &p, int window)
 {
     QByteArray out = banner + QByteArray("protected:\n");
-    for (const Handler &h : p.handlers)
-        for (const QString &f : h.functions())
-            if (!f.endsWith("Work") || h.shape != Shape::Background)
-                out += "    " + declarationOf(h, f).toUtf8() + ";\n";
+    for (const Handler *h : handlersOf(p, window))
+        for (const QString &f : h->functions())
+            if (!f.endsWith("Work") || h->shape != Shape::Background)
+                out += "    " + declarationOf(*h, f).toUtf8() + ";\n";
     return out + "private:\n";
 }
 
-QByteArray handlersHeader(const Project &p)
+// A type's name alone: "const QDate &" → "QDate".
+QString bareType(QString type)
 {
-    QByteArray out = banner + QByteArray("#pragma once\n\n#include \"wiring_support.h\"\n\n");
+    return type.remove("const ").remove('*').remove('&').trimmed();
+}
+
+QByteArray handlersHeader(const Project &p, int window)
+{
+    QByteArray out = banner + QByteArray("#pragma once\n\n#include \"wiring_support.h\"\n");
+    if (window == 0)
+        for (qsizetype i = 1; i < p.windows.size(); ++i)
+            out += "#include \"../" + p.windows[i].file.toUtf8() + ".h\"\n";
     QSet<QString> classes;
-    for (const Handler &h : p.handlers)
-        for (QString type : h.arguments) {
-            type = type.remove("const ").remove('*').remove('&').trimmed();
-            if (type.endsWith("Event"))
-                classes.insert(type);
-        }
-    out += includes(classes);
-    for (const Handler &h : p.handlers)
-        if (h.shape == Shape::Background)
-            out += declarationOf(h, h.name + "Work").toUtf8() + ";\n";
+    for (const Handler *h : handlersOf(p, window))
+        for (const QString &type : h->arguments)
+            if (const QString bare = bareType(type); bare.endsWith("Event") && bare != "QTimerEvent")
+                classes.insert(bare);
+    out += classes.isEmpty() ? QByteArray("\n") : QByteArray("\n#include <QtCore/QMimeData>\n#include <QtGui/QEnterEvent>\n\n");
+    for (const Handler *h : handlersOf(p, window))
+        if (h->shape == Shape::Background)
+            out += declarationOf(*h, h->name + "Work").toUtf8() + ";\n";
     return out;
 }
 
@@ -228,37 +75,100 @@ QByteArray mainSource(const WindowNode &w, const QString &project)
            "Wired window;\n    window.show();\n    return QApplication::exec();\n}\n";
 }
 
-QByteArray sourcesFile(const WindowNode &w, const QString &folder)
+QByteArray sourcesFile(const Project &p, const QString &folder)
 {
-    const QByteArray f = w.file.toUtf8();
-    return "# Made by Pipit; edits here are overwritten.\nset(PROJECT_SOURCES " +
-           userSources(folder).join(' ').toUtf8() + " generated/" + f + "_base.cpp generated/" + f +
-           "_wiring.cpp generated/main.cpp)\nset(PROJECT_LIBRARIES Qt6::Widgets Qt6::Concurrent)\n";
+    QByteArray made;
+    for (const WindowNode &w : p.windows)
+        made += " generated/" + w.file.toUtf8() + "_base.cpp generated/" + w.file.toUtf8() + "_wiring.cpp";
+    return "# Made by Pipit; edits here are overwritten.\nfind_package(Qt6 REQUIRED COMPONENTS " +
+           QByteArray(needsNetwork(p) ? "Widgets Concurrent Network" : "Widgets Concurrent") +
+           ")\nset(PROJECT_SOURCES " + userSources(folder).join(' ').toUtf8() + made +
+           " generated/main.cpp)\nset(PROJECT_LIBRARIES Qt6::Widgets Qt6::Concurrent" +
+           (needsNetwork(p) ? " Qt6::Network" : "") + ")\n";
 }
 
-QByteArray mapFile(const Project &p, const WindowNode &w, const WiringText &wiring, UserFiles &files)
+QByteArray mapFile(const Project &p, const QList<WiringText> &wirings, UserFiles &files)
 {
     QJsonArray lines, definitions;
-    for (const WiringLine &l : wiring.lines)
-        lines.append(QJsonObject{{"line", l.line},
-                                 {"connection", l.connection},
-                                 {"handler", l.handler},
-                                 {"name", l.name},
-                                 {"source", l.source},
-                                 {"signal", l.signal}});
+    for (qsizetype i = 0; i < wirings.size(); ++i)
+        for (const WiringLine &l : wirings[i].lines)
+            lines.append(QJsonObject{{"file", p.windows[i].file + "_wiring.cpp"},
+                                     {"line", l.line},
+                                     {"connection", l.connection},
+                                     {"handler", l.handler},
+                                     {"name", l.name},
+                                     {"source", l.source},
+                                     {"signal", l.signal}});
+    QHash<QString, const Handler *> byFunction;
+    QStringList sources;
     for (const Handler &h : p.handlers) {
-        const auto text = files.text(h.file);
-        if (!text)
-            continue;
-        for (const Definition &d : definitionsIn(*text))
-            if (h.functions().contains(d.name))
-                definitions.append(QJsonObject{{"name", d.name}, {"file", h.file}, {"line", d.line}});
+        for (const QString &f : h.functions())
+            byFunction.insert(f, &h);
+        if (!sources.contains(h.file))
+            sources << h.file;
     }
-    return QJsonDocument(QJsonObject{{"version", 1},
-                                     {"file", w.file + "_wiring.cpp"},
-                                     {"lines", lines},
-                                     {"definitions", definitions}})
-        .toJson();
+    for (const QString &file : std::as_const(sources))
+        if (const auto text = files.text(file))
+            for (const Definition &d : definitionsIn(*text))
+                if (const Handler *h = byFunction.value(d.name); h && h->file == file)
+                    definitions.append(QJsonObject{{"name", d.name}, {"file", file}, {"line", d.line}});
+    return QJsonDocument(QJsonObject{{"version", 2}, {"lines", lines}, {"definitions", definitions}}).toJson();
+}
+
+bool hasClass(const Project &p, const QStringList &classes)
+{
+    for (const WindowNode &w : p.windows)
+        for (const QString &c : classesIn(w))
+            if (classes.contains(c))
+                return true;
+    return false;
+}
+
+bool hasDrags(const Project &p)
+{
+    bool any = false;
+    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) { any = any || !w.textOf("dragType").isEmpty(); });
+    return any;
+}
+
+// A class, a name or a file that cannot be generated as it stands.
+Outcome checkWindows(const Project &p, const ProjectPlace &place)
+{
+    const Catalog &catalog = Catalog::get();
+    std::optional<Problem> wrong;
+    QSet<QString> files;
+    for (const WindowNode &w : p.windows) {
+        const QString cls = w.root.className;
+        if (!QStringList{"QWidget", "QMainWindow", "QDialog", "QFrame", "QGroupBox"}.contains(cls))
+            wrong = Problem{QStringLiteral("A window cannot be a %1").arg(cls), place.file,
+                            "Use QWidget, QMainWindow or QDialog", w.root.kept.line};
+        if (files.contains(w.file))
+            wrong = Problem{QStringLiteral("Two windows have the file name '%1'").arg(w.file), place.file,
+                            "Give one of them another", w.root.kept.line};
+        files.insert(w.file);
+        for (const ObjectNode &o : w.objects)
+            if (!catalog.makes(o.className) || catalog.isWidget(o.className))
+                wrong = Problem{QStringLiteral("%1: no object can be a %2").arg(o.name, o.className), place.file,
+                                "Use a class that 'pipit catalog' lists", o.kept.line};
+    }
+    p.eachWidget([&](const WidgetNode &w, const WidgetNode *parent) {
+        if (wrong)
+            return;
+        if (!catalog.makes(w.knownClass()) || (parent && !catalog.isWidget(w.knownClass()) && w.className != "Spacer"))
+            wrong = Problem{QStringLiteral("%1: no widget can be a %2").arg(w.name, w.knownClass()), place.file,
+                            "Use a class that 'pipit catalog' lists, or say \"base\" and \"header\"",
+                            w.kept.line};
+        else if (!w.children.isEmpty() && !Catalog::holds(w.knownClass()))
+            wrong = Problem{QStringLiteral("%1, a %2, holds no widgets").arg(w.name, w.knownClass()), place.file,
+                            "Put them into the window, a group, a frame or an area", w.kept.line};
+    });
+    if (wrong)
+        return *wrong;
+    const auto named = p.named();
+    for (const Reference &r : referencesIn(p))
+        if (const QString text = complaint(r, named, p); !text.isEmpty())
+            return Problem{text.chopped(1), place.file, "Name something of the same window, or remove it", r.line};
+    return Done{};
 }
 
 } // namespace
@@ -276,8 +186,8 @@ QString declarationOf(const Handler &h, const QString &function, const QString &
     }
     static const QStringList names = {"value", "second", "third", "fourth"};
     QStringList arguments;
-    if (h.takesSource)
-        arguments << "QWidget *source";
+    if (!h.source.isEmpty())
+        arguments << h.source + " *source";
     for (qsizetype i = 0; i < h.arguments.size(); ++i) {
         const QString type = h.arguments[i];
         const QString name = h.kind == HandlerKind::Event ? (i == 0 ? "source" : "event")
@@ -290,7 +200,7 @@ QString declarationOf(const Handler &h, const QString &function, const QString &
 
 QString stubText(const Project &p, const Handler &h)
 {
-    const QString cls = p.windows.first().className;
+    const QString cls = p.windowFor(h).className;
     QString out;
     for (const QString &f : h.functions()) {
         const bool work = h.shape == Shape::Background && f.endsWith("Work");
@@ -308,7 +218,7 @@ QString stubText(const Project &p, const Handler &h)
                 comment = "// True: handled here. False: the widget handles the event itself.\n";
                 body = "    Q_UNUSED(source)\n    Q_UNUSED(event)\n    return false;\n";
             } else {
-                for (const char *name : {"value", "second", "third", "fourth"})
+                for (const char *name : {"source", "value", "second", "third", "fourth"})
                     if (declarationOf(h, f).contains(
                             QRegularExpression(QStringLiteral("\\b%1\\b").arg(name))))
                         body += QStringLiteral("    Q_UNUSED(%1)\n").arg(name);
@@ -325,14 +235,22 @@ bool hasBackground(const Project &project)
                        [](const Handler &h) { return h.shape == Shape::Background; });
 }
 
+bool needsNetwork(const Project &project)
+{
+    return hasClass(project, {"QLocalSocket", "QLocalServer"});
+}
+
 QStringList toolkitHeaders(const Project &project, bool background)
 {
     QSet<QString> classes{"QWidget",     "QApplication", "QVBoxLayout", "QHBoxLayout",
-                          "QPushButton", "QLabel",       "QLineEdit",   "QListWidget"};
-    project.eachWidget([&](const WidgetNode &n, const WidgetNode *) { classes.insert(n.className); });
-    QStringList headers = {"QtCore/QPointer", "QtCore/QTimer", "QtGui/QKeyEvent"};
-    for (const QString &cls : classes)
-        headers << "QtWidgets/" + cls;
+                          "QPushButton", "QLabel",       "QLineEdit",   "QListWidget", "QTimer"};
+    for (const WindowNode &w : project.windows)
+        classes += classesIn(w);
+    if (hasDrags(project))
+        classes += QSet<QString>{"QAbstractItemView"};
+    QStringList headers = {"QtCore/QPointer", "QtGui/QKeyEvent", "QtCore/QMimeData"};
+    for (const QString &cls : std::as_const(classes))
+        headers << toolkitHeader(cls);
     if (background)
         headers << "QtConcurrent/QtConcurrentRun"
                 << "QtCore/QFutureWatcher"
@@ -343,23 +261,36 @@ QStringList toolkitHeaders(const Project &project, bool background)
 
 Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files)
 {
-    const WindowNode &w = project.windows.first();
-    auto wiring = wiringFor(project, place);
-    if (!wiring)
-        return wiring.problem();
-    const QString f = "generated/" + w.file;
+    if (auto ok = checkWindows(project, place); !ok)
+        return ok.problem();
+    const Reach reach(project);
+    QByteArray support = supportText;
+    if (hasBackground(project))
+        support += backgroundText;
+    if (hasClass(project, {"QTreeWidget", "QTableWidget", "QStandardItemModel"}))
+        support += itemsText;
+    if (hasDrags(project))
+        support += dragText;
     Generated g;
-    g.files = {{"generated/wiring_support.h",
-                QByteArray(supportText) + (hasBackground(project) ? backgroundText : "")},
-               {f + "_base.h", baseHeader(project, w)},
-               {f + "_base.cpp", baseSource(project, w)},
-               {f + "_members.inc", membersFile(project)},
-               {f + "_handlers.h", handlersHeader(project)},
-               {f + "_wiring.h", wiring->header},
-               {f + "_wiring.cpp", wiring->source},
-               {"generated/main.cpp", mainSource(w, project.name)},
-               {"generated/sources.cmake", sourcesFile(w, place.folder)},
-               {"generated/map.json", mapFile(project, w, *wiring, files)}};
+    g.files = {{"generated/wiring_support.h", support}};
+    QList<WiringText> wirings;
+    for (int i = 0; i < project.windows.size(); ++i) {
+        const WindowNode &w = project.windows[i];
+        auto wiring = wiringFor(reach, i, place);
+        if (!wiring)
+            return wiring.problem();
+        const QString f = "generated/" + w.file;
+        g.files << GeneratedFile{f + "_base.h", baseHeader(project, w)}
+                << GeneratedFile{f + "_base.cpp", baseSource(project, w)}
+                << GeneratedFile{f + "_members.inc", membersFile(project, i)}
+                << GeneratedFile{f + "_handlers.h", handlersHeader(project, i)}
+                << GeneratedFile{f + "_wiring.h", wiring->header}
+                << GeneratedFile{f + "_wiring.cpp", wiring->source};
+        wirings << *wiring;
+    }
+    g.files << GeneratedFile{"generated/main.cpp", mainSource(project.windows.first(), project.name)}
+            << GeneratedFile{"generated/sources.cmake", sourcesFile(project, place.folder)}
+            << GeneratedFile{"generated/map.json", mapFile(project, wirings, files)};
     return g;
 }
 
@@ -378,9 +309,8 @@ QStringList userSources(const QString &folder)
     return QDir(folder).entryList({"*.cpp"}, QDir::Files, QDir::Name);
 }
 
-QList<GeneratedFile> userTemplates(const Project &project)
+QList<GeneratedFile> windowTemplates(const WindowNode &w)
 {
-    const WindowNode &w = project.windows.first();
     const QByteArray cls = w.className.toUtf8(), file = w.file.toUtf8();
     const QByteArray header =
         "#pragma once\n\n#include \"generated/" + file + "_base.h\"\n#include \"generated/" + file +
@@ -389,6 +319,12 @@ QList<GeneratedFile> userTemplates(const Project &project)
         "_members.inc\"\n};\n";
     const QByteArray source = "#include \"" + file + ".h\"\n\n" + cls + "::" + cls +
                               "(QWidget *parent) : " + cls + "Base(parent)\n{\n}\n";
+    return {{w.file + ".h", header}, {w.file + ".cpp", source}};
+}
+
+QList<GeneratedFile> userTemplates(const Project &project)
+{
+    const QByteArray file = project.windows.first().file.toUtf8();
     const QByteArray cmake = "cmake_minimum_required(VERSION 3.22)\nproject(" + file +
                              " LANGUAGES CXX)\n\nset(CMAKE_CXX_STANDARD 17)\nset(CMAKE_AUTOMOC ON)\n"
                              "find_package(Qt6 REQUIRED COMPONENTS Widgets Concurrent)\n"
@@ -396,7 +332,7 @@ QList<GeneratedFile> userTemplates(const Project &project)
                              file + " ${PROJECT_SOURCES})\ntarget_include_directories(" + file +
                              " PRIVATE ${CMAKE_CURRENT_SOURCE_DIR})\ntarget_link_libraries(" + file +
                              " PRIVATE ${PROJECT_LIBRARIES})\n";
-    return {{w.file + ".h", header}, {w.file + ".cpp", source}, {"CMakeLists.txt", cmake}};
+    return windowTemplates(project.windows.first()) + QList<GeneratedFile>{{"CMakeLists.txt", cmake}};
 }
 
 } // namespace pipit

@@ -6,6 +6,7 @@
 // missing widget, an unknown signal) is a Problem that names the connection and its line.
 #pragma once
 
+#include "core/codegen/window_code.h"
 #include "core/project/store.h"
 #include "core/userfiles/user_files.h"
 
@@ -25,6 +26,7 @@ struct Generated {
 // handlers in the background, or as the project needs them.
 QStringList toolkitHeaders(const Project &project, bool background);
 bool hasBackground(const Project &project);
+bool needsNetwork(const Project &project);
 
 Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files);
 
@@ -37,8 +39,8 @@ QStringList userSources(const QString &folder);
 // The user's own files as they are first made, and the CMakeLists.txt: never written again.
 QList<GeneratedFile> userTemplates(const Project &project);
 
-// A C++ expression for a text: QString::fromUtf8("…"), in plain ASCII.
-QByteArray textLiteral(const QString &text);
+// The .h and .cpp of one window of the user's, as they are first made.
+QList<GeneratedFile> windowTemplates(const WindowNode &window);
 
 // The stub of a handler's functions as text to append to its file.
 QString stubText(const Project &project, const Handler &handler);

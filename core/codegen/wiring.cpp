@@ -1,355 +1,442 @@
 #include "core/codegen/wiring.h"
 
-#include "core/catalog/catalog.h"
-
-#include <QFileInfo>
-#include <QRegularExpression>
-#include <QSet>
+#include "core/codegen/condition_code.h"
+#include "core/codegen/window_code.h"
+#include "core/codegen/wiring_writer.h"
+#include "core/project/convert.h"
 
 namespace pipit
 {
 
+WiringWriter::WiringWriter(const Reach &reach, int window, const ProjectPlace &place)
+    : reach_(reach), p_(reach.project()), w_(p_.windows[window]), index_(window), file_(place.file),
+      wired_(w_.className.toUtf8() + "Wired")
+{
+    for (const Handler &h : p_.handlers)
+        if (h.shape == Shape::Background && p_.windowOfHandler(h) == window)
+            background_ << &h;
+}
+
+Problem WiringWriter::at(const Connection &c, const QString &what, const QString &remedy) const
+{
+    return {QStringLiteral("Connection %1 (%2 · %3): %4").arg(c.id, c.subject(), c.what(), what), file_, remedy,
+            c.kept.line};
+}
+
+void WiringWriter::line(const QByteArray &text)
+{
+    out_ += text + '\n';
+    lineNumber_ += int(text.count('\n')) + 1;
+}
+
+void WiringWriter::note(const One &one, const QString &name)
+{
+    const Handler *h = one.c->targetKind == Connection::Target::Handler ? reach_.handler(one.c->to) : nullptr;
+    lines_.append({lineNumber_, one.c->id, h ? h->id : QString(), name, one.source, one.c->what()});
+}
+
+// Which connections stand in this window's wiring.
+Outcome WiringWriter::collect()
+{
+    for (const Connection &c : p_.connections) {
+        auto sources = reach_.sources(c);
+        if (!sources)
+            return at(c, sources.problem());
+        int number = 0;
+        for (const QString &s : *sources) {
+            if (!reach_.find(s)) {
+                const QString near = nearestName(s, reach_.names());
+                return at(c, QStringLiteral("there is no widget or timer '%1'").arg(s),
+                          near.isEmpty() ? "Name one of the window's widgets" : "Nearest: " + near);
+            }
+            if (!Reach::hasPart(reach_.classOf(s), c.part))
+                return at(c, QStringLiteral("%1 has no part '%2'").arg(s, c.part),
+                          "Use viewport for scrolling views, selection for lists, a button for a button box");
+            const int home = reach_.home(c, s);
+            if (home < 0)
+                return at(c, QStringLiteral("%1 belongs to another window than %2").arg(c.to, s),
+                          "Connect it to a handler of its own window, or of the first");
+            if (home != index_)
+                continue;
+            (c.sourceKind == Connection::Source::Signal ? signals_ : events_).append({&c, s, number++});
+            scoped_ = scoped_ || c.scope != Connection::Scope::Widget;
+        }
+    }
+    return Done{};
+}
+
 namespace
 {
 
-class WiringWriter
+QByteArray parameterList(const QStringList &types)
 {
-public:
-    WiringWriter(const Project &p, const ProjectPlace &place)
-        : p_(p), w_(p.windows.first()), file_(place.file)
-    {
-    }
+    QByteArrayList list;
+    for (qsizetype i = 0; i < types.size(); ++i)
+        list << types[i].toUtf8() + (types[i].endsWith('*') || types[i].endsWith('&') ? "" : " ") + 'a' +
+                    QByteArray::number(i);
+    return list.join(", ");
+}
 
-    Result<WiringText> write();
-
-private:
-    Problem at(const Connection &c, const QString &what, const QString &remedy) const
-    {
-        return {QStringLiteral("Connection %1 (%2 · %3): %4").arg(c.id, c.subject(), c.what(), what), file_,
-                remedy, c.kept.line};
-    }
-    void line(const QByteArray &text) { out_ += text + '\n'; }
-    // The line about to be written belongs to this connection.
-    void note(const Connection &c, const QString &name)
-    {
-        const Handler *h = c.targetKind == Connection::Target::Handler ? p_.handler(c.to) : nullptr;
-        lines_.append({int(out_.count('\n')) + 1, c.id, h ? h->id : QString(), name, c.from, c.what()});
-    }
-    Outcome signalConnection(const Connection &c);
-    Outcome eventFilters();
-    Result<QByteArray> callFor(const Connection &c, const SignalEntry &signal, QByteArray *parameters);
-    void jobs();
-    void timers();
-
-    const Project &p_;
-    const WindowNode &w_;
-    QString file_;
-    QByteArray out_;
-    QList<WiringLine> lines_;
-};
-
-// What the connection does, as a statement, and the parameters its lambda takes.
-Result<QByteArray> WiringWriter::callFor(const Connection &c, const SignalEntry &signal,
-                                         QByteArray *parameters)
+QByteArray argumentNames(qsizetype count, const QByteArray &before)
 {
-    const auto parameter = [&](const QStringList &types) {
-        QByteArrayList list, names;
-        for (qsizetype i = 0; i < types.size(); ++i) {
-            names << 'a' + QByteArray::number(i);
-            list << types[i].toUtf8() + (types[i].endsWith('*') || types[i].endsWith('&') ? "" : " ") +
-                        names.last();
-        }
-        *parameters = list.join(", ");
-        return names.join(", ");
-    };
-    if (c.targetKind == Connection::Target::Handler) {
-        const Handler *h = p_.handler(c.to);
-        if (!h) {
-            QStringList names;
-            for (const Handler &each : p_.handlers)
-                names << each.name;
-            const QString near = nearestName(c.to, names);
-            return at(c, QStringLiteral("there is no handler '%1'").arg(c.to),
-                      near.isEmpty() ? "Connect it to a handler of the project" : "Connect it to " + near);
-        }
-        if (h->kind != HandlerKind::Signal)
-            return at(c, QStringLiteral("%1 is an event handler; a signal needs a signal handler").arg(c.to),
+    QByteArray out;
+    for (qsizetype i = 0; i < count; ++i)
+        out += (i ? ", " : before) + 'a' + QByteArray::number(i);
+    return out;
+}
+
+} // namespace
+
+Result<WiringWriter::Call> WiringWriter::handlerCall(const One &one, const SignalEntry &signal)
+{
+    const Connection &c = *one.c;
+    const Handler *h = reach_.handler(c.to);
+    if (!h) {
+        const QString near = nearestName(c.to, reach_.handlerNames());
+        return at(c, QStringLiteral("there is no handler '%1'").arg(c.to),
+                  near.isEmpty() ? "Connect it to a handler of the project" : "Connect it to " + near);
+    }
+    if (h->kind != HandlerKind::Signal)
+        return at(c, QStringLiteral("%1 is an event handler; a signal needs a signal handler").arg(c.to),
+                  "Connect it to another handler");
+    if (h->shape == Shape::Background)
+        return Call{"start_" + h->name.toUtf8() + "();", {}, {}};
+    const QStringList given = signal.types();
+    if (h->arguments.size() > given.size())
+        return at(c,
+                  QStringLiteral("%1 takes %2 arguments, but %3 gives %4")
+                      .arg(c.to)
+                      .arg(h->arguments.size())
+                      .arg(signal.name())
+                      .arg(given.size()),
+                  "Choose another signal, or give the handler fewer arguments");
+    QByteArray source;
+    if (!h->source.isEmpty()) {
+        if (!Catalog::get().inherits(reach_.classOf(one.source, c.part), h->source) &&
+            QString::fromUtf8(reach_.typeOf(one.source, c.part)) != h->source)
+            return at(c, QStringLiteral("%1 wants a %2 as its source, but %3 is a %4")
+                             .arg(c.to, h->source, one.source, reach_.classOf(one.source, c.part)),
                       "Connect it to another handler");
-        if (h->shape == Shape::Background)
-            return "start_" + h->name.toUtf8() + "();";
-        if (h->arguments.size() > signal.types().size())
-            return at(c,
-                      QStringLiteral("%1 takes %2 arguments, but %3 gives %4")
-                          .arg(c.to)
-                          .arg(h->arguments.size())
-                          .arg(signal.name())
-                          .arg(signal.types().size()),
-                      "Choose another signal, or give the handler fewer arguments");
-        QByteArray names = parameter(h->arguments);
-        if (h->takesSource)
-            names = c.from.toUtf8() + (names.isEmpty() ? "" : ", ") + names;
-        return h->name.toUtf8() + '(' + names + ");";
+        source = reach_.code(one.source, c.part, index_);
     }
-    const QString cls = p_.classOf(c.to);
+    const qsizetype n = h->arguments.size();
+    Call call{{}, parameterList(given.mid(0, n)), argumentNames(n, ", ")};
+    if (given.mid(0, n) == h->arguments) {
+        call.body = h->name.toUtf8() + '(' + source + argumentNames(n, source.isEmpty() ? "" : ", ") + ");";
+        return call;
+    }
+    const Conversion *how = n == 1 ? conversionFor(given[0], h->arguments[0]) : nullptr;
+    const ConvertChoice choice = convertChoice(c.convert);
+    if (!how || choice.words != how->words)
+        return at(c, QStringLiteral("%1 takes (%2), but %3 gives (%4)")
+                         .arg(c.to, h->arguments.join(", "), signal.name(), given.join(", ")),
+                  how ? QStringLiteral("Say how: as %1%2").arg(how->words, how->mayFail ? " else skip" : "")
+                      : QStringLiteral("Choose another signal or handler"));
+    const QByteArray value = how->code.arg("a0").toUtf8(), comma = source.isEmpty() ? "" : ", ";
+    if (!how->mayFail) {
+        call.body = h->name.toUtf8() + '(' + source + comma + value + ");";
+        return call;
+    }
+    QByteArray type = h->arguments[0].toUtf8().replace("const ", "").replace(" &", "");
+    call.body = "bool ok = false; " + type + " v = " + value + "; ";
+    if (choice.otherwise == "skip") {
+        call.body += "if (ok) ";
+    } else {
+        bool number = false;
+        choice.otherwise.toDouble(&number);
+        if (!number || type == "QDate")
+            return at(c, QStringLiteral("'else %1' is no value for %2").arg(choice.otherwise, c.to),
+                      "Write else skip, or else and a number");
+        call.body += "if (!ok) v = " + choice.otherwise.toUtf8() + "; ";
+    }
+    call.body += h->name.toUtf8() + '(' + source + comma + "v);";
+    return call;
+}
+
+Result<WiringWriter::Call> WiringWriter::memberCall(const One &one, const SignalEntry &signal)
+{
+    const Connection &c = *one.c;
+    const QString cls = reach_.classOf(c.to);
+    if (cls.isEmpty()) {
+        const QString near = nearestName(c.to, reach_.names());
+        return at(c, QStringLiteral("there is no widget '%1'").arg(c.to),
+                  near.isEmpty() ? "Name one of the window's widgets" : "Nearest: " + near);
+    }
     const Catalog &catalog = Catalog::get();
-    const auto members =
-        c.targetKind == Connection::Target::Slot ? catalog.slotsOf(cls) : catalog.signalsOf(cls);
-    for (const SignalEntry &m : members) {
+    const bool toSignal = c.targetKind == Connection::Target::Signal;
+    const QStringList given = signal.types();
+    for (const SignalEntry &m : toSignal ? catalog.signalsOf(cls) : catalog.slotsOf(cls)) {
         if (m.name() != c.toMember && m.signature != c.toMember)
             continue;
-        const QStringList given = signal.types(), wanted = m.types();
-        if (wanted.size() > given.size() || given.mid(0, wanted.size()) != wanted)
-            continue;
-        const QByteArray names = parameter(wanted);
-        return QByteArray(c.targetKind == Connection::Target::Signal ? "Q_EMIT " : "") + c.to.toUtf8() +
-               "->" + m.name().toUtf8() + '(' + names + ");";
+        const QStringList wanted = m.types();
+        const QByteArray call =
+            QByteArray(toSignal ? "Q_EMIT " : "") + reach_.code(c.to, {}, index_) + "->" + m.name().toUtf8() + '(';
+        if (wanted.size() <= given.size() && given.mid(0, wanted.size()) == wanted)
+            return Call{call + argumentNames(wanted.size(), "") + ");", parameterList(wanted),
+                        argumentNames(wanted.size(), ", ")};
+        const Conversion *how = wanted.size() == 1 && !given.isEmpty() ? conversionFor(given[0], wanted[0]) : nullptr;
+        if (how && !how->mayFail && convertChoice(c.convert).words == how->words)
+            return Call{call + how->code.arg("a0").toUtf8() + ");", parameterList({given[0]}), ", a0"};
     }
     return at(c, QStringLiteral("%1 has no fitting '%2'").arg(c.to, c.toMember),
               "Choose a slot that takes what the signal gives");
 }
 
-Outcome WiringWriter::signalConnection(const Connection &c)
+void WiringWriter::opening(const One &one, Call &call)
 {
-    const QString cls = p_.classOf(c.from);
-    const auto found = Catalog::get().signalsNamed(cls, c.signal);
-    if (found.isEmpty()) {
-        QStringList names;
-        for (const SignalEntry &s : Catalog::get().signalsOf(cls))
-            names << s.name();
-        const QString near = nearestName(c.signal, names);
-        return at(c, QStringLiteral("%1 has no signal '%2'").arg(cls, c.signal),
-                  near.isEmpty() ? "Choose a signal of " + cls : "Nearest: " + near);
-    }
-    const SignalEntry &signal = found.first();
-    QByteArray parameters;
-    auto call = callFor(c, signal, &parameters);
-    if (!call)
-        return call.problem();
-    QByteArrayList bare;
-    for (const QString &t : signal.types())
-        bare << t.toUtf8();
-    QByteArray pointer = '&' + cls.toUtf8() + "::" + signal.name().toUtf8();
-    if (Catalog::get().signalsNamed(cls, signal.name()).size() > 1)
-        pointer = "qOverload<" + bare.join(", ") + ">(" + pointer + ')';
-    const QByteArray from = c.from.toUtf8();
-    const QByteArray type = c.pacing.kind == PacingKind::NextTurn ? ", Qt::QueuedConnection" : "";
-    QByteArray body = *call, capture = "this";
-    if (c.pacing.kind == PacingKind::AfterPause || c.pacing.kind == PacingKind::AtMostEvery) {
-        const QByteArray t = "pacing_" + c.id.toUtf8();
-        const bool pause = c.pacing.kind == PacingKind::AfterPause;
-        line("    auto *" + t + " = wiring::pause(links_, " + QByteArray::number(c.pacing.ms) + ");");
-        line("    auto latest_" + c.id.toUtf8() + " = std::make_shared<std::function<void()>>();");
-        capture += ", " + t + ", latest = latest_" + c.id.toUtf8();
-        note(c, c.target());
-        line("    connect(" + t + ", &QTimer::timeout, links_, [latest = latest_" + c.id.toUtf8() +
-             "] { if (*latest) (*latest)(); });");
-        QByteArray kept; // arguments are kept by value until the pause is over
-        for (qsizetype i = 0; i < parameters.count(',') + (parameters.isEmpty() ? 0 : 1); ++i)
-            kept += ", a" + QByteArray::number(i);
-        body = "*latest = [this" + kept + "] { " + *call + " }; " +
-               (pause ? t + "->start();" : "if (!" + t + "->isActive()) " + t + "->start();");
-    } else {
-        note(c,
-             p_.handler(c.to) && p_.handler(c.to)->shape == Shape::Background ? c.to + "Take" : c.target());
-    }
-    line("    connect(" + from + ", " + pointer + ", links_, [" + capture + "]" +
-         (parameters.isEmpty() ? QByteArray() : '(' + parameters + ')') + " { " + body + " }" + type + ");");
-    return Done{};
+    const QByteArray window = one.c->to.toUtf8();
+    const bool dialog = Catalog::get().inherits(reach_.classOf(one.c->to), "QDialog");
+    call.body = dialog ? window + "->open();"
+                       : window + "->show(); " + window + "->raise(); " + window + "->activateWindow();";
 }
 
-Outcome WiringWriter::eventFilters()
+Result<WiringWriter::Call> WiringWriter::callFor(const One &one, const SignalEntry &signal)
 {
-    line("class " + w_.className.toUtf8() + "Wired::Filter : public QObject\n{\npublic:");
-    line("    explicit Filter(" + w_.className.toUtf8() + "Wired *window) : w(window) {}\n");
-    line("    bool eventFilter(QObject *watched, QEvent *event) override\n    {");
-    for (const Connection &c : p_.connections) {
-        if (c.sourceKind != Connection::Source::Event || !c.enabled)
-            continue;
-        const EventEntry *e = Catalog::get().event(c.event);
-        const Handler *h = p_.handler(c.to);
-        if (!e)
-            return at(c, QStringLiteral("the event '%1' is not known").arg(c.event),
-                      "Use for example 'key press'");
-        if (!h || c.targetKind != Connection::Target::Handler)
-            return at(c, QStringLiteral("there is no handler '%1'").arg(c.to), "Connect it to a handler");
-        if (h->kind != HandlerKind::Event || h->arguments.size() != 2)
-            return at(c, QStringLiteral("%1 is no event handler").arg(c.to),
-                      "Connect it to an event handler");
-        const QString wanted = h->arguments[0].chopped(2), source = p_.classOf(c.from);
-        if (h->arguments[1] != e->cppClass + " *" || !Catalog::get().inherits(source, wanted))
-            return at(c,
-                      QStringLiteral("%1 takes (%2), which does not fit a %3 of %4")
-                          .arg(c.to, h->arguments.join(", "), c.event, source),
-                      "Connect it to another handler");
-        auto condition = conditionCode(c.when, e->cppClass);
-        if (!condition)
-            return at(c, condition.problem().what, condition.problem().remedy);
-        const QByteArray from = c.from == w_.root.name ? QByteArray("w") : "w->" + c.from.toUtf8();
-        const bool viewport = e->onViewport && Catalog::get().inherits(source, "QAbstractScrollArea");
-        line("        if (watched == " + from + (viewport ? "->viewport()" : "") +
-             " && event->type() == " + e->type.toUtf8() + ") {");
-        line("            auto *e = static_cast<" + e->cppClass.toUtf8() + " *>(event);");
-        line("            bool handled = false;\n            if (" + *condition + ')');
-        note(c, c.to);
-        line("                QMetaObject::invokeMethod(this, [&] { handled = w->" + h->name.toUtf8() + '(' +
-             from + ", e); return handled; }, Qt::DirectConnection);");
-        line("            if (handled)\n                return true;\n        }");
+    if (one.c->targetKind == Connection::Target::Handler)
+        return handlerCall(one, signal);
+    if (one.c->targetKind != Connection::Target::Open)
+        return memberCall(one, signal);
+    const Project::Named *n = reach_.find(one.c->to);
+    if (!n || n->window == 0 || p_.windows[n->window].root.name != one.c->to)
+        return at(*one.c, QStringLiteral("there is no other window '%1'").arg(one.c->to),
+                  "Name a dialog or window of the project, other than the first");
+    Call call;
+    opening(one, call);
+    return call;
+}
+
+void WiringWriter::paced(const One &one, const Call &call, const QByteArray &condition, QByteArray *body,
+                         QByteArray *capture)
+{
+    const Connection &c = *one.c;
+    const QByteArray id = c.id.toUtf8() + (one.number ? '_' + QByteArray::number(one.number) : QByteArray());
+    const QByteArray t = "pacing_" + id, latest = "latest_" + id;
+    const bool pause = c.pacing.kind == PacingKind::AfterPause;
+    line("        auto *" + t + " = wiring::pause(links_, " + QByteArray::number(c.pacing.ms) + ");");
+    line("        auto " + latest + " = std::make_shared<std::function<void()>>();");
+    *capture += ", " + t + ", latest = " + latest;
+    note(one, c.target());
+    line("        connect(" + t + ", &QTimer::timeout, links_, [latest = " + latest +
+         "] { if (*latest) (*latest)(); });");
+    // Arguments are kept by value until the pause is over.
+    *body = (condition == "true" ? QByteArray() : "if (" + condition + ") { ") + "*latest = [this" + call.result +
+            "] { " + call.body + " }; " +
+            (pause ? t + "->start();" : "if (!" + t + "->isActive()) " + t + "->start();") +
+            (condition == "true" ? "" : " }");
+}
+
+Outcome WiringWriter::signalConnection(const One &one)
+{
+    const Connection &c = *one.c;
+    auto signal = reach_.signal(one.source, c.part, c.signal);
+    if (!signal)
+        return at(c, signal.problem());
+    auto call = callFor(one, *signal);
+    if (!call)
+        return call.problem();
+    auto condition = conditionCode(c.when, {}, one.source, reach_, index_, {});
+    if (!condition)
+        return at(c, condition.problem());
+    const QByteArray type = reach_.typeOf(one.source, c.part);
+    QByteArray pointer = '&' + type + "::" + signal->name().toUtf8();
+    if (Catalog::get().signalsNamed(reach_.classOf(one.source, c.part), signal->name()).size() > 1) {
+        QByteArrayList bare;
+        for (const QString &t : signal->types())
+            bare << t.toUtf8();
+        pointer = "qOverload<" + bare.join(", ") + ">(" + pointer + ')';
     }
-    line("        return QObject::eventFilter(watched, event);\n    }\n");
-    line("private:\n    " + w_.className.toUtf8() + "Wired *w;\n};\n");
+    line("    if (on(\"" + c.id.toUtf8() + "\")) {");
+    QByteArray capture = "this", body = call->body;
+    if (c.pacing.kind == PacingKind::AfterPause || c.pacing.kind == PacingKind::AtMostEvery) {
+        paced(one, *call, *condition, &body, &capture);
+    } else {
+        const Handler *h = c.targetKind == Connection::Target::Handler ? reach_.handler(c.to) : nullptr;
+        note(one, h && h->shape == Shape::Background ? c.to + "Take"
+                  : c.targetKind == Connection::Target::Open ? "open " + c.to
+                                                             : c.target());
+        if (*condition != "true")
+            body = "if (" + *condition + ") { " + body + " }";
+    }
+    line("        connect(" + reach_.code(one.source, c.part, index_) + ", " + pointer + ", links_, [" + capture +
+         ']' + (call->parameters.isEmpty() ? QByteArray() : '(' + call->parameters + ')') + " { " + body + " }" +
+         (c.pacing.kind == PacingKind::NextTurn ? ", Qt::QueuedConnection" : "") + ");");
+    line("    }");
     return Done{};
 }
 
 // What starts a job, runs it and shows what it came to; each call on a line of its own.
 void WiringWriter::jobs()
 {
-    for (const Handler &h : p_.handlers) {
-        if (h.shape != Shape::Background)
-            continue;
-        const QByteArray n = h.name.toUtf8(), job = n + "Job", result = h.result.toUtf8();
-        Connection owner; // the first connection that starts it
-        for (const Connection &c : p_.connections)
-            if (c.to == h.name && owner.id.isEmpty())
-                owner = c;
-        owner.to = h.name;
-        line("void " + w_.className.toUtf8() + "Wired::start_" + n + "()\n{");
+    for (const Handler *h : background_) {
+        const QByteArray n = h->name.toUtf8(), job = n + "Job", result = h->result.toUtf8();
+        Connection nobody;
+        nobody.to = h->name;
+        One owner{&nobody, {}, 0}; // the first connection that starts it
+        for (const One &one : signals_)
+            if (one.c->to == h->name && owner.source.isEmpty())
+                owner = one;
+        line("void " + wired_ + "::start_" + n + "()\n{");
         line("    if (" + job + "->isRunning()) {");
-        if (h.again == "queue")
+        if (h->again == "queue")
             line("        ++queued_" + n + ";\n        return;");
-        else if (h.again == "restart")
+        else if (h->again == "restart")
             line("        " + job + "->cancel();\n        queued_" + n + " = 1;\n        return;");
         else
             line("        return;");
         line("    }");
-        line("    const " + h.input.toUtf8() + " input = " + n + "Take();");
+        line("    const " + h->input.toUtf8() + " input = " + n + "Take();");
         line("    " + job + "->setFuture(QtConcurrent::run([input](QPromise<" + result + "> &promise) {");
         line("        QObject here;");
-        note(owner, h.name + "Work");
+        note(owner, h->name + "Work");
         line("        QMetaObject::invokeMethod(&here, [&] { wiring::deliver(promise, [&] { return " + n +
              "Work(promise, input); }); }, Qt::DirectConnection);");
         line("    }));\n}\n");
     }
 }
 
-void WiringWriter::timers()
+void WiringWriter::jobEnds()
 {
-    for (const Handler &h : p_.handlers) {
-        if (h.shape != Shape::Background)
-            continue;
+    for (const Handler *h : background_) {
         Connection owner;
-        for (const Connection &c : p_.connections)
-            if (c.to == h.name && owner.id.isEmpty())
-                owner = c;
-        owner.to = h.name;
-        owner.from = h.name + "Job";
+        for (const One &one : signals_)
+            if (one.c->to == h->name && owner.id.isEmpty())
+                owner = *one.c;
+        owner.to = h->name;
         owner.signal = "finished";
-        const QByteArray n = h.name.toUtf8();
-        note(owner, h.name + "Show");
+        const QByteArray n = h->name.toUtf8();
+        note({&owner, h->name + "Job", 0}, h->name + "Show");
         line("    connect(" + n + "Job, &QFutureWatcherBase::finished, links_, [this] { " + n +
              "Show(wiring::outcomeOf(" + n + "Job->future())); });");
-        if (h.again != "ignore")
+        if (h->again != "ignore")
             line("    connect(" + n + "Job, &QFutureWatcherBase::finished, links_, [this] { if (queued_" + n +
                  " > 0) { --queued_" + n + "; start_" + n + "(); } });");
     }
+}
+
+namespace
+{
+
+bool isSet(const ObjectNode &o, const char *property, bool byDefault)
+{
+    const Json *v = o.property(QLatin1String(property));
+    return v ? v->toBool() : byDefault;
+}
+
+} // namespace
+
+// What begins once everything is wired.
+void WiringWriter::starts()
+{
+    const std::function<void(const WidgetNode &)> drags = [&](const WidgetNode &n) {
+        if (const QString mime = n.textOf("dragType"); !mime.isEmpty()) {
+            const QString carried = n.textOf("dragText");
+            line("    new wiring::DragSource(" + reach_.code(n.name, {}, index_) + ", " + textLiteral(mime) + ", \"" +
+                 (isIdentifier(carried) ? carried.toUtf8() : QByteArray("text")) + "\");");
+        }
+        for (const WidgetNode &child : n.children)
+            drags(child);
+    };
+    drags(w_.root);
     for (const TimerNode &t : w_.timers)
         if (t.autostart)
             line("    " + t.name.toUtf8() + "->start();");
+    for (const ObjectNode &o : w_.objects) {
+        const QByteArray n = o.name.toUtf8(), server = textLiteral(o.textOf("server"));
+        if (o.className == "QProcess" && isSet(o, "autostart", false))
+            line("    " + n + "->start();");
+        if (o.textOf("server").isEmpty() || !isSet(o, "autostart", true))
+            continue;
+        if (o.className == "QLocalSocket")
+            line("    " + n + "->connectToServer(" + server + ");");
+        if (o.className == "QLocalServer")
+            line("    QLocalServer::removeServer(" + server + ");\n    " + n + "->listen(" + server + ");");
+    }
+}
+
+QByteArray WiringWriter::header() const
+{
+    const QByteArray cls = w_.className.toUtf8();
+    QByteArray text = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" +
+                      w_.file.toUtf8() + ".h\"\n\n#include <QtCore/QPointer>\n#include <QtCore/QSet>\n\nclass " +
+                      wired_ + " final : public " + cls + "\n{\npublic:\n    explicit " + wired_ +
+                      "(QWidget *parent = nullptr);\n    ~" + wired_ + "() override;\n\nprivate:\n" +
+                      "    class Filter;\n    bool on(const char *connection) const { return off_.isEmpty() || "
+                      "!off_.contains(connection); }\n    void wire();\n    void connectAll();\n    void unwire();\n";
+    for (const Handler *h : background_) {
+        text += "    void start_" + h->name.toUtf8() + "();\n";
+        if (h->again != "ignore")
+            text += "    int queued_" + h->name.toUtf8() + " = 0;\n";
+    }
+    return text + "    QObject *links_ = nullptr;\n    QSet<QByteArray> off_; // connections switched off\n};\n";
+}
+
+void WiringWriter::construction()
+{
+    const QByteArray cls = w_.className.toUtf8();
+    line(wired_ + "::" + wired_ + "(QWidget *parent) : " + cls + "(parent)\n{");
+    if (index_ == 0)
+        for (qsizetype i = 1; i < p_.windows.size(); ++i) {
+            const QByteArray n = p_.windows[i].root.name.toUtf8();
+            line("    " + n + " = new " + p_.windows[i].className.toUtf8() + "Wired(this);");
+            line("    " + n + "->setWindowFlag(" +
+                 (Catalog::get().inherits(p_.windows[i].root.className, "QDialog") ? "Qt::Dialog" : "Qt::Window") +
+                 ");");
+        }
+    line("    wire();\n}\n");
+    line(wired_ + "::~" + wired_ + "()\n{\n    unwire();\n}\n");
+    line("void " + wired_ + "::wire()\n{");
+    for (const Connection &c : p_.connections)
+        if (!c.enabled)
+            line("    off_.insert(\"" + c.id.toUtf8() + "\");");
+    line("    connectAll();\n    new wiring::Switches(this, [this](const QSet<QByteArray> &off) {\n"
+         "        off_ = off;\n        delete links_;\n        connectAll();\n    });");
+    starts();
+    line("}\n");
 }
 
 Result<WiringText> WiringWriter::write()
 {
-    const QByteArray cls = w_.className.toUtf8(), wired = cls + "Wired", file = w_.file.toUtf8();
-    const QStringList names = p_.objectNames();
-    QSet<QString> watched;
-    for (const Connection &c : p_.connections) {
-        if (!names.contains(c.from)) {
-            const QString near = nearestName(c.from, names);
-            return at(c, QStringLiteral("there is no widget or timer '%1'").arg(c.from),
-                      near.isEmpty() ? "Name one of the window's widgets" : "Nearest: " + near);
-        }
-        if (c.sourceKind == Connection::Source::Event && c.enabled)
-            watched.insert(c.from);
-    }
+    if (auto ok = collect(); !ok)
+        return ok.problem();
     WiringText text;
-    text.header = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" + file +
-                  ".h\"\n\n#include <QtCore/QPointer>\n\nclass " + wired + " final : public " + cls +
-                  "\n{\npublic:\n    explicit " + wired + "(QWidget *parent = nullptr);\n    ~" + wired +
-                  "() override;\n\nprivate:\n" + "    class Filter;\n    void wire();\n    void unwire();\n";
-    for (const Handler &h : p_.handlers)
-        if (h.shape == Shape::Background) {
-            text.header += "    void start_" + h.name.toUtf8() + "();\n";
-            if (h.again != "ignore")
-                text.header += "    int queued_" + h.name.toUtf8() + " = 0;\n";
-        }
-    text.header += "    QObject *links_ = nullptr;\n};\n";
-
+    text.header = header();
     line("// Made by Pipit; edits here are overwritten.");
-    line("#include \"" + file +
-         "_wiring.h\"\n\n#include <QtCore/QEvent>\n#include <QtGui/QEnterEvent>\n\n#include <functional>\n");
-    if (!watched.isEmpty())
-        if (auto ok = eventFilters(); !ok)
+    line("#include \"" + w_.file.toUtf8() + "_wiring.h\"\n");
+    if (index_ == 0)
+        for (qsizetype i = 1; i < p_.windows.size(); ++i)
+            line("#include \"" + p_.windows[i].file.toUtf8() + "_wiring.h\"");
+    line("#include <QtCore/QCoreApplication>\n#include <QtCore/QEvent>\n#include <QtCore/QMimeData>\n"
+         "#include <QtGui/QEnterEvent>\n#include <QtGui/QWindow>\n\n#include <functional>\n");
+    if (!events_.isEmpty())
+        if (auto ok = eventFilter(); !ok)
             return ok.problem();
-    line(wired + "::" + wired + "(QWidget *parent) : " + cls + "(parent)\n{\n    wire();\n}\n");
-    line(wired + "::~" + wired + "()\n{\n    unwire();\n}\n");
+    construction();
     jobs();
-    line("void " + wired + "::wire()\n{");
+    line("void " + wired_ + "::connectAll()\n{");
     line("    links_ = new QObject;\n    links_->setObjectName(QStringLiteral(\"wiring\"));");
-    for (const Connection &c : p_.connections)
-        if (c.sourceKind == Connection::Source::Signal && c.enabled)
-            if (auto ok = signalConnection(c); !ok)
-                return ok.problem();
-    if (!watched.isEmpty()) {
-        line("    auto *filter = new Filter(this);\n    filter->setParent(links_);");
-        QStringList sorted(watched.begin(), watched.end());
-        sorted.sort();
-        for (const QString &s : sorted) {
-            const QByteArray n = s == w_.root.name ? QByteArray("this") : s.toUtf8();
-            line("    " + n + "->installEventFilter(filter);");
-            if (Catalog::get().inherits(p_.classOf(s), "QAbstractScrollArea"))
-                line("    " + n + "->viewport()->installEventFilter(filter);");
-        }
-    }
-    timers();
+    for (const One &one : std::as_const(signals_))
+        if (auto ok = signalConnection(one); !ok)
+            return ok.problem();
+    jobEnds();
+    if (!events_.isEmpty())
+        installFilter();
     line("}\n");
-    line("void " + wired + "::unwire()\n{");
-    for (const Handler &h : p_.handlers)
-        if (h.shape == Shape::Background)
-            line("    " + h.name.toUtf8() + "Job->cancel();");
+    line("void " + wired_ + "::unwire()\n{");
+    for (const Handler *h : background_)
+        line("    " + h->name.toUtf8() + "Job->cancel();");
     line("    delete links_; // and with it every connection and filter");
     line("    links_ = nullptr;");
-    for (const Handler &h : p_.handlers)
-        if (h.shape == Shape::Background)
-            line("    wiring::join(" + h.name.toUtf8() + "Job);");
+    for (const Handler *h : background_)
+        line("    wiring::join(" + h->name.toUtf8() + "Job);");
     line("}");
     text.source = out_;
     text.lines = lines_;
     return text;
 }
 
-} // namespace
-
-Result<QByteArray> conditionCode(const QString &when, const QString &eventClass)
+Result<WiringText> wiringFor(const Reach &reach, int window, const ProjectPlace &place)
 {
-    if (when.isEmpty())
-        return QByteArray("true");
-    static const QRegularExpression key("^key ([A-Za-z0-9]{1,20})$"), button("^button (left|right|middle)$");
-    if (const auto m = key.match(when); m.hasMatch() && eventClass == "QKeyEvent") {
-        QString name = m.captured(1);
-        name[0] = name[0].toUpper();
-        return "e->key() == Qt::Key_" + name.toUtf8();
-    }
-    if (const auto m = button.match(when); m.hasMatch() && eventClass == "QMouseEvent") {
-        const QString name = m.captured(1);
-        return "e->button() == Qt::" + (name.left(1).toUpper() + name.mid(1)).toUtf8() + "Button";
-    }
-    return Problem{"the condition '" + when + "' does not fit this event",
-                   {},
-                   "Write 'key Return' for keys or 'button left' for the mouse"};
-}
-
-Result<WiringText> wiringFor(const Project &project, const ProjectPlace &place)
-{
-    return WiringWriter(project, place).write();
+    return WiringWriter(reach, window, place).write();
 }
 
 } // namespace pipit

@@ -1,17 +1,21 @@
-// The generated wiring: connections as code, one line each, and which line is which connection.
+// The generated wiring: connections as code, and which line is which connection.
 //
 // Nothing is connected in a constructor of the user's: the wiring is done by a class derived from
 // it, after full construction, and undone by that class's destructor before anything of the
-// user's is destroyed. So no signal ever reaches a half-made window.
+// user's is destroyed. So no signal ever reaches a half-made window. A connection that is switched
+// off while the program runs is taken out by wiring everything anew: order stays as it is.
+//
+// Threads: any; works on copies.
 #pragma once
 
+#include "core/codegen/reach.h"
 #include "core/project/store.h"
 
 namespace pipit
 {
 
 struct WiringLine {
-    int line = 0;
+    int line = 0; // of the window's wiring file
     QString connection, handler, name, source, signal;
 };
 
@@ -20,9 +24,7 @@ struct WiringText {
     QList<WiringLine> lines;
 };
 
-Result<WiringText> wiringFor(const Project &project, const ProjectPlace &place);
-
-// "key Return", "button left" as a C++ condition on `e`, or why it is none.
-Result<QByteArray> conditionCode(const QString &when, const QString &eventClass);
+// The wiring of one window, by its index. Errors name the connection and its line.
+Result<WiringText> wiringFor(const Reach &reach, int window, const ProjectPlace &place);
 
 } // namespace pipit

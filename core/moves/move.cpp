@@ -146,7 +146,7 @@ Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QStrin
     move.edit.after = p;
     Handler *h = move.edit.after.handler(name);
     h->shape = shape;
-    const QString cls = p.windows.first().className;
+    const QString cls = p.windowFor(*h).className;
     QString kept;
     bool worked = false;
     qsizetype insertAt = -1;

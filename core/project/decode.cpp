@@ -1,156 +1,17 @@
 // Reading a project file: from the JSON tree to the model, checking as it goes.
-#include "core/project/store.h"
-
 #include "core/base/files.h"
+#include "core/project/decoder.h"
+#include "core/project/store.h"
 
 #include <QDir>
 #include <QFileInfo>
-#include <QRegularExpression>
-#include <QSet>
-
-#include <optional>
 
 namespace pipit
 {
 
-namespace
+QList<Property> Decoder::properties(const Json &o)
 {
-
-// Keeps the first problem; everything after it is skipped.
-class Decoder
-{
-public:
-    explicit Decoder(QString file) : file_(std::move(file)) {}
-
-    Result<Project> decode(const Json &root);
-
-private:
-    using Known = QStringList;
-
-    void fail(const QString &what, const QString &remedy, int line)
-    {
-        if (!problem_)
-            problem_ = Problem{what, file_, remedy, line};
-    }
-    bool is(const Json &j, Json::Type type, const QString &what)
-    {
-        if (j.type() == type)
-            return true;
-        fail(QStringLiteral("%1 must be %2, but is %3").arg(what, typeWord(type), typeWord(j.type())),
-             "Correct this value", j.line());
-        return false;
-    }
-    QString text(const Json &o, const QString &key, const QString &what, bool needed = true)
-    {
-        const Json *j = o.find(key);
-        if (!j) {
-            if (needed)
-                fail(QStringLiteral("%1 has no \"%2\"").arg(what, key), "Add it", o.line());
-            return {};
-        }
-        return is(*j, Json::String, QStringLiteral("\"%1\" of %2").arg(key, what)) ? j->toString()
-                                                                                   : QString();
-    }
-    bool flag(const Json &o, const QString &key, bool byDefault)
-    {
-        const Json *j = o.find(key);
-        return j && is(*j, Json::Bool, '"' + key + '"') ? j->toBool() : byDefault;
-    }
-    int integer(const Json &o, const QString &key, int byDefault, int least, int most)
-    {
-        const Json *j = o.find(key);
-        if (!j || !is(*j, Json::Number, '"' + key + '"'))
-            return byDefault;
-        const double n = j->toNumber();
-        if (n != double(qint64(n)) || n < least || n > most)
-            fail(QStringLiteral("\"%1\" must be a whole number from %2 to %3").arg(key).arg(least).arg(most),
-                 "Correct this value", j->line());
-        return problem_ ? byDefault : int(n);
-    }
-    template <class Each> void list(const Json &o, const QString &key, Each &&each)
-    {
-        const Json *j = o.find(key);
-        if (!j || !is(*j, Json::Array, '"' + key + '"'))
-            return;
-        for (const Json &item : j->items())
-            if (!problem_ && is(item, Json::Object, "An item of \"" + key + '"'))
-                each(item);
-    }
-    Kept keep(const Json &o, const Known &known)
-    {
-        Kept k;
-        k.line = o.line();
-        for (const auto &[key, value] : o.members()) {
-            if (k.order.contains(key))
-                fail(QStringLiteral("The key \"%1\" stands twice").arg(key), "Keep one of them",
-                     value.line());
-            k.order << key;
-            if (!known.contains(key))
-                k.extra.append({key, value});
-        }
-        return k;
-    }
-    void name(const QString &n, const QString &what, int line)
-    {
-        if (problem_)
-            return;
-        if (!isIdentifier(n))
-            fail(QStringLiteral("%1 \"%2\" is no C++ name").arg(what, n.left(60)),
-                 "Use letters, digits and _, beginning with a letter", line);
-        else if (names_.contains(n))
-            fail(QStringLiteral("The name \"%1\" is used twice").arg(n), "Give one of them another name",
-                 line);
-        names_.insert(n);
-    }
-    QString id(const Json &o, const QString &what)
-    {
-        const QString s = text(o, "id", what);
-        static const QRegularExpression form("^[a-z]{1,4}[0-9]{1,9}$");
-        if (!problem_ && !form.match(s).hasMatch())
-            fail(QStringLiteral("The id \"%1\" is malformed").arg(s.left(60)),
-                 "Use a letter and a number, as in c7", o.line());
-        if (!problem_ && ids_.contains(s))
-            fail(QStringLiteral("The id \"%1\" is used twice").arg(s), "Give one of them another id",
-                 o.line());
-        ids_.insert(s);
-        return s;
-    }
-    WidgetNode widget(const Json &o, int depth);
-    WindowNode window(const Json &o);
-    TimerNode timer(const Json &o);
-    Connection connection(const Json &o);
-    Handler handler(const Json &o);
-    void type(const QString &t, int line);
-
-    QString file_;
-    std::optional<Problem> problem_;
-    QSet<QString> names_, ids_;
-};
-
-// A type name as generated code may hold it: no punctuation that could end a declaration.
-void Decoder::type(const QString &t, int line)
-{
-    static const QRegularExpression form("^[A-Za-z_][A-Za-z0-9_:<>, *&]{0,120}$");
-    if (!problem_ && !form.match(t).hasMatch())
-        fail(QStringLiteral("\"%1\" is no type that can stand in generated code").arg(t.left(60)),
-             "Use a type's name, such as int or const QString &", line);
-}
-
-WidgetNode Decoder::widget(const Json &o, int depth)
-{
-    WidgetNode w;
-    w.kept = keep(o, {"id", "class", "name", "layout", "properties", "children"});
-    w.id = id(o, "A widget");
-    w.className = text(o, "class", "A widget");
-    if (!problem_ && !isIdentifier(w.className))
-        fail(QStringLiteral("The class \"%1\" is no C++ name").arg(w.className.left(60)),
-             "Name a widget class", o.line());
-    w.name = text(o, "name", "A widget");
-    name(w.name, "The widget name", o.line());
-    w.layout = text(o, "layout", "A widget", false);
-    if (!problem_ && !QStringList{"", "column", "row", "grid", "labelled"}.contains(w.layout))
-        fail(QStringLiteral("The layout \"%1\" is not known").arg(w.layout.left(60)),
-             "Use column, row, grid or labelled", o.line());
+    QList<Property> found;
     if (const Json *p = o.find("properties"); p && is(*p, Json::Object, "\"properties\""))
         for (const auto &[key, value] : p->members()) {
             if (!isIdentifier(key))
@@ -159,8 +20,53 @@ WidgetNode Decoder::widget(const Json &o, int depth)
             if (value.type() == Json::Null || value.type() == Json::Array || value.type() == Json::Object)
                 fail(QStringLiteral("The property \"%1\" must be a text, a number, true or false").arg(key),
                      "Correct this value", value.line());
-            w.properties.append({key, value});
+            found.append({key, value});
         }
+    return found;
+}
+
+ObjectNode Decoder::object(const Json &o)
+{
+    ObjectNode n;
+    n.kept = keep(o, {"id", "class", "name", "properties"});
+    n.id = id(o, "An object");
+    n.className = text(o, "class", "An object");
+    if (!problem_ && !isIdentifier(n.className))
+        fail(QStringLiteral("The class \"%1\" is no C++ name").arg(n.className.left(60)), "Name a class",
+             o.line());
+    n.name = text(o, "name", "An object");
+    name(n.name, "The object name", o.line());
+    n.properties = properties(o);
+    return n;
+}
+
+WidgetNode Decoder::widget(const Json &o, int depth)
+{
+    WidgetNode w;
+    w.kept = keep(o, {"id", "class", "name", "base", "header", "layout", "properties", "children"});
+    w.id = id(o, "A widget");
+    w.className = text(o, "class", "A widget");
+    if (!problem_ && !isIdentifier(w.className))
+        fail(QStringLiteral("The class \"%1\" is no C++ name").arg(w.className.left(60)),
+             "Name a widget class", o.line());
+    w.name = text(o, "name", "A widget");
+    w.base = text(o, "base", "A widget", false);
+    w.header = text(o, "header", "A widget", false);
+    static const QRegularExpression path("^[A-Za-z0-9_]{1,100}\\.(h|hpp)$");
+    if (!problem_ && !w.header.isEmpty() && !path.match(w.header).hasMatch())
+        fail(QStringLiteral("The header \"%1\" is not allowed").arg(w.header.left(60)),
+             "Name a .h file in the project's folder, without a path", o.line());
+    if (!problem_ && w.base.isEmpty() != w.header.isEmpty())
+        fail("A class of your own needs both \"base\" and \"header\"", "Add the missing one", o.line());
+    if (!problem_ && !w.base.isEmpty() && !isIdentifier(w.base))
+        fail(QStringLiteral("The base class \"%1\" is no C++ name").arg(w.base.left(60)),
+             "Name a widget class", o.line());
+    name(w.name, "The widget name", o.line());
+    w.layout = text(o, "layout", "A widget", false);
+    if (!problem_ && !QStringList{"", "column", "row", "grid", "labelled"}.contains(w.layout))
+        fail(QStringLiteral("The layout \"%1\" is not known").arg(w.layout.left(60)),
+             "Use column, row, grid or labelled", o.line());
+    w.properties = properties(o);
     if (depth > 60)
         fail("Widgets are nested too deeply", "Nest at most 60 levels", o.line());
     else
@@ -185,7 +91,7 @@ TimerNode Decoder::timer(const Json &o)
 WindowNode Decoder::window(const Json &o)
 {
     WindowNode w;
-    w.kept = keep(o, {"class", "file", "root", "timers"});
+    w.kept = keep(o, {"class", "file", "root", "timers", "objects"});
     w.className = text(o, "class", "A window");
     name(w.className, "The window class", o.line());
     w.file = text(o, "file", "A window");
@@ -198,98 +104,8 @@ WindowNode Decoder::window(const Json &o)
     else
         fail("A window has no \"root\"", "Add it", o.line());
     list(o, "timers", [&](const Json &t) { w.timers.append(timer(t)); });
+    list(o, "objects", [&](const Json &n) { w.objects.append(object(n)); });
     return w;
-}
-
-Connection Decoder::connection(const Json &o)
-{
-    Connection c;
-    c.kept = keep(o, {"id", "from", "on", "to", "pacing", "enabled"});
-    c.id = id(o, "A connection");
-    const Json empty = Json::object();
-    const auto part = [&](const QString &key) -> const Json & {
-        const Json *j = o.find(key);
-        if (j && is(*j, Json::Object, QStringLiteral("\"%1\" of a connection").arg(key)))
-            return *j;
-        if (!j)
-            fail(QStringLiteral("Connection %1 has no \"%2\"").arg(c.id, key), "Add it", o.line());
-        return empty;
-    };
-    const Json &from = part("from"), &on = part("on"), &to = part("to");
-    if (problem_)
-        return c;
-    const QString subject = text(from, "object", "\"from\"");
-    c.from = subject.section('.', 0, 0);
-    c.part = subject.section('.', 1);
-    if (const Json *e = on.find("event"); e) {
-        c.sourceKind = Connection::Source::Event;
-        c.event = text(on, "event", "\"on\"");
-        c.when = text(on, "when", "\"on\"", false);
-    } else {
-        c.signal = text(on, "signal", "\"on\"");
-    }
-    if (to.find("handler")) {
-        c.to = text(to, "handler", "\"to\"");
-    } else {
-        const bool slot = to.find("slot");
-        c.targetKind = slot ? Connection::Target::Slot : Connection::Target::Signal;
-        c.to = text(to, "object", "\"to\"");
-        c.toMember = text(to, slot ? "slot" : "signal", "\"to\"");
-    }
-    if (auto pacing = Pacing::parse(text(o, "pacing", "A connection", false)); pacing)
-        c.pacing = *pacing;
-    else
-        fail(pacing.problem().what, pacing.problem().remedy, o.line());
-    if (c.sourceKind == Connection::Source::Event && c.pacing.kind != PacingKind::AtOnce)
-        fail("An event connection has a pacing, which only signals can have", "Remove \"pacing\"", o.line());
-    c.enabled = flag(o, "enabled", true);
-    return c;
-}
-
-Handler Decoder::handler(const Json &o)
-{
-    Handler h;
-    h.kept =
-        keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "input", "result", "again"});
-    h.id = id(o, "A handler");
-    h.name = text(o, "name", "A handler");
-    name(h.name, "The handler name", o.line());
-    const QString kind = text(o, "kind", "A handler");
-    if (!problem_ && kind != "signal" && kind != "event")
-        fail(QStringLiteral("The handler kind \"%1\" is not known").arg(kind.left(60)), "Use signal or event",
-             o.line());
-    h.kind = kind == "event" ? HandlerKind::Event : HandlerKind::Signal;
-    if (const Json *a = o.find("arguments"); a && is(*a, Json::Array, "\"arguments\""))
-        for (const Json &t : a->items())
-            if (is(t, Json::String, "An argument's type")) {
-                h.arguments << t.toString();
-                type(t.toString(), t.line());
-            }
-    h.takesSource = flag(o, "source", false);
-    const QString shape = text(o, "shape", "A handler", false);
-    if (!problem_ && !QStringList{"", "one-go", "steps", "background"}.contains(shape))
-        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)), "Use one-go or background",
-             o.line());
-    if (shape == "steps")
-        fail("The shape \"steps\" cannot be built by this version", "Use one-go or background", o.line());
-    h.shape = shape == "background" ? Shape::Background : Shape::OneGo;
-    h.file = text(o, "file", "A handler", false);
-    static const QRegularExpression base("^[A-Za-z0-9_]{1,100}\\.cpp$");
-    if (!problem_ && !h.file.isEmpty() && !base.match(h.file).hasMatch())
-        fail(QStringLiteral("The handler's file \"%1\" is not allowed").arg(h.file.left(60)),
-             "Name a .cpp file in the project's folder, without a path", o.line());
-    for (auto [key, member] : {std::pair{"input", &h.input}, {"result", &h.result}})
-        if (const QString t = text(o, key, "A handler", false); !t.isEmpty()) {
-            *member = t;
-            type(t, o.line());
-        }
-    if (const QString again = text(o, "again", "A handler", false); !again.isEmpty()) {
-        if (!QStringList{"ignore", "queue", "restart"}.contains(again))
-            fail(QStringLiteral("\"again\" is \"%1\"").arg(again.left(60)), "Use ignore, queue or restart",
-                 o.line());
-        h.again = again;
-    }
-    return h;
 }
 
 Result<Project> Decoder::decode(const Json &root)
@@ -314,9 +130,6 @@ Result<Project> Decoder::decode(const Json &root)
     list(root, "handlers", [&](const Json &o) { p.handlers.append(handler(o)); });
     if (!problem_ && p.windows.isEmpty())
         fail("The project has no window", "Add one to \"windows\"", 1);
-    if (!problem_ && p.windows.size() > 1)
-        fail("The project has several windows, which this version cannot build", "Keep one window",
-             p.windows[1].kept.line);
     for (const QString &used : std::as_const(ids_)) { // a hand-written file may not know its next id
         static const QRegularExpression digits("[0-9]+$");
         p.nextId = std::max(p.nextId, digits.match(used).captured().toInt() + 1);
@@ -325,11 +138,20 @@ Result<Project> Decoder::decode(const Json &root)
         return *problem_;
     for (Handler &h : p.handlers)
         if (h.file.isEmpty())
-            h.file = p.windows.first().file + ".cpp";
+            h.file = p.windowFor(h).sourceFile();
     return p;
 }
 
-} // namespace
+Result<QList<WidgetNode>> Decoder::widgets(const Json &all)
+{
+    QList<WidgetNode> found;
+    for (const Json &item : all.items())
+        if (!problem_ && is(item, Json::Object, "A widget"))
+            found.append(widget(item, 0));
+    if (problem_)
+        return *problem_;
+    return found;
+}
 
 Result<Project> parseProject(const QByteArray &bytes, const QString &file)
 {

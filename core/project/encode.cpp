@@ -39,24 +39,68 @@ Json strings(const QStringList &list)
     return a;
 }
 
-Json encode(const Connection &c)
+Json properties(const QList<Property> &list)
 {
-    Json from = Json::object(), on = Json::object(), to = Json::object();
-    from.set("object", Json::string(c.subject()));
-    if (c.sourceKind == Connection::Source::Event) {
-        on.set("event", Json::string(c.event));
-        if (!c.when.isEmpty())
-            on.set("when", Json::string(c.when));
-    } else {
-        on.set("signal", Json::string(c.signal));
+    Json o = Json::object();
+    for (const Property &p : list)
+        o.set(p.name, p.value);
+    return o;
+}
+
+Json sourceOf(const Connection &c)
+{
+    Json from = Json::object();
+    if (c.select.isEmpty()) {
+        from.set("object", Json::string(c.subject()));
+        return from;
     }
-    if (c.targetKind == Connection::Target::Handler) {
+    from.set("select", Json::string(c.select));
+    if (!c.part.isEmpty())
+        from.set("part", Json::string(c.part));
+    return from;
+}
+
+Json occasionOf(const Connection &c)
+{
+    Json on = Json::object();
+    const bool event = c.sourceKind == Connection::Source::Event;
+    on.set(event ? "event" : "signal", Json::string(c.what()));
+    if (!c.when.isEmpty())
+        on.set("when", Json::string(c.when));
+    if (c.after)
+        on.set("after", Json::boolean(true));
+    if (c.scope != Connection::Scope::Widget)
+        on.set("scope", Json::string(c.scope == Connection::Scope::Window ? "window" : "application"));
+    if (!c.drop.isEmpty())
+        on.set("accepts", Json::string(c.drop));
+    return on;
+}
+
+Json targetOf(const Connection &c)
+{
+    Json to = Json::object();
+    switch (c.targetKind) {
+    case Connection::Target::Handler:
         to.set("handler", Json::string(c.to));
-    } else {
+        break;
+    case Connection::Target::Open:
+        to.set("open", Json::string(c.to));
+        break;
+    case Connection::Target::Slot:
+    case Connection::Target::Signal:
         to.set("object", Json::string(c.to));
         to.set(c.targetKind == Connection::Target::Slot ? "slot" : "signal", Json::string(c.toMember));
+        break;
     }
-    QList<Json::Member> known{{"id", Json::string(c.id)}, {"from", from}, {"on", on}, {"to", to}};
+    return to;
+}
+
+Json encode(const Connection &c)
+{
+    QList<Json::Member> known{
+        {"id", Json::string(c.id)}, {"from", sourceOf(c)}, {"on", occasionOf(c)}, {"to", targetOf(c)}};
+    if (!c.convert.isEmpty())
+        known.append({"convert", Json::string(c.convert)});
     if (c.pacing.kind != PacingKind::AtOnce || c.kept.order.contains("pacing"))
         known.append({"pacing", Json::string(c.pacing.text())});
     if (!c.enabled || c.kept.order.contains("enabled"))
@@ -71,16 +115,27 @@ Json encode(const Handler &h)
                               {"kind", Json::string(h.kind == HandlerKind::Event ? "event" : "signal")}};
     if (!h.arguments.isEmpty() || h.kept.order.contains("arguments"))
         known.append({"arguments", strings(h.arguments)});
-    if (h.takesSource || h.kept.order.contains("source"))
-        known.append({"source", Json::boolean(h.takesSource)});
+    if (!h.source.isEmpty())
+        known.append({"source", Json::string(h.source)});
     known.append({"shape", Json::string(shapeWord(h.shape))});
     known.append({"file", Json::string(h.file)});
+    if (!h.window.isEmpty())
+        known.append({"window", Json::string(h.window)});
     if (h.shape == Shape::Background) {
         known.append({"input", Json::string(h.input)});
         known.append({"result", Json::string(h.result)});
         known.append({"again", Json::string(h.again)});
     }
     return ordered(known, h.kept);
+}
+
+Json encode(const ObjectNode &n)
+{
+    QList<Json::Member> known{
+        {"id", Json::string(n.id)}, {"class", Json::string(n.className)}, {"name", Json::string(n.name)}};
+    if (!n.properties.isEmpty() || n.kept.order.contains("properties"))
+        known.append({"properties", properties(n.properties)});
+    return ordered(known, n.kept);
 }
 
 Json encode(const TimerNode &t)
@@ -136,14 +191,14 @@ QByteArray widgetLine(const WidgetNode &w, const QByteArray &indent)
 {
     QList<Json::Member> known{
         {"id", Json::string(w.id)}, {"class", Json::string(w.className)}, {"name", Json::string(w.name)}};
+    if (!w.base.isEmpty()) {
+        known.append({"base", Json::string(w.base)});
+        known.append({"header", Json::string(w.header)});
+    }
     if (!w.layout.isEmpty() || w.kept.order.contains("layout"))
         known.append({"layout", Json::string(w.layout)});
-    if (!w.properties.isEmpty() || w.kept.order.contains("properties")) {
-        Json properties = Json::object();
-        for (const Property &p : w.properties)
-            properties.set(p.name, p.value);
-        known.append({"properties", properties});
-    }
+    if (!w.properties.isEmpty() || w.kept.order.contains("properties"))
+        known.append({"properties", properties(w.properties)});
     if (!w.children.isEmpty())
         known.append({"children", Json::array()});
     return withChildren(ordered(known, w.kept), w.children, indent);
@@ -151,11 +206,19 @@ QByteArray widgetLine(const WidgetNode &w, const QByteArray &indent)
 
 QByteArray windowText(const WindowNode &w, const QByteArray &indent)
 {
-    const Json head = ordered({{"class", Json::string(w.className)},
-                               {"file", Json::string(w.file)},
-                               {"root", Json::object()},
-                               {"timers", Json::array()}},
-                              w.kept);
+    QList<Json::Member> known{{"class", Json::string(w.className)},
+                              {"file", Json::string(w.file)},
+                              {"root", Json::object()},
+                              {"timers", Json::array()}};
+    if (!w.objects.isEmpty() || w.kept.order.contains("objects"))
+        known.append({"objects", Json::array()});
+    const Json head = ordered(known, w.kept);
+    const auto items = [&](const auto &nodes) {
+        QList<QByteArray> lines;
+        for (const auto &n : nodes)
+            lines << indent + "    " + encode(n).compact();
+        return lines;
+    };
     QByteArray out = indent + "{\n";
     bool first = true;
     for (const auto &[k, v] : head.members()) {
@@ -164,10 +227,9 @@ QByteArray windowText(const WindowNode &w, const QByteArray &indent)
         if (k == "root") {
             out += indent + "  \"root\":\n" + widgetLine(w.root, indent + "    ");
         } else if (k == "timers") {
-            QList<QByteArray> items;
-            for (const TimerNode &t : w.timers)
-                items << indent + "    " + encode(t).compact();
-            out += itemLines(k, items, indent + "  ");
+            out += itemLines(k, items(w.timers), indent + "  ");
+        } else if (k == "objects") {
+            out += itemLines(k, items(w.objects), indent + "  ");
         } else {
             out += indent + "  " + quoted(k) + ": " + v.compact();
         }

@@ -1,149 +1,358 @@
 #include "core/project/findings.h"
 
 #include "core/catalog/catalog.h"
-#include "core/userfiles/cpp_scan.h"
+#include "core/project/condition.h"
+#include "core/project/convert.h"
+#include "core/project/findings_parts.h"
 
-#include <QSet>
+#include <QDir>
+#include <QRegularExpression>
 
 namespace pipit
 {
 
+bool CodeUse::does(const QString &name, std::initializer_list<const char *> functions) const
+{
+    const auto it = calls.constFind(name);
+    return it != calls.constEnd() && std::any_of(functions.begin(), functions.end(), [&](const char *f) {
+               return it->contains(QLatin1String(f));
+           });
+}
+
+Checker::Checker(const Project &project, UserFiles &files) : p_(project), reach_(project)
+{
+    readCode(files);
+    references_ = referencesIn(p_);
+    for (const Connection &c : p_.connections) {
+        auto all = reach_.sources(c);
+        for (const QString &s : all ? *all : QStringList()) {
+            ones_.append({&c, s});
+            heard_[s].insert(c.what().section('(', 0, 0));
+        }
+        if (c.targetKind == Connection::Target::Handler)
+            calledHandlers_.insert(c.to);
+        else if (c.targetKind == Connection::Target::Open)
+            opened_.insert(c.to);
+        else
+            slots_[c.to].insert(c.toMember.section('(', 0, 0));
+    }
+}
+
+void Checker::readCode(UserFiles &files)
+{
+    QStringList names = QDir(files.path({})).entryList({"*.cpp", "*.h"}, QDir::Files, QDir::Name);
+    for (const Handler &h : p_.handlers)
+        if (!names.contains(h.file))
+            names << h.file;
+    static const QRegularExpression call("([A-Za-z_]\\w*)\\s*(?:->|\\.)\\s*([A-Za-z_]\\w*)"),
+        connect("\\bconnect\\s*\\(\\s*(?:this\\s*->\\s*)?([A-Za-z_]\\w*)"), word("[A-Za-z_]\\w*");
+    for (const QString &file : std::as_const(names)) {
+        auto text = files.text(file);
+        if (!text) {
+            code_.unreadable.insert(file, text.problem());
+            continue;
+        }
+        const QString code = codeOnly(*text);
+        for (auto it = call.globalMatch(code); it.hasNext();) {
+            const auto m = it.next();
+            code_.calls[m.captured(1)].insert(m.captured(2));
+        }
+        for (auto it = connect.globalMatch(code); it.hasNext();)
+            code_.connected.insert(it.next().captured(1));
+        for (auto it = word.globalMatch(code); it.hasNext();)
+            code_.mentioned.insert(it.next().captured());
+        code_.definitions.insert(file, definitionsIn(*text));
+        code_.code.insert(file, code);
+    }
+}
+
+Finding &Checker::say(const char *id, Severity severity, const QString &where, const QString &message,
+                      const QString &fix, int line)
+{
+    Finding f;
+    f.id = QLatin1String(id);
+    f.severity = severity;
+    f.where = where;
+    f.message = message;
+    f.fix = fix;
+    f.line = line;
+    out_.append(f);
+    return out_.last();
+}
+
 namespace
 {
 
-using Severity = Finding::Severity;
-
-// The signal that a person expects to do something, for classes that exist to be used.
-QString mainSignal(const QString &cls)
+QString didYouMean(const QString &near)
 {
-    const Catalog &c = Catalog::get();
-    if (c.inherits(cls, "QPushButton") || c.inherits(cls, "QToolButton"))
-        return "clicked";
-    return cls == "QTimer" ? "timeout" : QString();
+    return near.isEmpty() ? QString() : QStringLiteral("Did you mean %1?").arg(near);
 }
 
-void sources(const Project &p, QList<Finding> &out)
+QString what(const Connection &c)
 {
-    QSet<QString> heard;
-    for (const Connection &c : p.connections)
-        heard.insert(c.from);
-    const auto check = [&](const QString &name, const QString &cls, int line) {
-        const QString signal = mainSignal(cls);
-        if (!signal.isEmpty() && !heard.contains(name))
-            out.append({"nothing-connected", Severity::Warning, name,
-                        QStringLiteral("Nothing is connected to %1 · %2.").arg(name, signal),
-                        QStringLiteral("Connect it to a handler."), line});
-    };
-    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) { check(w.name, w.className, w.kept.line); });
-    for (const WindowNode &w : p.windows)
-        for (const TimerNode &t : w.timers)
-            check(t.name, "QTimer", t.kept.line);
-}
-
-void connections(const Project &p, QList<Finding> &out)
-{
-    QStringList handlerNames;
-    for (const Handler &h : p.handlers)
-        handlerNames << h.name;
-    const QStringList objects = p.objectNames();
-    const QHash<QString, QString> classes = p.classesByName();
-    const QSet<QString> handlerSet(handlerNames.begin(), handlerNames.end());
-    QSet<QString> seen;
-    for (const Connection &c : p.connections) {
-        const auto unknown = [&](const QString &id, const QString &what, const QString &near) {
-            out.append({id, Severity::Error, c.id,
-                        QStringLiteral("%1 · %2 calls %3: %4.").arg(c.subject(), c.what(), c.target(), what),
-                        near.isEmpty() ? QString() : QStringLiteral("Did you mean %1?").arg(near),
-                        c.kept.line});
-        };
-        const QString cls = classes.value(c.from);
-        if (cls.isEmpty()) {
-            unknown("unknown-name", QStringLiteral("there is no widget or timer '%1'").arg(c.from),
-                    nearestName(c.from, objects));
-        } else if (c.sourceKind == Connection::Source::Signal && Catalog::get().has(cls) &&
-                   Catalog::get().signalsNamed(cls, c.signal).isEmpty()) {
-            QStringList names;
-            for (const SignalEntry &s : Catalog::get().signalsOf(cls))
-                names << s.name();
-            unknown("unknown-signal", QStringLiteral("a %1 has no signal '%2'").arg(cls, c.signal),
-                    nearestName(c.signal, names));
-        } else if (c.sourceKind == Connection::Source::Event && !Catalog::get().event(c.event)) {
-            unknown("unknown-event", QStringLiteral("there is no event '%1'").arg(c.event), {});
-        }
-        if (c.targetKind == Connection::Target::Handler && !handlerSet.contains(c.to))
-            unknown("unknown-handler", QStringLiteral("there is no handler '%1'").arg(c.to),
-                    nearestName(c.to, handlerNames));
-        if (c.targetKind != Connection::Target::Handler && !classes.contains(c.to))
-            unknown("unknown-name", QStringLiteral("there is no widget '%1'").arg(c.to),
-                    nearestName(c.to, objects));
-        const QString key = c.subject() + '|' + c.what() + '|' + c.when + '|' + c.target();
-        if (seen.contains(key))
-            out.append({"duplicate-connection", Severity::Warning, c.id,
-                        QStringLiteral("%1 · %2 calls %3 twice.").arg(c.subject(), c.what(), c.target()),
-                        "Remove one of the two connections.", c.kept.line});
-        seen.insert(key);
-    }
-}
-
-void handlers(const Project &p, UserFiles &files, QList<Finding> &out)
-{
-    QSet<QString> called;
-    for (const Connection &c : p.connections)
-        if (c.targetKind == Connection::Target::Handler)
-            called.insert(c.to);
-    QHash<QString, QList<Definition>> scanned; // each file once
-    for (const Handler &h : p.handlers) {
-        if (!called.contains(h.name))
-            out.append({"dead-handler", Severity::Warning, h.name,
-                        QStringLiteral("No connection calls %1.").arg(h.name), "Connect something to it.",
-                        h.kept.line});
-        auto text = files.text(h.file);
-        if (!text) {
-            out.append({"unreadable-file", Severity::Error, h.name, text.problem().text(), {}, h.kept.line});
-            continue;
-        }
-        if (!scanned.contains(h.file))
-            scanned.insert(h.file, definitionsIn(*text));
-        const QList<Definition> &definitions = scanned[h.file];
-        for (const QString &f : h.functions()) {
-            const bool free = h.shape == Shape::Background && f.endsWith("Work");
-            const QString cls = free ? QString() : p.windows.first().className;
-            QStringList others;
-            bool found = false;
-            for (const Definition &d : definitions) {
-                found = found || (d.name == f && (d.className == cls || d.className.endsWith("::" + cls)));
-                others << d.name;
-            }
-            if (found)
-                continue;
-            QString near = nearestName(f, others);
-            if (p.handler(near))
-                near.clear();
-            out.append({"missing-handler", Severity::Error, h.name,
-                        QStringLiteral("%1 has no definition of %2%3.")
-                            .arg(h.file, free ? QString() : cls + "::", f),
-                        near.isEmpty()
-                            ? QStringLiteral("Add its stub.")
-                            : QStringLiteral("Did you mean %1? Rename it, or add the stub.").arg(near),
-                        h.kept.line});
-        }
-    }
+    return QStringLiteral("%1 · %2 calls %3").arg(c.subject(), c.what(), c.target());
 }
 
 } // namespace
 
-QString severityWord(Severity s)
+void Checker::connections()
 {
-    return s == Severity::Error ? "error" : s == Severity::Warning ? "warning" : "hint";
+    QHash<QString, QString> seen; // everything that makes two the same → the first's id
+    for (const Connection &c : p_.connections) {
+        auto all = reach_.sources(c);
+        if (!all) {
+            say("bad-selector", Severity::Error, c.id, what(c) + ": " + all.problem().what + '.', all.problem().remedy + '.',
+                c.kept.line);
+            continue;
+        }
+        if (all->isEmpty())
+            say("empty-selector", Severity::Warning, c.id,
+                QStringLiteral("%1: nothing with that signal fits %2.").arg(what(c), c.select),
+                "Correct the selector, or remove the connection.", c.kept.line)
+                .mend = Finding::Mend::RemoveConnection;
+        connection(c, *all);
+        for (const QString &s : *all) {
+            const QString key = QStringList{s, c.part, c.what(), c.when, c.target(), c.after ? "1" : ""}.join('|');
+            if (seen.contains(key) && seen.value(key) != c.id)
+                say("duplicate-connection", Severity::Warning, c.id,
+                    QStringLiteral("%1 · %2 calls %3 twice.").arg(s, c.what(), c.target()),
+                    "Remove one of the two connections.", c.kept.line)
+                    .mend = Finding::Mend::RemoveConnection;
+            seen.insert(key, c.id);
+        }
+    }
+}
+
+void Checker::connection(const Connection &c, const QStringList &sources)
+{
+    const EventEntry *event = c.sourceKind == Connection::Source::Event ? Catalog::get().event(c.event) : nullptr;
+    if (c.sourceKind == Connection::Source::Event && !event)
+        say("unknown-event", Severity::Error, c.id,
+            what(c) + QStringLiteral(": there is no event '%1'.").arg(c.event), {}, c.kept.line);
+    if (auto ok = parseCondition(c.when, event ? event->cppClass : QString()); !ok)
+        say("bad-condition", Severity::Error, c.id, what(c) + ": " + ok.problem().what + '.',
+            ok.problem().remedy + '.', c.kept.line);
+    else
+        for (const ConditionTerm &t : ok->terms)
+            if (!t.object.isEmpty() && !reach_.find(t.object))
+                say("unknown-name", Severity::Error, c.id,
+                    what(c) + QStringLiteral(": its condition names '%1', which is not there.").arg(t.object),
+                    didYouMean(nearestName(t.object, reach_.names())), c.kept.line);
+    for (const QString &s : sources) {
+        if (!reach_.find(s)) {
+            say("unknown-name", Severity::Error, c.id,
+                what(c) + QStringLiteral(": there is no widget or timer '%1'.").arg(s),
+                didYouMean(nearestName(s, reach_.names())), c.kept.line);
+            return;
+        }
+        if (c.sourceKind == Connection::Source::Event) {
+            target(c, s, nullptr, event);
+            continue;
+        }
+        const QString cls = reach_.classOf(s, c.part);
+        auto signal = reach_.signal(s, c.part, c.signal);
+        if (!signal && Catalog::get().has(cls)) {
+            QStringList names;
+            for (const SignalEntry &each : Catalog::get().signalsOf(cls))
+                names << each.name();
+            say("unknown-signal", Severity::Error, c.id,
+                what(c) + QStringLiteral(": a %1 has no signal '%2'.").arg(cls, c.signal),
+                didYouMean(nearestName(c.signal, names)), c.kept.line);
+            return;
+        }
+        if (signal)
+            target(c, s, &*signal, nullptr);
+        if (!c.select.isEmpty() && !out_.isEmpty() && out_.last().where == c.id)
+            return; // once for all of them
+    }
+}
+
+void Checker::target(const Connection &c, const QString &source, const SignalEntry *signal, const EventEntry *event)
+{
+    if (c.targetKind == Connection::Target::Open) {
+        const Project::Named *n = reach_.find(c.to);
+        if (!n || p_.windows[n->window].root.name != c.to || n->window == 0)
+            say("unknown-name", Severity::Error, c.id,
+                QStringLiteral("%1 · %2 opens %3: there is no such other window.").arg(c.subject(), c.what(), c.to),
+                "Add the window, or remove the connection.", c.kept.line);
+        return;
+    }
+    if (c.targetKind != Connection::Target::Handler) {
+        const QString cls = reach_.classOf(c.to);
+        if (cls.isEmpty()) {
+            say("unknown-name", Severity::Error, c.id, what(c) + QStringLiteral(": there is no widget '%1'.").arg(c.to),
+                didYouMean(nearestName(c.to, reach_.names())), c.kept.line);
+            return;
+        }
+        QStringList names;
+        const bool slot = c.targetKind == Connection::Target::Slot;
+        for (const SignalEntry &m : slot ? Catalog::get().slotsOf(cls) : Catalog::get().signalsOf(cls))
+            names << m.name() << m.signature;
+        if (!names.contains(c.toMember))
+            say("unknown-slot", Severity::Error, c.id,
+                what(c) + QStringLiteral(": a %1 has no %2 '%3'.").arg(cls, slot ? "slot" : "signal", c.toMember),
+                didYouMean(nearestName(c.toMember, names)), c.kept.line);
+        return;
+    }
+    const Handler *h = reach_.handler(c.to);
+    if (!h) {
+        const QString near = nearestName(c.to, reach_.handlerNames());
+        Finding &f = say("unknown-handler", Severity::Error, c.id,
+                         what(c) + QStringLiteral(": there is no handler '%1'.").arg(c.to), didYouMean(near),
+                         c.kept.line);
+        if (!near.isEmpty()) {
+            f.mend = Finding::Mend::Retarget;
+            f.with = {near};
+        }
+        return;
+    }
+    const QString another = "Connect it to another handler, or change what the handler takes.";
+    const auto wrong = [&](const QString &why) {
+        say("wrong-signature", Severity::Error, c.id, what(c) + ": " + why + '.', another, c.kept.line);
+    };
+    if ((h->kind == HandlerKind::Event) != (event != nullptr))
+        return wrong(QStringLiteral("%1 is %2 handler").arg(h->name, event ? "a signal" : "an event"));
+    if (event) {
+        if (h->arguments.size() != 2 || h->arguments[1] != event->cppClass + " *")
+            wrong(QStringLiteral("%1 takes (%2), but %3 gives a %4")
+                      .arg(h->name, h->arguments.join(", "), event->words, event->cppClass));
+        else if (!Catalog::get().inherits(reach_.classOf(source), h->arguments[0].chopped(2)) &&
+                 QString::fromUtf8(reach_.typeOf(source)) != h->arguments[0].chopped(2))
+            wrong(QStringLiteral("%1 takes a %2, but %3 is a %4")
+                      .arg(h->name, h->arguments[0].chopped(2), source, reach_.classOf(source)));
+        return;
+    }
+    if (h->shape == Shape::Background)
+        return;
+    const QStringList given = signal->types();
+    if (h->arguments.size() <= given.size() && given.mid(0, h->arguments.size()) == h->arguments)
+        return;
+    const Conversion *how =
+        h->arguments.size() == 1 && !given.isEmpty() ? conversionFor(given[0], h->arguments[0]) : nullptr;
+    if (!how || convertChoice(c.convert).words != how->words)
+        wrong(QStringLiteral("%1 takes (%2), but %3 gives (%4)")
+                  .arg(h->name, h->arguments.join(", "), signal->name(), given.join(", ")));
+}
+
+void Checker::handlers()
+{
+    for (const Handler &h : p_.handlers) {
+        bool called = calledHandlers_.contains(h.name);
+        for (const QString &f : h.functions()) // by hand, from the user's own code
+            called = called || code_.does("this", {f.toUtf8().constData()});
+        if (!called)
+            say("dead-handler", Severity::Warning, h.name, QStringLiteral("No connection calls %1.").arg(h.name),
+                "Connect something to it.", h.kept.line);
+        if (const auto it = code_.unreadable.constFind(h.file); it != code_.unreadable.constEnd()) {
+            say("unreadable-file", Severity::Error, h.name, it->text(), {}, h.kept.line);
+            continue;
+        }
+        handlerBody(h);
+    }
+}
+
+void Checker::handlerBody(const Handler &h)
+{
+    const QList<Definition> definitions = code_.definitions.value(h.file);
+    const QString cls = p_.windowFor(h).className;
+    for (const QString &f : h.functions()) {
+        const bool free = h.shape == Shape::Background && f.endsWith("Work");
+        const QString owner = free ? QString() : cls;
+        const Definition *found = nullptr;
+        QStringList others;
+        for (const Definition &d : definitions) {
+            if (d.name == f && (d.className == owner || d.className.endsWith("::" + owner)))
+                found = &d;
+            others << d.name;
+        }
+        if (!found) {
+            for (auto it = code_.definitions.constBegin(); it != code_.definitions.constEnd(); ++it)
+                for (const Definition &d : *it)
+                    if (d.name == f && d.className == owner && it.key() != h.file)
+                        found = &d; // in another file, where it is just as well
+            if (found)
+                continue;
+            QString near = nearestName(f, others);
+            if (p_.handler(near))
+                near.clear();
+            say("missing-handler", Severity::Error, h.name,
+                QStringLiteral("%1 has no definition of %2%3.").arg(h.file, free ? QString() : cls + "::", f),
+                near.isEmpty() ? QStringLiteral("Add its stub.")
+                               : QStringLiteral("Did you mean %1? Rename it, or add the stub.").arg(near),
+                h.kept.line)
+                .mend = h.functions().size() == 1 ? Finding::Mend::AddStub : Finding::Mend::None;
+            continue;
+        }
+        if (h.kind != HandlerKind::Event)
+            continue;
+        QStringList events;
+        for (const One &one : ones_)
+            if (one.c->to == h.name && !events.contains(one.c->event))
+                events << one.c->event;
+        const bool matters = events.contains("drag enter") || events.contains("drop") || events.contains("shortcut check");
+        const QString body = code_.code.value(h.file).mid(found->bodyOpen, found->bodyClose - found->bodyOpen);
+        static const QRegularExpression returns("\\breturn\\s+(?!false\\s*;)");
+        if (matters && !returns.match(body).hasMatch())
+            say("never-handled", Severity::Warning, h.name,
+                QStringLiteral("%1 never says that it handled the %2, so it is always refused.").arg(h.name, events.first()),
+                "Return true where it is to be accepted.", h.kept.line);
+    }
+}
+
+QList<Finding> Checker::run()
+{
+    connections();
+    handlers();
+    sources();
+    timers();
+    names();
+    references();
+    windows();
+    keys();
+    drags();
+    pairs();
+    enabledness();
+    return out_;
+}
+
+QString severityWord(Finding::Severity s)
+{
+    return s == Finding::Severity::Error     ? "error"
+           : s == Finding::Severity::Warning ? "warning"
+                                             : "hint";
 }
 
 QList<Finding> findingsOf(const Project &project, UserFiles &files)
 {
-    QList<Finding> out;
-    connections(project, out);
-    handlers(project, files, out);
-    sources(project, out);
-    return out;
+    return Checker(project, files).run();
+}
+
+QStringList findingKinds()
+{
+    return {"bad-condition",     "bad-selector",       "broken-reference", "dead-handler",     "disabled-source",
+            "drag-source-missing", "drop-not-accepted", "duplicate-connection", "empty-selector", "half-pair",
+            "hides-member",      "key-conflict",       "missing-handler",  "missing-model",    "near-name",
+            "never-handled",     "not-checkable",      "nothing-connected", "shadowed-key",    "timer-never-started",
+            "timer-too-fast",    "unknown-event",      "unknown-handler",  "unknown-name",     "unknown-signal",
+            "unknown-slot",      "unreadable-file",    "window-never-opened", "wrong-signature"};
+}
+
+Outcome mend(Workspace &w, const Finding &f)
+{
+    switch (f.mend) {
+    case Finding::Mend::AddStub:
+        return w.addStub(f.where);
+    case Finding::Mend::RemoveConnection:
+        return w.disconnect(f.where);
+    case Finding::Mend::SetProperty:
+    case Finding::Mend::SetStart:
+        return w.setProperty(f.where, f.with.value(0), f.with.value(1));
+    case Finding::Mend::Retarget:
+        return w.retarget(f.where, f.with.value(0));
+    case Finding::Mend::None:
+        break;
+    }
+    return Problem{"No one step mends this", {}, f.fix};
 }
 
 } // namespace pipit

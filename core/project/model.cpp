@@ -8,22 +8,63 @@
 namespace pipit
 {
 
-const Json *WidgetNode::property(const QString &wanted) const
+namespace
 {
-    for (const Property &p : properties)
+
+const Json *valueIn(const QList<Property> &list, const QString &wanted)
+{
+    for (const Property &p : list)
         if (p.name == wanted)
             return &p.value;
     return nullptr;
 }
 
-void WidgetNode::setProperty(const QString &wanted, const Json &value)
+void setIn(QList<Property> &list, const QString &wanted, const Json &value)
 {
-    for (Property &p : properties)
+    if (value.type() == Json::Null) {
+        list.removeIf([&](const Property &p) { return p.name == wanted; });
+        return;
+    }
+    for (Property &p : list)
         if (p.name == wanted) {
             p.value = value;
             return;
         }
-    properties.append({wanted, value});
+    list.append({wanted, value});
+}
+
+QString textIn(const QList<Property> &list, const QString &wanted)
+{
+    const Json *v = valueIn(list, wanted);
+    return v && v->type() == Json::String ? v->toString() : QString();
+}
+
+} // namespace
+
+const Json *WidgetNode::property(const QString &wanted) const
+{
+    return valueIn(properties, wanted);
+}
+void WidgetNode::setProperty(const QString &wanted, const Json &value)
+{
+    setIn(properties, wanted, value);
+}
+QString WidgetNode::textOf(const QString &wanted) const
+{
+    return textIn(properties, wanted);
+}
+
+const Json *ObjectNode::property(const QString &wanted) const
+{
+    return valueIn(properties, wanted);
+}
+void ObjectNode::setProperty(const QString &wanted, const Json &value)
+{
+    setIn(properties, wanted, value);
+}
+QString ObjectNode::textOf(const QString &wanted) const
+{
+    return textIn(properties, wanted);
 }
 
 QString Pacing::text() const
@@ -80,26 +121,46 @@ QStringList Handler::functions() const
     return {name};
 }
 
+QString jobName(const Handler &h)
+{
+    return h.shape == Shape::Background ? h.name + "Job" : QString();
+}
+
 namespace
 {
 
-template <class Node> Node *findWidget(Node &node, const QString &name)
-{
-    if (node.name == name)
-        return &node;
-    for (auto &child : node.children)
-        if (Node *found = findWidget<Node>(child, name))
-            return found;
-    return nullptr;
-}
-
-const WidgetNode *findConst(const WidgetNode &node, const QString &name)
+const WidgetNode *findWidget(const WidgetNode &node, const QString &name)
 {
     if (node.name == name)
         return &node;
     for (const auto &child : node.children)
-        if (const WidgetNode *found = findConst(child, name))
+        if (const WidgetNode *found = findWidget(child, name))
             return found;
+    return nullptr;
+}
+
+// The way down to a widget as indices, so that only the nodes on it are copied when it is written.
+bool wayTo(const WidgetNode &node, const QString &name, QList<qsizetype> &way)
+{
+    if (node.name == name)
+        return true;
+    for (qsizetype i = 0; i < node.children.size(); ++i) {
+        way.append(i);
+        if (wayTo(node.children[i], name, way))
+            return true;
+        way.removeLast();
+    }
+    return false;
+}
+
+const WidgetNode *findParent(const WidgetNode &node, const QString &name)
+{
+    for (const auto &child : node.children) {
+        if (child.name == name)
+            return &node;
+        if (const WidgetNode *found = findParent(child, name))
+            return found;
+    }
     return nullptr;
 }
 
@@ -111,22 +172,47 @@ void visitWidgets(const WidgetNode &node, const WidgetNode *parent,
         visitWidgets(child, &node, visit);
 }
 
+template <class List> auto *namedIn(List &list, const QString &wanted)
+{
+    for (auto &each : list)
+        if (each.name == wanted)
+            return &each;
+    return static_cast<decltype(&list.first())>(nullptr);
+}
+
+template <class List> bool hasName(const List &list, const QString &wanted)
+{
+    return std::any_of(list.begin(), list.end(), [&](const auto &each) { return each.name == wanted; });
+}
+
 } // namespace
 
 const WidgetNode *Project::widget(const QString &wanted) const
 {
     for (const auto &w : windows)
-        if (const WidgetNode *found = findConst(w.root, wanted))
+        if (const WidgetNode *found = findWidget(w.root, wanted))
             return found;
     return nullptr;
 }
 
 WidgetNode *Project::widget(const QString &wanted)
 {
-    if (!std::as_const(*this).widget(wanted))
-        return nullptr;
-    for (auto &w : windows)
-        if (WidgetNode *found = findWidget(w.root, wanted))
+    for (qsizetype i = 0; i < windows.size(); ++i) {
+        QList<qsizetype> way;
+        if (!wayTo(std::as_const(windows)[i].root, wanted, way))
+            continue;
+        WidgetNode *node = &windows[i].root;
+        for (const qsizetype step : way)
+            node = &node->children[step];
+        return node;
+    }
+    return nullptr;
+}
+
+const WidgetNode *Project::parentOf(const QString &widget) const
+{
+    for (const auto &w : windows)
+        if (const WidgetNode *found = findParent(w.root, widget))
             return found;
     return nullptr;
 }
@@ -134,26 +220,43 @@ WidgetNode *Project::widget(const QString &wanted)
 const TimerNode *Project::timer(const QString &wanted) const
 {
     for (const auto &w : windows)
-        for (const auto &t : w.timers)
-            if (t.name == wanted)
-                return &t;
+        if (const TimerNode *t = namedIn(w.timers, wanted))
+            return t;
+    return nullptr;
+}
+
+TimerNode *Project::timer(const QString &wanted)
+{
+    for (qsizetype i = 0; i < windows.size(); ++i)
+        if (hasName(std::as_const(windows)[i].timers, wanted))
+            return namedIn(windows[i].timers, wanted);
+    return nullptr;
+}
+
+const ObjectNode *Project::object(const QString &wanted) const
+{
+    for (const auto &w : windows)
+        if (const ObjectNode *o = namedIn(w.objects, wanted))
+            return o;
+    return nullptr;
+}
+
+ObjectNode *Project::object(const QString &wanted)
+{
+    for (qsizetype i = 0; i < windows.size(); ++i)
+        if (hasName(std::as_const(windows)[i].objects, wanted))
+            return namedIn(windows[i].objects, wanted);
     return nullptr;
 }
 
 const Handler *Project::handler(const QString &wanted) const
 {
-    for (const auto &h : handlers)
-        if (h.name == wanted)
-            return &h;
-    return nullptr;
+    return namedIn(handlers, wanted);
 }
 
 Handler *Project::handler(const QString &wanted)
 {
-    for (auto &h : handlers)
-        if (h.name == wanted)
-            return &h;
-    return nullptr;
+    return hasName(std::as_const(handlers), wanted) ? namedIn(handlers, wanted) : nullptr;
 }
 
 const Connection *Project::connection(const QString &id) const
@@ -164,34 +267,89 @@ const Connection *Project::connection(const QString &id) const
     return nullptr;
 }
 
+Connection *Project::connection(const QString &id)
+{
+    for (qsizetype i = 0; i < connections.size(); ++i)
+        if (std::as_const(connections)[i].id == id)
+            return &connections[i];
+    return nullptr;
+}
+
 QString Project::classOf(const QString &objectName) const
 {
+    if (objectName.isEmpty())
+        return {};
     if (const WidgetNode *w = widget(objectName))
-        return w->className;
-    return timer(objectName) ? QStringLiteral("QTimer") : QString();
+        return w->knownClass();
+    if (timer(objectName))
+        return QStringLiteral("QTimer");
+    if (const ObjectNode *o = object(objectName))
+        return o->className;
+    for (const Handler &h : handlers)
+        if (h.shape == Shape::Background && jobName(h) == objectName)
+            return QStringLiteral("QFutureWatcherBase");
+    return {};
 }
 
 QStringList Project::objectNames() const
 {
     QStringList names;
-    eachWidget([&](const WidgetNode &w, const WidgetNode *) {
-        if (!w.name.isEmpty())
-            names << w.name;
-    });
-    for (const auto &w : windows)
+    eachWidget([&](const WidgetNode &w, const WidgetNode *) { names << w.name; });
+    for (const auto &w : windows) {
         for (const auto &t : w.timers)
             names << t.name;
+        for (const auto &o : w.objects)
+            names << o.name;
+    }
+    for (const Handler &h : handlers)
+        if (h.shape == Shape::Background)
+            names << jobName(h);
     return names;
 }
 
-QHash<QString, QString> Project::classesByName() const
+QHash<QString, Project::Named> Project::named() const
 {
-    QHash<QString, QString> classes;
-    eachWidget([&](const WidgetNode &w, const WidgetNode *) { classes.insert(w.name, w.className); });
-    for (const auto &w : windows)
+    QHash<QString, Named> all;
+    for (int i = 0; i < windows.size(); ++i) {
+        const WindowNode &w = windows[i];
+        visitWidgets(w.root, nullptr, [&](const WidgetNode &n, const WidgetNode *) {
+            all.insert(n.name, {n.knownClass(), i});
+        });
         for (const auto &t : w.timers)
-            classes.insert(t.name, QStringLiteral("QTimer"));
-    return classes;
+            all.insert(t.name, {QStringLiteral("QTimer"), i});
+        for (const auto &o : w.objects)
+            all.insert(o.name, {o.className, i});
+    }
+    for (const Handler &h : handlers)
+        if (h.shape == Shape::Background)
+            all.insert(jobName(h), {QStringLiteral("QFutureWatcherBase"), windowOfHandler(h)});
+    return all;
+}
+
+int Project::windowOf(const QString &objectName) const
+{
+    for (int i = 0; i < windows.size(); ++i) {
+        const WindowNode &w = windows[i];
+        if (findWidget(w.root, objectName) || hasName(w.timers, objectName) || hasName(w.objects, objectName))
+            return i;
+    }
+    for (const Handler &h : handlers)
+        if (h.shape == Shape::Background && jobName(h) == objectName)
+            return windowOfHandler(h);
+    return -1;
+}
+
+int Project::windowNamed(const QString &className) const
+{
+    for (int i = 0; i < windows.size(); ++i)
+        if (windows[i].className == className)
+            return i;
+    return -1;
+}
+
+int Project::windowOfHandler(const Handler &h) const
+{
+    return h.window.isEmpty() ? 0 : std::max(0, windowNamed(h.window));
 }
 
 void Project::eachWidget(const std::function<void(const WidgetNode &, const WidgetNode *)> &visit) const

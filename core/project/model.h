@@ -12,6 +12,7 @@
 #include <QStringList>
 
 #include <functional>
+#include <optional>
 
 namespace pipit
 {
@@ -30,13 +31,28 @@ struct Property {
 
 struct WidgetNode {
     QString id, className, name;
+    QString base, header; // of a class of the user's: what it derives from, where it is declared
     QString layout; // of its children: "column", "row", "grid", "labelled"; empty none
     QList<Property> properties;
     QList<WidgetNode> children;
     Kept kept;
 
     const Json *property(const QString &name) const;
-    void setProperty(const QString &name, const Json &value);
+    void setProperty(const QString &name, const Json &value); // a null removes it
+    QString textOf(const QString &property) const;             // empty where it is not set
+    // The class that the catalog knows it as.
+    QString knownClass() const { return base.isEmpty() ? className : base; }
+};
+
+// What is not seen but has signals or holds data: an action, a device, a model, a button group.
+struct ObjectNode {
+    QString id, className, name;
+    QList<Property> properties;
+    Kept kept;
+
+    const Json *property(const QString &name) const;
+    void setProperty(const QString &name, const Json &value); // a null removes it
+    QString textOf(const QString &property) const;
 };
 
 struct TimerNode {
@@ -53,7 +69,10 @@ struct WindowNode {
     QString file;      // its files' base name, "ferry_desk"
     WidgetNode root;
     QList<TimerNode> timers;
+    QList<ObjectNode> objects;
     Kept kept;
+
+    QString sourceFile() const { return file + ".cpp"; }
 };
 
 enum class PacingKind { AtOnce, NextTurn, AfterPause, AtMostEvery };
@@ -68,24 +87,37 @@ struct Pacing {
 
 struct Connection {
     enum class Source { Signal, Event };
-    enum class Target { Handler, Slot, Signal };
+    enum class Target { Handler, Slot, Signal, Open };
+    enum class Scope { Widget, Window, Application };
     QString id;
-    QString from; // object name
-    QString part; // "viewport" or empty
+    QString from;   // object name; empty with a selector
+    QString select; // widgets by selector, expanded when code is generated
+    QString part;   // "viewport", "selection", or a button of a button box; or empty
     Source sourceKind = Source::Signal;
     QString signal; // "clicked", or "valueChanged(int)" where overloaded
     QString event;  // "key press"
-    QString when;   // "key Return", empty for always
+    QString when;   // "key Return and text not empty", empty for always
+    bool after = false;          // an event: after the widget's own handling of it
+    Scope scope = Scope::Widget; // of keys and shortcuts
+    QString drop;                // a drop: what it accepts, "copy", "move", "copy or move"
     Target targetKind = Target::Handler;
-    QString to;       // handler's name; or object name of the slot or signal
+    QString to;       // handler's name; object name of the slot or signal; name of the window to open
     QString toMember; // slot or signal of `to`
+    QString convert; // "number else skip": how an argument becomes what the handler takes
     Pacing pacing;
     bool enabled = true;
     Kept kept;
 
-    QString subject() const { return part.isEmpty() ? from : from + '.' + part; }
+    QString subject() const
+    {
+        const QString who = select.isEmpty() ? from : select;
+        return part.isEmpty() ? who : who + '.' + part;
+    }
     QString what() const { return sourceKind == Source::Signal ? signal : event; }
-    QString target() const { return targetKind == Target::Handler ? to : to + " · " + toMember; }
+    QString target() const
+    {
+        return targetKind == Target::Handler || targetKind == Target::Open ? to : to + " · " + toMember;
+    }
 };
 
 enum class HandlerKind { Signal, Event };
@@ -98,7 +130,8 @@ struct Handler {
     QString id, name;
     HandlerKind kind = HandlerKind::Signal;
     QStringList arguments; // types of its parameters, "int", "const QString &"
-    bool takesSource = false;
+    QString source; // the class of the source that it gets first; empty: it gets none
+    QString window; // the class of the window that it belongs to; empty: the first
     Shape shape = Shape::OneGo;
     QString file;                                  // the user's source file that holds it
     QString input = "QString", result = "QString"; // types, in the background only
@@ -125,13 +158,31 @@ struct Project {
     const Handler *handler(const QString &name) const;
     Handler *handler(const QString &name);
     const Connection *connection(const QString &id) const;
-    // The class of a widget or timer, empty for an unknown name.
+    Connection *connection(const QString &id);
+    const ObjectNode *object(const QString &name) const;
+    ObjectNode *object(const QString &name);
+    TimerNode *timer(const QString &name);
+    // The class of a widget, timer, object or job as the catalog knows it, empty for an unknown name.
     QString classOf(const QString &objectName) const;
+    // Whose parent it is; null for a window itself or an unknown name.
+    const WidgetNode *parentOf(const QString &widget) const;
+    // Which window holds it: an index, -1 for an unknown name.
+    int windowOf(const QString &objectName) const;
+    int windowNamed(const QString &className) const; // by the class of the user's; -1: none
+    int windowOfHandler(const Handler &handler) const;
+    const WindowNode &windowFor(const Handler &handler) const { return windows[windowOfHandler(handler)]; }
     QStringList objectNames() const;
-    // Every widget's and timer's class by name: for whoever asks about many of them.
-    QHash<QString, QString> classesByName() const;
+    // Every named thing's class and window by name: for whoever asks about many of them.
+    struct Named {
+        QString className; // as the catalog knows it
+        int window = 0;
+    };
+    QHash<QString, Named> named() const;
     void eachWidget(const std::function<void(const WidgetNode &, const WidgetNode *parent)> &visit) const;
 };
+
+// "tideForecastJob": the job of a handler in the background, as a source of signals.
+QString jobName(const Handler &handler);
 
 bool isIdentifier(const QString &name); // a valid C++ identifier, no keyword, no reserved form
 QString nearestName(const QString &name, const QStringList &candidates); // empty when none is near

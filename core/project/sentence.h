@@ -1,6 +1,14 @@
-// Connections as sentences: "ticketField · key press (key Escape) calls ticketKey, next turn".
+// Sentences: connections, widgets and what is typed to add or set them. What is shown is what can
+// be typed; a plain dot may stand for the middle one. docs/sentences.md is the reference.
 //
-// Threads: any. What is shown is what can be typed; a plain dot may stand for the middle one.
+//   ticketField · key press (key Escape) afterwards calls ticketKey
+//   #key_* · clicked calls press_*, after a pause of 300 ms
+//   fareField · textChanged calls setFare, as number else skip
+//   boardButton · clicked opens fareDialog
+//   button key_{0..9} "{}" minimumWidth=48 in keypad
+//   #key_*: minimum width 48
+//
+// Threads: any.
 #pragma once
 
 #include "core/project/workspace.h"
@@ -9,13 +17,28 @@ namespace pipit
 {
 
 QString sentenceFor(const Connection &connection);
+// The phrase alone, without the subject: "clicked calls boardPassenger".
+QString phraseFor(const Connection &connection);
+// What stands apart as a mark: the condition, the pacing, the scope.
+QString markFor(const Connection &connection);
 Result<ConnectRequest> parseSentence(const QString &text);
 // What could come next, as whole lines, for what is typed so far.
 QStringList sentenceCompletions(const Project &project, const QString &typed);
-// What is there to type to add a widget: `button boardButton "Board"`.
-struct AddRequest {
-    QString words, name, text;
-};
+
+// "boardButton, a button saying “Board”, disabled": what matters most for its class.
+QString widgetSentence(const WidgetNode &widget);
+QString objectSentence(const ObjectNode &object);
+QString timerSentence(const TimerNode &timer);
+
 Result<AddRequest> parseAddLine(const QString &text);
+
+// "boardButton: text Depart", "#key_*: minimum width 48", "boardButton: reset text".
+struct SetRequest {
+    QString subject;  // a name or a selector
+    QString property; // a name or words
+    QString text;     // null: back to the default
+};
+// `subject` is meant when the line names none. Several are divided by semicolons.
+Result<QList<SetRequest>> parseSetLine(const Project &project, const QString &text, const QString &subject = {});
 
 } // namespace pipit

@@ -3,8 +3,7 @@
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
-#include "core/codegen/wiring.h"
-#include "core/userfiles/cpp_scan.h"
+#include "core/project/condition.h"
 
 #include <QFileInfo>
 
@@ -96,206 +95,6 @@ Outcome Workspace::redo()
     return result;
 }
 
-namespace
-{
-
-Outcome checkNewName(const Project &p, const QString &name)
-{
-    if (!isIdentifier(name))
-        return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)),
-                       {},
-                       "Use letters, digits and _, beginning with a letter"};
-    if (p.objectNames().contains(name))
-        return Problem{QStringLiteral("There is already a '%1'").arg(name), {}, "Choose another name"};
-    for (const WindowNode &w : p.windows)
-        if (w.className == name)
-            return Problem{QStringLiteral("'%1' is the window's class").arg(name), {}, "Choose another name"};
-    for (const Handler &h : p.handlers)
-        if (h.name == name || h.functions().contains(name))
-            return Problem{QStringLiteral("'%1' is a handler's name").arg(name), {}, "Choose another name"};
-    return Done{};
-}
-
-Problem unknownObject(const Project &p, const QString &name)
-{
-    const QString near = nearestName(name, p.objectNames());
-    return {QStringLiteral("There is no widget or timer '%1'").arg(name.left(60)),
-            {},
-            near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
-}
-
-bool removeFrom(WidgetNode &parent, const QString &name, QStringList &gone)
-{
-    for (qsizetype i = 0; i < parent.children.size(); ++i) {
-        if (parent.children[i].name == name) {
-            const std::function<void(const WidgetNode &)> collect = [&](const WidgetNode &n) {
-                gone << n.name;
-                for (const WidgetNode &c : n.children)
-                    collect(c);
-            };
-            collect(parent.children[i]);
-            parent.children.removeAt(i);
-            return true;
-        }
-        if (removeFrom(parent.children[i], name, gone))
-            return true;
-    }
-    return false;
-}
-
-} // namespace
-
-Result<Json> propertyValue(const QString &className, const QString &property, const QString &text)
-{
-    if (property == "items" && (className == "QListWidget" || className == "QComboBox"))
-        return Json::string(QString(text).replace("\\n", "\n"));
-    QStringList names;
-    for (const PropertyEntry &p : Catalog::get().propertiesOf(className)) {
-        names << p.name;
-        if (p.name != property)
-            continue;
-        if (p.type == "bool") {
-            if (text != "true" && text != "false")
-                return Problem{QStringLiteral("%1 is true or false, not '%2'").arg(property, text.left(60)),
-                               {},
-                               "Write true or false"};
-            return Json::boolean(text == "true");
-        }
-        if (p.type == "int" || p.type == "double" || p.type == "uint") {
-            bool ok = false;
-            const double n = p.type == "double" ? text.toDouble(&ok) : text.toInt(&ok);
-            if (!ok)
-                return Problem{QStringLiteral("%1 is a number, not '%2'").arg(property, text.left(60)),
-                               {},
-                               "Write a number"};
-            return Json::number(n);
-        }
-        if (!p.keys.isEmpty()) {
-            for (const QString &key : text.split('|'))
-                if (!p.keys.contains(key.trimmed()))
-                    return Problem{QStringLiteral("%1 cannot be '%2'").arg(property, text.left(60)),
-                                   {},
-                                   "Choose from " + p.keys.join(", ")};
-            return Json::string(text);
-        }
-        if (p.type != "QString")
-            return Problem{QStringLiteral("%1 is a %2, which cannot be set yet").arg(property, p.type),
-                           {},
-                           "Set it in the window's constructor"};
-        return Json::string(text);
-    }
-    const QString near = nearestName(property, names);
-    return Problem{QStringLiteral("%1 has no property '%2'").arg(className, property.left(60)),
-                   {},
-                   near.isEmpty() ? "See 'pipit catalog " + className + "'" : "Nearest: " + near};
-}
-
-Outcome Workspace::addWidget(const QString &parentName, const QString &words, const QString &name,
-                             const QList<Property> &properties)
-{
-    const QString cls = Catalog::get().classFor(words);
-    if (cls == "QTimer")
-        return addTimer(name, 1000);
-    if (cls.isEmpty())
-        return Problem{QStringLiteral("No widget is known as '%1'").arg(words.left(60)),
-                       {},
-                       "Use a class or a plain word, such as button, label, field, list"};
-    if (auto ok = checkNewName(project_, name); !ok)
-        return ok;
-    Edit e{"add " + name, {}, project_, {}};
-    WidgetNode w;
-    w.className = cls;
-    w.name = name;
-    w.properties = properties;
-    WidgetNode *parent = parentName.isEmpty() || parentName == "." ? &e.after.windows.first().root
-                                                                   : e.after.widget(parentName);
-    if (!parent)
-        return unknownObject(project_, parentName);
-    static const QStringList containers = {"QWidget", "QGroupBox", "QFrame"};
-    if (!containers.contains(parent->className))
-        return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->className),
-                       {},
-                       "Add it to the window, a group, a frame or an area"};
-    if (containers.contains(cls))
-        w.layout = "column";
-    if (parent->layout.isEmpty())
-        parent->layout = "column";
-    w.id = e.after.newId("w");
-    parent = parentName.isEmpty() || parentName == "." ? &e.after.windows.first().root
-                                                       : e.after.widget(parentName);
-    parent->children.append(w);
-    return apply(std::move(e));
-}
-
-Outcome Workspace::addTimer(const QString &name, int intervalMs)
-{
-    if (auto ok = checkNewName(project_, name); !ok)
-        return ok;
-    Edit e{"add " + name, {}, project_, {}};
-    TimerNode t;
-    t.id = e.after.newId("t");
-    t.name = name;
-    t.interval = intervalMs;
-    e.after.windows.first().timers.append(t);
-    return apply(std::move(e));
-}
-
-Outcome Workspace::setProperty(const QString &object, const QString &property, const QString &text)
-{
-    Edit e{"set " + property + " of " + object, {}, project_, {}};
-    for (TimerNode &t : e.after.windows.first().timers) {
-        if (t.name != object)
-            continue;
-        bool ok = false;
-        const int n = text.toInt(&ok);
-        if (property == "interval" && ok && n >= 0 && n <= 86'400'000)
-            t.interval = n;
-        else if (QStringList{"repeat", "precise", "autostart"}.contains(property) &&
-                 (text == "true" || text == "false"))
-            (property == "repeat"    ? t.repeat
-             : property == "precise" ? t.precise
-                                     : t.autostart) = text == "true";
-        else
-            return Problem{QStringLiteral("A timer cannot have %1=%2").arg(property.left(60), text.left(60)),
-                           {},
-                           "Set interval in milliseconds, or repeat, precise, autostart to true or false"};
-        return apply(std::move(e));
-    }
-    WidgetNode *w = e.after.widget(object);
-    if (!w)
-        return unknownObject(project_, object);
-    if (property == "layout") {
-        if (!QStringList{"column", "row", "grid", "labelled"}.contains(text))
-            return Problem{QStringLiteral("The layout '%1' is not known").arg(text.left(60)),
-                           {},
-                           "Use column, row, grid or labelled"};
-        w->layout = text;
-        return apply(std::move(e));
-    }
-    auto value = propertyValue(w->className, property, text);
-    if (!value)
-        return value.problem();
-    w->setProperty(property, *value);
-    return apply(std::move(e));
-}
-
-Outcome Workspace::remove(const QString &object)
-{
-    Edit e{"remove " + object, {}, project_, {}};
-    QStringList gone;
-    WindowNode &w = e.after.windows.first();
-    if (object == w.root.name)
-        return Problem{"The window itself cannot be removed", {}, "Remove the widgets in it"};
-    if (w.timers.removeIf([&](const TimerNode &t) { return t.name == object; }) > 0)
-        gone << object;
-    else if (!removeFrom(w.root, object, gone))
-        return unknownObject(project_, object);
-    e.after.connections.removeIf([&](const Connection &c) {
-        return gone.contains(c.from) || (c.targetKind != Connection::Target::Handler && gone.contains(c.to));
-    });
-    return apply(std::move(e));
-}
-
 Outcome Workspace::disconnect(const QString &id)
 {
     const Connection *c = project_.connection(id);
@@ -308,28 +107,79 @@ Outcome Workspace::disconnect(const QString &id)
     return apply(std::move(e));
 }
 
+// One connection changed in place.
+Outcome Workspace::change(const QString &id, const QString &text,
+                          const std::function<Outcome(Connection &)> &how)
+{
+    Edit e{text, {}, project_, {}};
+    Connection *c = e.after.connection(id);
+    if (!c)
+        return Problem{QStringLiteral("There is no connection '%1'").arg(id.left(60)),
+                       {},
+                       "See 'pipit show' for the ids"};
+    if (auto ok = how(*c); !ok)
+        return ok;
+    return apply(std::move(e));
+}
+
 Outcome Workspace::setPacing(const QString &id, const Pacing &pacing)
 {
-    Edit e{"change the pacing of " + id, {}, project_, {}};
-    for (Connection &c : e.after.connections)
-        if (c.id == id) {
-            if (c.sourceKind == Connection::Source::Event && pacing.kind != PacingKind::AtOnce)
-                return Problem{"Only signals have a pacing", {}, "Leave events at once"};
-            c.pacing = pacing;
-            return apply(std::move(e));
-        }
-    return Problem{QStringLiteral("There is no connection '%1'").arg(id.left(60)), {}, {}};
+    return change(id, "change the pacing of " + id, [&](Connection &c) -> Outcome {
+        if (c.sourceKind == Connection::Source::Event && pacing.kind != PacingKind::AtOnce)
+            return Problem{"Only signals have a pacing", {}, "Leave events at once"};
+        c.pacing = pacing;
+        return Done{};
+    });
 }
 
 Outcome Workspace::setEnabled(const QString &id, bool enabled)
 {
-    Edit e{(enabled ? "enable " : "disable ") + id, {}, project_, {}};
-    for (Connection &c : e.after.connections)
-        if (c.id == id) {
-            c.enabled = enabled;
-            return apply(std::move(e));
-        }
-    return Problem{QStringLiteral("There is no connection '%1'").arg(id.left(60)), {}, {}};
+    return change(id, (enabled ? "enable " : "disable ") + id, [&](Connection &c) -> Outcome {
+        c.enabled = enabled;
+        return Done{};
+    });
+}
+
+Outcome Workspace::setCondition(const QString &id, const QString &when)
+{
+    return change(id, "change the condition of " + id, [&](Connection &c) -> Outcome {
+        const EventEntry *e = Catalog::get().event(c.event);
+        auto condition = parseCondition(when, e ? e->cppClass : QString());
+        if (!condition)
+            return Problem{"For " + c.what() + ' ' + condition.problem().what, {}, condition.problem().remedy};
+        c.when = conditionText(*condition);
+        return Done{};
+    });
+}
+
+Outcome Workspace::retarget(const QString &id, const QString &handler)
+{
+    return change(id, "connect " + id + " to " + handler, [&](Connection &c) -> Outcome {
+        if (!project_.handler(handler))
+            return Problem{QStringLiteral("There is no handler '%1'").arg(handler.left(60)), {}, {}};
+        c.targetKind = Connection::Target::Handler;
+        c.to = handler;
+        c.toMember.clear();
+        return Done{};
+    });
+}
+
+Outcome Workspace::moveConnection(const QString &id, const QString &before)
+{
+    Edit e{"move " + id, {}, project_, {}};
+    auto &list = e.after.connections;
+    const auto indexOf = [&](const QString &wanted) {
+        return std::find_if(list.begin(), list.end(), [&](const Connection &c) { return c.id == wanted; }) -
+               list.begin();
+    };
+    const qsizetype from = indexOf(id), to = before.isEmpty() ? list.size() : indexOf(before);
+    if (from == list.size() || (!before.isEmpty() && to == list.size()))
+        return Problem{QStringLiteral("There is no connection '%1'").arg(from == list.size() ? id : before),
+                       {},
+                       "See 'pipit show' for the ids"};
+    const Connection c = list.takeAt(from);
+    list.insert(to > from ? to - 1 : to, c);
+    return apply(std::move(e));
 }
 
 bool Workspace::dirty() const

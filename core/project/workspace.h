@@ -12,17 +12,38 @@ namespace pipit
 {
 
 struct ConnectRequest {
-    QString source; // object name, perhaps ".viewport"
+    QString source; // object name, perhaps ".viewport"; or a selector
     QString what;   // signal name or signature, or event in words
-    QString when;   // condition for an event
-    QString target; // handler's name, new or existing, or "object.slot"
+    QString when;   // condition
+    // A handler's name, new or existing; "object.member"; with a selector a name with *, which
+    // stands for what the selector's * matched: a handler each.
+    QString target;
     Pacing pacing;
+    bool opens = false; // the target is a window
+    bool after = false; // an event, after the widget's own handling
+    Connection::Scope scope = Connection::Scope::Widget;
+    QString drop{}, convert{};
+    bool enabled = true;
 };
 
 struct Connected {
-    QString connection; // its id
-    QString handler;    // empty when it goes to a slot or signal
+    QString connection; // id of the first
+    QString handler;    // empty when it goes to a slot, signal or window
     bool stubAdded = false;
+    QStringList connections; // all, when a selector made several
+    QStringList matches;     // what a selector matched
+    QStringList leftovers;   // what it matched that has no such signal
+    QStringList notes;       // what the binding shadows, and what else is to be known
+};
+
+// What a line that adds says: `button key_{0..9} "{}" minimumWidth=48`.
+struct AddRequest {
+    QString words; // a class or a plain word
+    QString name;
+    QString text;
+    QString base, header; // of a class of the user's
+    QString parent;       // empty: as the caller has it
+    QList<std::pair<QString, QString>> properties;
 };
 
 // One step of undo.
@@ -44,13 +65,30 @@ public:
     const ProjectPlace &place() const { return place_; }
     UserFiles &files() { return files_; }
 
+    // Adds one, several or a window; the names that were made. `index` is the place among the
+    // parent's children, -1 the last.
+    Result<QStringList> add(const AddRequest &request, const QString &parent, int index = -1);
     Outcome addWidget(const QString &parent, const QString &className, const QString &name,
                       const QList<Property> &properties);
     Outcome addTimer(const QString &name, int intervalMs);
+    // "" is a value like others; a null resets the property to its default.
     Outcome setProperty(const QString &object, const QString &property, const QString &text);
+    // For all that a selector or a list of names means; what was set. One step of undo.
+    Result<QStringList> setProperties(const QString &selector, const QString &property, const QString &text);
     Outcome remove(const QString &object); // and its connections
+    Outcome removeAll(const QStringList &objects);
+    // Into another place; not into itself.
+    Outcome move(const QString &widget, const QString &parent, int index);
+    // As the project's own text, with the connections from and among them; and back, under new
+    // names where they are taken. What was pasted.
+    QByteArray copy(const QStringList &objects) const;
+    Result<QStringList> paste(const QByteArray &text, const QString &parent, int index = -1);
+
     Result<Connected> connect(const ConnectRequest &request);
     Outcome disconnect(const QString &id);
+    Outcome moveConnection(const QString &id, const QString &before); // empty: to the end
+    Outcome retarget(const QString &id, const QString &handler);
+    Outcome setCondition(const QString &id, const QString &when);
     Outcome setPacing(const QString &id, const Pacing &pacing);
     Outcome setEnabled(const QString &id, bool enabled);
     // Any change at once, as one step: moves use it.
@@ -77,6 +115,8 @@ public:
     Outcome reloadProject();
 
 private:
+    Outcome change(const QString &id, const QString &text, const std::function<Outcome(Connection &)> &how);
+
     Project project_;
     ProjectPlace place_;
     QByteArray savedBytes_;
@@ -85,7 +125,8 @@ private:
     int state_ = 0, lastState_ = 0, savedState_ = 0;
 };
 
-// A property's value from what a person typed, by the type that the catalog gives.
-Result<Json> propertyValue(const QString &className, const QString &property, const QString &text);
+// Whether a new thing may have this name, or why not.
+Outcome checkNewName(const Project &project, const QString &name);
+Problem unknownObject(const Project &project, const QString &name);
 
 } // namespace pipit

@@ -33,10 +33,10 @@ Result<WiringMap> WiringMap::load(const QString &path)
         return bytes.problem();
     const QJsonObject root = QJsonDocument::fromJson(*bytes).object();
     WiringMap map;
-    map.file = root["file"].toString();
+    const QString only = root["file"].toString(); // of a map that knew one window
     for (const auto &v : root["lines"].toArray()) {
         const QJsonObject o = v.toObject();
-        map.lines.insert(o["line"].toInt(),
+        map.lines.insert({o["file"].toString(only), o["line"].toInt()},
                          {o["connection"].toString(), o["handler"].toString(), o["name"].toString(),
                           o["part"].toString(), o["source"].toString(), o["signal"].toString()});
     }
@@ -83,9 +83,9 @@ HandlerName Handlers::find(const LinkRow &row)
         const Place p = places_.line(code.module, code.offset - 1);
         if (!p.known() || isLibraryHeader(p.file))
             continue;
-        if (QFileInfo(p.file).fileName() == map_.file)
-            if (const auto it = map_.lines.constFind(p.line); it != map_.lines.constEnd())
-                return fromMap(*it);
+        if (const auto it = map_.lines.constFind({QFileInfo(p.file).fileName(), p.line});
+            it != map_.lines.constEnd())
+            return fromMap(*it);
         where = p;
         break;
     }

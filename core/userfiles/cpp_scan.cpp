@@ -5,10 +5,6 @@
 namespace pipit
 {
 
-namespace
-{
-
-// A copy of the text in which everything that is not code is blank, at the same offsets.
 QString codeOnly(const QString &text)
 {
     QString out = text;
@@ -64,6 +60,9 @@ QString codeOnly(const QString &text)
     }
     return out;
 }
+
+namespace
+{
 
 qsizetype closing(const QString &code, qsizetype open)
 {

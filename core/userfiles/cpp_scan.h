@@ -27,5 +27,7 @@ struct Definition {
 QList<Definition> definitionsIn(const QString &text);
 std::optional<Definition> definitionOf(const QString &text, const QString &className, const QString &name);
 int lineAt(const QString &text, qsizetype offset);
+// A copy of the text in which everything that is not code is blank, at the same offsets.
+QString codeOnly(const QString &text);
 
 } // namespace pipit

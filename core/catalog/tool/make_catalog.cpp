@@ -1,7 +1,11 @@
 // Writes the catalog's table from the tool-kit's own meta-objects. Run at build time.
 //
 // One line a fact: "C class base", "S signature|argument names", "L slot signature",
-// "P name|type|default|enumeration keys". Inherited members stand with the class that has them.
+// "P name|type|default|enumeration keys", a + before them for flags. Inherited members stand with the class that has them.
+#include "core/catalog/classes.h"
+
+#include <QtGui>
+#include <QtNetwork>
 #include <QtWidgets>
 
 #include <cstdio>
@@ -13,15 +17,27 @@ namespace
 QHash<QByteArray, std::function<QObject *()>> makers;
 QList<const QMetaObject *> classes;
 
-template <class T> void offer()
+void know(const QMetaObject *of)
 {
-    makers.insert(T::staticMetaObject.className(), [] { return new T; });
     QList<const QMetaObject *> line;
-    for (const QMetaObject *m = &T::staticMetaObject; m; m = m->superClass())
+    for (const QMetaObject *m = of; m; m = m->superClass())
         line.prepend(m);
     for (const QMetaObject *m : line)
         if (!classes.contains(m))
             classes.append(m);
+}
+
+template <class T> void offer()
+{
+    makers.insert(T::staticMetaObject.className(), [] { return new T; });
+    know(&T::staticMetaObject);
+}
+
+// Not offered by the tool-kit's own form data, but what people set most on a widget.
+bool wantedAnyway(const QByteArray &name)
+{
+    return name == "minimumWidth" || name == "minimumHeight" || name == "maximumWidth" ||
+           name == "maximumHeight" || name == "visible" || name == "shortcut" || name == "shortcuts";
 }
 
 QByteArray oneLine(QString s)
@@ -33,20 +49,22 @@ void properties(QByteArray &out, const QMetaObject *m, const QObject *sample)
 {
     for (int i = m->propertyOffset(); i < m->propertyCount(); ++i) {
         const QMetaProperty p = m->property(i);
-        if (!p.isWritable() || !p.isDesignable())
+        if (!p.isWritable() || (!p.isDesignable() && !wantedAnyway(p.name())))
             continue;
         QByteArray keys, value;
         if (p.isEnumType()) {
             const QMetaEnum e = p.enumerator();
             for (int k = 0; k < e.keyCount(); ++k)
                 keys += (k ? "," : "") + QByteArray(e.key(k));
+            if (e.isFlag())
+                keys.prepend("|,");
             if (sample)
                 value = e.isFlag() ? e.valueToKeys(p.read(sample).toInt())
                                    : QByteArray(e.valueToKey(p.read(sample).toInt()));
         } else if (sample) {
             value = oneLine(p.read(sample).toString());
         }
-        out += "P " + QByteArray(p.name()) + '|' + p.typeName() + '|' + value + '|' + keys + '\n';
+        out += "P " + QByteArray(p.name()) + '|' + p.typeName() + '|' + value + '|' + keys.replace("|,", "+,") + '\n';
     }
 }
 
@@ -69,33 +87,9 @@ int main(int argc, char **argv)
 {
     qputenv("QT_QPA_PLATFORM", "offscreen");
     QApplication app(argc, argv);
-    offer<QWidget>();
-    offer<QLabel>();
-    offer<QPushButton>();
-    offer<QToolButton>();
-    offer<QCheckBox>();
-    offer<QRadioButton>();
-    offer<QLineEdit>();
-    offer<QTextEdit>();
-    offer<QPlainTextEdit>();
-    offer<QSpinBox>();
-    offer<QDoubleSpinBox>();
-    offer<QComboBox>();
-    offer<QSlider>();
-    offer<QDial>();
-    offer<QScrollBar>();
-    offer<QProgressBar>();
-    offer<QDateEdit>();
-    offer<QTimeEdit>();
-    offer<QDateTimeEdit>();
-    offer<QCalendarWidget>();
-    offer<QLCDNumber>();
-    offer<QGroupBox>();
-    offer<QFrame>();
-    offer<QListWidget>();
-    offer<QTreeWidget>();
-    offer<QTableWidget>();
-    offer<QTimer>();
+#define OFFER(cls) offer<cls>();
+#define KNOW(cls) know(&cls::staticMetaObject);
+    PIPIT_CLASSES(OFFER, OFFER, KNOW)
     QByteArray out;
     for (const QMetaObject *m : std::as_const(classes)) {
         const std::unique_ptr<QObject> sample(makers.contains(m->className()) ? makers[m->className()]()

@@ -1,0 +1,383 @@
+#include "core/codegen/window_code.h"
+
+#include "core/catalog/catalog.h"
+#include "core/project/layout_plan.h"
+#include "core/project/values.h"
+
+namespace pipit
+{
+
+QByteArray textLiteral(const QString &text)
+{
+    const QByteArray utf8 = text.toUtf8();
+    QByteArray out = "QString::fromUtf8(\"";
+    for (const char c : utf8) {
+        const auto u = static_cast<unsigned char>(c);
+        const bool plain = u >= 0x20 && u < 0x7f && c != '"' && c != '\\' && c != '?' && c != '*' && c != '/';
+        if (plain)
+            out += c;
+        else // three octal digits end by themselves, whatever follows
+            out += '\\' + QByteArray::number(u, 8).rightJustified(3, '0');
+    }
+    return out + "\", " + QByteArray::number(utf8.size()) + ')';
+}
+
+MemberType memberType(const WidgetNode &w)
+{
+    if (!w.header.isEmpty())
+        return {w.className.toUtf8(), w.header, true};
+    return {w.className.toUtf8(), toolkitHeader(w.className), false};
+}
+
+QString toolkitHeader(const QString &cls)
+{
+    static const QHash<QString, QString> modules = {
+        {"QTimer", "QtCore"},           {"QEvent", "QtCore"},
+        {"QFileSystemWatcher", "QtCore"}, {"QProcess", "QtCore"},
+        {"QStringListModel", "QtCore"}, {"QItemSelectionModel", "QtCore"},
+        {"QAction", "QtGui"},           {"QStandardItemModel", "QtGui"},
+        {"QPalette", "QtGui"},          {"QLocalSocket", "QtNetwork"},
+        {"QLocalServer", "QtNetwork"},
+    };
+    if (const auto it = modules.constFind(cls); it != modules.constEnd())
+        return *it + '/' + cls;
+    return (cls.endsWith("Event") ? "QtGui/" : "QtWidgets/") + cls;
+}
+
+namespace
+{
+
+QByteArray layoutClass(const QString &layout)
+{
+    return layout == "row"        ? "QHBoxLayout"
+           : layout == "grid"     ? "QGridLayout"
+           : layout == "labelled" ? "QFormLayout"
+                                  : "QVBoxLayout";
+}
+
+// Builds one window: objects, widgets, layouts, then what joins them.
+class WindowWriter
+{
+public:
+    explicit WindowWriter(const WindowNode &w) : window_(w) {}
+
+    QByteArray text;
+
+    void write()
+    {
+        for (const ObjectNode &o : window_.objects)
+            object(o);
+        setUp(window_.root, "this", false);
+        children(window_.root, "this");
+        late(window_.root, "this");
+        text += '\n';
+        joins();
+    }
+
+private:
+    void line(const QByteArray &s) { text += "    " + s + '\n'; }
+
+    void object(const ObjectNode &o)
+    {
+        const QByteArray n = o.name.toUtf8();
+        line(n + " = new " + o.className.toUtf8() + "(this);");
+        line(n + "->setObjectName(" + textLiteral(o.name) + ");");
+        for (const Property &p : o.properties)
+            if (p.name == "columns") // before the rows
+                text += propertyCode(n, o.className, p);
+        for (const Property &p : o.properties)
+            if (p.name != "columns")
+                text += propertyCode(n, o.className, p);
+    }
+    void setUp(const WidgetNode &w, const QByteArray &name, bool afterChildren)
+    {
+        if (!afterChildren)
+            line(name + "->setObjectName(" + textLiteral(w.name) + ");");
+        for (const Property &p : w.properties)
+            if (p.name == "columns" && !afterChildren)
+                text += propertyCode(name, w.knownClass(), p);
+        for (const Property &p : w.properties)
+            if (isLate(p.name) == afterChildren && p.name != "columns")
+                text += propertyCode(name, w.knownClass(), p, &w == &window_.root);
+    }
+    void late(const WidgetNode &w, const QByteArray &name) { setUp(w, name, true); }
+
+    void widget(const WidgetNode &w, const QByteArray &parent)
+    {
+        if (w.className == "Spacer")
+            return;
+        const QByteArray name = w.name.toUtf8();
+        text += '\n';
+        line(name + " = new " + w.className.toUtf8() + '(' + parent + ");");
+        setUp(w, name, false);
+        children(w, name);
+        late(w, name);
+    }
+
+    void children(const WidgetNode &w, const QByteArray &name)
+    {
+        const ContainerPlan plan = planFor(w);
+        QByteArray owner = name;
+        if (plan.inner) {
+            owner = w.name.toUtf8() + "Content";
+            line("auto *" + owner + " = new QWidget;");
+        }
+        for (const Place &p : plan.places) {
+            const bool inside = p.attach == Attach::Layout;
+            if (p.labelChild >= 0)
+                widget(w.children[p.labelChild], inside ? owner : name);
+            widget(w.children[p.child], inside ? owner : name);
+        }
+        layout(w, plan, owner);
+        if (plan.inner)
+            line(name + (w.knownClass() == "QMainWindow" ? "->setCentralWidget(" : "->setWidget(") + owner + ");");
+        for (const Place &p : plan.places)
+            attach(w, p, name);
+    }
+
+    void attach(const WidgetNode &w, const Place &p, const QByteArray &name)
+    {
+        const QByteArray child = w.children[p.child].name.toUtf8(), cls = w.knownClass().toUtf8();
+        switch (p.attach) {
+        case Attach::Page:
+            line(name + (cls == "QTabWidget" ? "->addTab(" + child + ", " + textLiteral(p.title) + ");"
+                         : cls == "QToolBox" ? "->addItem(" + child + ", " + textLiteral(p.title) + ");"
+                                             : "->addWidget(" + child + ");"));
+            break;
+        case Attach::Pane:
+            line(name + "->addWidget(" + child + ");");
+            if (p.stretch)
+                line(name + "->setStretchFactor(" + QByteArray::number(p.child) + ", " +
+                     QByteArray::number(p.stretch) + ");");
+            break;
+        case Attach::MenuBar:
+            line(name + "->setMenuBar(" + child + ");");
+            break;
+        case Attach::ToolBar:
+            line(name + "->addToolBar(" + child + ");");
+            break;
+        case Attach::StatusBar:
+            line(name + "->setStatusBar(" + child + ");");
+            break;
+        case Attach::BarWidget:
+            line(name + (cls == "QStatusBar" ? "->addPermanentWidget(" : "->addWidget(") + child + ");");
+            break;
+        case Attach::Menu: // unless its place among the actions is said
+            if (!nameList(w.textOf("actions")).contains(w.children[p.child].name))
+                line(name + "->addMenu(" + child + ");");
+            break;
+        case Attach::Layout:
+        case Attach::Free:
+            break;
+        }
+    }
+
+    void layout(const WidgetNode &w, const ContainerPlan &plan, const QByteArray &owner)
+    {
+        const bool any = std::any_of(plan.places.begin(), plan.places.end(),
+                                     [](const Place &p) { return p.attach == Attach::Layout; });
+        if (plan.layout.isEmpty() || !any)
+            return;
+        text += "    {\n";
+        line("    auto *layout = new " + layoutClass(plan.layout) + '(' + owner + ");");
+        if (plan.spacing >= 0)
+            line("    layout->setSpacing(" + QByteArray::number(plan.spacing) + ");");
+        if (!plan.margins.isEmpty())
+            line("    layout->setContentsMargins(" + QByteArray::number(plan.margins[0]) + ", " +
+                 QByteArray::number(plan.margins[1]) + ", " + QByteArray::number(plan.margins[2]) + ", " +
+                 QByteArray::number(plan.margins[3]) + ");");
+        for (const Place &p : plan.places)
+            if (p.attach == Attach::Layout)
+                line("    " + placed(w, plan.layout, p));
+        for (qsizetype i = 0; i < plan.stretches.size(); ++i)
+            if (plan.layout == "grid")
+                line("    layout->setColumnStretch(" + QByteArray::number(i) + ", " +
+                     QByteArray::number(plan.stretches[i]) + ");");
+            else if (plan.layout != "labelled")
+                line("    layout->setStretch(" + QByteArray::number(i) + ", " +
+                     QByteArray::number(plan.stretches[i]) + ");");
+        text += "    }\n";
+    }
+
+    QByteArray placed(const WidgetNode &w, const QString &layout, const Place &p)
+    {
+        const auto num = [](int n) { return QByteArray::number(n); };
+        const QByteArray child = w.children[p.child].name.toUtf8();
+        QByteArray align = "Qt::Alignment()";
+        if (!p.align.isEmpty())
+            align = "Qt::Alignment(Qt::" + p.align.toUtf8().replace("|", " | Qt::") + ')';
+        if (p.spacer && layout != "grid")
+            return layout == "labelled" ? QByteArray("layout->addItem(new QSpacerItem(0, ") + num(p.size) + "));"
+                   : p.size             ? "layout->addSpacing(" + num(p.size) + ");"
+                                        : "layout->addStretch(" + num(p.stretch) + ");";
+        if (layout == "grid" && p.spacer)
+            return "layout->addItem(new QSpacerItem(" + num(p.size) + ", " + num(p.size) +
+                   ", QSizePolicy::Expanding, QSizePolicy::Expanding), " + num(p.row) + ", " + num(p.column) +
+                   ", " + num(p.rowSpan) + ", " + num(p.columnSpan) + ");";
+        if (layout == "grid")
+            return "layout->addWidget(" + child + ", " + num(p.row) + ", " + num(p.column) + ", " +
+                   num(p.rowSpan) + ", " + num(p.columnSpan) + ", " + align + ");";
+        if (layout == "labelled")
+            return p.labelChild >= 0 ? "layout->addRow(" + w.children[p.labelChild].name.toUtf8() + ", " + child +
+                                           ");"
+                   : p.label.isEmpty() ? "layout->addRow(" + child + ");"
+                                       : "layout->addRow(" + textLiteral(p.label) + ", " + child + ");";
+        return "layout->addWidget(" + child + ", " + num(p.stretch) + ", " + align + ");";
+    }
+
+    // What needs the other widgets and objects to be there.
+    void joins()
+    {
+        QHash<QString, int> groupSize;
+        const std::function<void(const WidgetNode &)> visit = [&](const WidgetNode &w) {
+            const QByteArray name = &w == &window_.root ? QByteArray("this") : w.name.toUtf8();
+            for (const QString &a : nameList(w.textOf("actions")))
+                if (a == "-")
+                    line(name + "->addSeparator();");
+                else if (menus_.contains(a))
+                    line(name + "->addAction(" + a.toUtf8() + "->menuAction());");
+                else
+                    line(name + "->addAction(" + a.toUtf8() + ");");
+            if (const QStringList own = nameList(w.textOf("contextActions")); !own.isEmpty()) {
+                for (const QString &a : own)
+                    line(name + "->addAction(" + a.toUtf8() + ");");
+                line(name + "->setContextMenuPolicy(Qt::ActionsContextMenu);");
+            }
+            if (const QString b = w.textOf("buddy"); !b.isEmpty())
+                line(name + "->setBuddy(" + b.toUtf8() + ");");
+            if (const QString m = w.textOf("menu"); !m.isEmpty())
+                line(name + "->setMenu(" + m.toUtf8() + ");");
+            if (const QString m = w.textOf("model"); !m.isEmpty())
+                line(name + "->setModel(" + m.toUtf8() + ");");
+            if (const QString g = w.textOf("group"); !g.isEmpty())
+                line(g.toUtf8() + "->addButton(" + name + ", " + QByteArray::number(groupSize[g]++) + ");");
+            const QStringList order = nameList(w.textOf("tabOrder"));
+            for (qsizetype i = 0; i + 1 < order.size(); ++i)
+                line("QWidget::setTabOrder(" + order[i].toUtf8() + ", " + order[i + 1].toUtf8() + ");");
+            for (const WidgetNode &c : w.children)
+                visit(c);
+        };
+        collectMenus(window_.root);
+        visit(window_.root);
+        for (const ObjectNode &o : window_.objects)
+            if (o.className == "QAction" && !o.textOf("shortcut").isEmpty())
+                line("addAction(" + o.name.toUtf8() + "); // so that its shortcut is heard");
+    }
+    void collectMenus(const WidgetNode &w)
+    {
+        if (w.knownClass() == "QMenu")
+            menus_.insert(w.name);
+        for (const WidgetNode &c : w.children)
+            collectMenus(c);
+    }
+
+    const WindowNode &window_;
+    QSet<QString> menus_;
+};
+
+void visitClasses(const WidgetNode &w, QSet<QString> &out)
+{
+    if (w.header.isEmpty() && w.className != "Spacer")
+        out.insert(w.className);
+    for (const WidgetNode &c : w.children)
+        visitClasses(c, out);
+    const ContainerPlan plan = planFor(w);
+    if (!plan.layout.isEmpty() && !w.children.isEmpty())
+        out.insert(QString::fromLatin1(layoutClass(plan.layout)));
+}
+
+QByteArray includes(const QSet<QString> &classes)
+{
+    QStringList sorted;
+    for (const QString &c : classes)
+        sorted << toolkitHeader(c);
+    sorted.sort();
+    QByteArray out;
+    for (const QString &h : sorted)
+        out += "#include <" + h.toUtf8() + ">\n";
+    return out;
+}
+
+} // namespace
+
+QSet<QString> classesIn(const WindowNode &w)
+{
+    QSet<QString> classes{"QWidget"};
+    visitClasses(w.root, classes);
+    for (const ObjectNode &o : w.objects)
+        classes.insert(o.className);
+    if (!w.timers.isEmpty())
+        classes.insert("QTimer");
+    return classes;
+}
+
+QByteArray baseHeader(const Project &p, const WindowNode &w)
+{
+    QByteArray members, own;
+    QSet<QString> headers;
+    const std::function<void(const WidgetNode &)> visit = [&](const WidgetNode &n) {
+        if (&n != &w.root && n.className != "Spacer") {
+            const MemberType t = memberType(n);
+            members += "    " + t.type + " *" + n.name.toUtf8() + " = nullptr;\n";
+            if (t.own)
+                headers.insert(t.header);
+        }
+        for (const WidgetNode &c : n.children)
+            visit(c);
+    };
+    visit(w.root);
+    for (const ObjectNode &o : w.objects)
+        members += "    " + o.className.toUtf8() + " *" + o.name.toUtf8() + " = nullptr;\n";
+    for (const TimerNode &t : w.timers)
+        members += "    QTimer *" + t.name.toUtf8() + " = nullptr;\n";
+    QByteArray forward;
+    const int index = p.windowNamed(w.className);
+    for (const WindowNode &other : p.windows)
+        if (index == 0 && &other != &p.windows.first()) {
+            forward += "class " + other.className.toUtf8() + ";\n";
+            members += "    " + other.className.toUtf8() + " *" + other.root.name.toUtf8() +
+                       " = nullptr; // a window of its own\n";
+        }
+    for (const Handler &h : p.handlers)
+        if (h.shape == Shape::Background && p.windowOfHandler(h) == index)
+            members += "    // The job of " + h.name.toUtf8() + ": cancel it, or ask it for its progress.\n" +
+                       "    QFutureWatcher<" + h.result.toUtf8() + "> *" + h.name.toUtf8() +
+                       "Job = nullptr;\n";
+    QStringList sorted(headers.begin(), headers.end());
+    sorted.sort();
+    for (const QString &h : sorted)
+        own += "#include \"" + h.toUtf8() + "\"\n";
+    const QByteArray name = w.className.toUtf8() + "Base";
+    return "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"wiring_support.h\"\n\n" +
+           own + includes(classesIn(w)) + '\n' + forward + "\nclass " + name + " : public " +
+           w.root.className.toUtf8() + "\n{\npublic:\n    explicit " + name +
+           "(QWidget *parent = nullptr);\n\n" + members + "};\n";
+}
+
+QByteArray baseSource(const Project &p, const WindowNode &w)
+{
+    WindowWriter writer(w);
+    writer.write();
+    const QByteArray name = w.className.toUtf8() + "Base";
+    QByteArray timers;
+    for (const TimerNode &t : w.timers) {
+        const QByteArray n = t.name.toUtf8();
+        timers += "\n    " + n + " = new QTimer(this);\n    " + n + "->setObjectName(" + textLiteral(t.name) +
+                  ");\n    " + n + "->setInterval(" + QByteArray::number(t.interval) + ");\n";
+        if (!t.repeat)
+            timers += "    " + n + "->setSingleShot(true);\n";
+        if (t.precise)
+            timers += "    " + n + "->setTimerType(Qt::PreciseTimer);\n";
+    }
+    const int index = p.windowNamed(w.className);
+    for (const Handler &h : p.handlers)
+        if (h.shape == Shape::Background && p.windowOfHandler(h) == index)
+            timers += "\n    " + h.name.toUtf8() + "Job = new QFutureWatcher<" + h.result.toUtf8() +
+                      ">(this);\n    " + h.name.toUtf8() + "Job->setObjectName(" +
+                      textLiteral(h.name + "Job") + ");\n";
+    return QByteArray("// Made by Pipit; edits here are overwritten.\n#include \"") + w.file.toUtf8() +
+           "_base.h\"\n\n" + name + "::" + name + "(QWidget *parent) : " + w.root.className.toUtf8() +
+           "(parent)\n{\n" + writer.text + timers + "}\n";
+}
+
+} // namespace pipit

@@ -1,0 +1,35 @@
+// The generated base window: widgets and objects as members, set up and laid out.
+//
+// Threads: any; works on copies.
+#pragma once
+
+#include "core/project/model.h"
+
+#include <QSet>
+
+namespace pipit
+{
+
+// A C++ expression for a text: QString::fromUtf8("…"), in plain ASCII.
+QByteArray textLiteral(const QString &text);
+
+// The C++ type of a widget's member, and what declares it.
+struct MemberType {
+    QByteArray type;
+    QString header; // "QtWidgets/QPushButton", or the user's "deck_map.h"
+    bool own = false;
+};
+MemberType memberType(const WidgetNode &widget);
+QString toolkitHeader(const QString &className); // "QtCore/QTimer"
+
+QByteArray baseHeader(const Project &project, const WindowNode &window);
+QByteArray baseSource(const Project &project, const WindowNode &window);
+// Every class of the tool-kit that a window's code names.
+QSet<QString> classesIn(const WindowNode &window);
+
+// Statements that set one property of the object that `name` points to; empty when it has none
+// of its own (it places the widget, or is wired once everything is there).
+QByteArray propertyCode(const QByteArray &name, const QString &className, const Property &property,
+                        bool isWindow = false);
+
+} // namespace pipit

@@ -1,0 +1,44 @@
+#include "core/project/convert.h"
+
+namespace pipit
+{
+
+const QList<Conversion> &conversions()
+{
+    static const QList<Conversion> all = {
+        {"const QString &", "int", "number", true, "%1.trimmed().toInt(&ok)"},
+        {"const QString &", "double", "number", true, "%1.trimmed().toDouble(&ok)"},
+        {"int", "const QString &", "text", false, "QString::number(%1)"},
+        {"double", "const QString &", "text", false, "QString::number(%1)"},
+        {"int", "double", "number", false, "double(%1)"},
+        {"double", "int", "whole number", false, "qRound(%1)"},
+        {"int", "bool", "yes or no", false, "%1 != 0"},
+        {"bool", "int", "number", false, "%1 ? 1 : 0"},
+        {"bool", "const QString &", "text", false,
+         "%1 ? QStringLiteral(\"true\") : QStringLiteral(\"false\")"},
+        {"const QDate &", "const QString &", "text", false, "%1.toString(Qt::ISODate)"},
+        {"const QTime &", "const QString &", "text", false, "%1.toString(Qt::ISODate)"},
+        {"const QDateTime &", "const QString &", "text", false, "%1.toString(Qt::ISODate)"},
+        {"const QString &", "const QDate &", "date", true,
+         "QDate::fromString(%1.trimmed(), Qt::ISODate); ok = v.isValid()"},
+    };
+    return all;
+}
+
+const Conversion *conversionFor(const QString &from, const QString &to)
+{
+    for (const Conversion &c : conversions())
+        if (c.from == from && c.to == to)
+            return &c;
+    return nullptr;
+}
+
+ConvertChoice convertChoice(const QString &text)
+{
+    const qsizetype at = text.indexOf(" else ");
+    if (at < 0)
+        return {text.trimmed(), "skip"};
+    return {text.left(at).trimmed(), text.mid(at + 6).trimmed()};
+}
+
+} // namespace pipit

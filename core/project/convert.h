@@ -1,0 +1,29 @@
+// Conversions between what a signal gives and what a handler takes.
+//
+// Threads: any. A conversion is offered, never made silently: the connection says it in words.
+#pragma once
+
+#include <QList>
+#include <QString>
+
+namespace pipit
+{
+
+struct Conversion {
+    QString from, to; // types as parameters have them: "const QString &", "int"
+    QString words;    // "number": what the connection says
+    bool mayFail = false; // then the connection also says what to do: "number else skip"
+    QString code;     // C++ expression on %1; one that may fail sets `ok`
+};
+
+const QList<Conversion> &conversions();
+// Null when there is none between the two.
+const Conversion *conversionFor(const QString &from, const QString &to);
+
+// "number else skip" → the words and the choice ("skip", or a value such as "0").
+struct ConvertChoice {
+    QString words, otherwise;
+};
+ConvertChoice convertChoice(const QString &text);
+
+} // namespace pipit

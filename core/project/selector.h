@@ -1,0 +1,43 @@
+// Selectors: widgets and objects by class, name and properties, in the syntax of CSS.
+//
+//   QPushButton        the class, or one that derives from it
+//   #key_*             the name, * for any letters
+//   [checkable=true]   a property as the project sets it
+//   QGroupBox #key_*   a descendant
+//   *                  anything
+//
+// Threads: any. A selector is expanded against a project when code is generated; widgets that the
+// program makes at run time are outside it. The window itself is matched too.
+#pragma once
+
+#include "core/project/model.h"
+
+namespace pipit
+{
+
+struct SelectorMatch {
+    QString name;
+    QString star; // what the first * of its name stood for
+};
+
+class Selector
+{
+public:
+    static Result<Selector> parse(const QString &text);
+    // In the order of the tree; timers and objects after the widgets.
+    QList<SelectorMatch> matches(const Project &project) const;
+
+private:
+    struct Simple {
+        QString className, name; // empty: any
+        QList<std::pair<QString, QString>> properties;
+    };
+    bool fits(const Simple &s, const QString &cls, const QString &knownClass, const QString &name,
+              const QList<Property> &properties, QString *star) const;
+    QList<Simple> path_; // outermost first
+};
+
+// Whether a text is meant as a selector rather than as a name.
+bool looksLikeSelector(const QString &text);
+
+} // namespace pipit
