@@ -67,12 +67,13 @@ QJsonObject factsOf(const Project &p, const QString &file)
 {
     QJsonArray objects, connections, handlers;
     for (const WindowNode &window : p.windows) {
-        const std::function<void(const WidgetNode &, const WidgetNode *)> visit = [&](const WidgetNode &n,
-                                                                                     const WidgetNode *parent) {
-            objects.append(row(n.id, n.name, n.className, parent ? QJsonValue(parent->name) : QJsonValue(), window));
-            for (const WidgetNode &c : n.children)
-                visit(c, &n);
-        };
+        const std::function<void(const WidgetNode &, const WidgetNode *)> visit =
+            [&](const WidgetNode &n, const WidgetNode *parent) {
+                objects.append(
+                    row(n.id, n.name, n.className, parent ? QJsonValue(parent->name) : QJsonValue(), window));
+                for (const WidgetNode &c : n.children)
+                    visit(c, &n);
+            };
         visit(window.root, nullptr);
         for (const TimerNode &t : window.timers) {
             QJsonObject o = row(t.id, t.name, "QTimer", {}, window);
@@ -83,14 +84,15 @@ QJsonObject factsOf(const Project &p, const QString &file)
             objects.append(row(o.id, o.name, o.className, {}, window));
     }
     for (const Connection &c : p.connections)
-        connections.append(QJsonObject{{"id", c.id},
-                                       {"source", c.subject()},
-                                       {c.sourceKind == Connection::Source::Event ? "event" : "signal", c.what()},
-                                       {"target", c.target()},
-                                       {"condition", c.when.isEmpty() ? QJsonValue() : QJsonValue(c.when)},
-                                       {"pacing", c.pacing.text()},
-                                       {"enabled", c.enabled},
-                                       {"sentence", sentenceFor(c)}});
+        connections.append(
+            QJsonObject{{"id", c.id},
+                        {"source", c.subject()},
+                        {c.sourceKind == Connection::Source::Event ? "event" : "signal", c.what()},
+                        {"target", c.target()},
+                        {"condition", c.when.isEmpty() ? QJsonValue() : QJsonValue(c.when)},
+                        {"pacing", c.pacing.text()},
+                        {"enabled", c.enabled},
+                        {"sentence", sentenceFor(c)}});
     for (const Handler &h : p.handlers)
         handlers.append(QJsonObject{{"id", h.id},
                                     {"name", h.name},
@@ -217,7 +219,10 @@ int set(const Words &words)
             if (!done)
                 return done.problem();
             if (done->size() > 1)
-                print(QStringLiteral("Set %1 of %2: %3.").arg(pair->first).arg(done->size()).arg(done->join(", ")));
+                print(QStringLiteral("Set %1 of %2: %3.")
+                          .arg(pair->first)
+                          .arg(done->size())
+                          .arg(done->join(", ")));
         }
         return Done{};
     });
@@ -253,7 +258,8 @@ Result<ConnectRequest> connectRequest(const Words &words)
     if (words.b.empty()) // a whole sentence
         return parseSentence(q(words.a));
     if (words.c.empty())
-        return Problem{"The target is missing", {}, "Name a handler, or write the connection as one sentence"};
+        return Problem{
+            "The target is missing", {}, "Name a handler, or write the connection as one sentence"};
     auto pacing = Pacing::parse(q(words.pacing));
     if (!pacing)
         return pacing.problem();
@@ -284,7 +290,8 @@ int connectVerb(const Words &words)
         if (done->matches.size() > 1)
             print(QStringLiteral("%1 sources: %2.").arg(done->matches.size()).arg(done->matches.join(", ")));
         if (!done->leftovers.isEmpty())
-            print(QStringLiteral("Left over, without %1: %2.").arg(request->what, done->leftovers.join(", ")));
+            print(
+                QStringLiteral("Left over, without %1: %2.").arg(request->what, done->leftovers.join(", ")));
         for (const QString &note : done->notes)
             print("Note: " + note);
         return Done{};
@@ -337,7 +344,8 @@ int catalog(const Words &words)
                   s.sentence);
     }
     for (const EventEntry &e : c.eventsOf(cls)) {
-        eventRows.append(QJsonObject{{"event", e.words}, {"type", e.type}, {"sentence", e.sentence}, {"handled", e.handled}});
+        eventRows.append(QJsonObject{
+            {"event", e.words}, {"type", e.type}, {"sentence", e.sentence}, {"handled", e.handled}});
         if (!words.json)
             print("  " + e.words.leftJustified(36) + e.sentence);
     }

@@ -200,10 +200,9 @@ const PropertyEntry *Catalog::property(const QString &className, const QString &
 
 bool Catalog::holds(const QString &className)
 {
-    static const QStringList holders = {"QWidget",   "QMainWindow", "QDialog",        "QGroupBox",
-                                        "QFrame",    "QTabWidget",  "QStackedWidget", "QToolBox",
-                                        "QSplitter", "QScrollArea", "QMenuBar",       "QMenu",
-                                        "QToolBar",  "QStatusBar"};
+    static const QStringList holders = {
+        "QWidget",  "QMainWindow", "QDialog",     "QGroupBox", "QFrame", "QTabWidget", "QStackedWidget",
+        "QToolBox", "QSplitter",   "QScrollArea", "QMenuBar",  "QMenu",  "QToolBar",   "QStatusBar"};
     return holders.contains(className);
 }
 

@@ -33,11 +33,11 @@ struct PropertyEntry {
 };
 
 struct EventEntry {
-    QString words;    // "key press"
-    QString type;     // "QEvent::KeyPress"
-    QString cppClass; // "QKeyEvent"
-    QString sentence; // when it happens
-    QString handled;  // what comes of it when the handler says that it handled the event
+    QString words;           // "key press"
+    QString type;            // "QEvent::KeyPress"
+    QString cppClass;        // "QKeyEvent"
+    QString sentence;        // when it happens
+    QString handled;         // what comes of it when the handler says that it handled the event
     bool onViewport = false; // for scroll areas it arrives at the viewport
 };
 

@@ -20,7 +20,8 @@ QList<EventEntry> inputEvents()
 {
     return {
         entry("key press", "KeyPress", "QKeyEvent",
-              "A key goes down while this widget has the focus; again and again while it is held.", swallowed),
+              "A key goes down while this widget has the focus; again and again while it is held.",
+              swallowed),
         entry("key release", "KeyRelease", "QKeyEvent", "A key comes up while this widget has the focus.",
               swallowed),
         entry("shortcut check", "ShortcutOverride", "QKeyEvent",
@@ -42,9 +43,11 @@ QList<EventEntry> inputEvents()
         entry("context menu", "ContextMenu", "QContextMenuEvent",
               "A menu is asked for, by right click or by the menu key.", swallowed, true),
         entry("tool tip", "ToolTip", "QHelpEvent", "The pointer rests here for a moment.", unseen, true),
-        entry("touch begin", "TouchBegin", "QTouchEvent", "A finger touches this widget, where it takes touch.",
+        entry("touch begin", "TouchBegin", "QTouchEvent",
+              "A finger touches this widget, where it takes touch.",
               "The moves and the end of the touch come here too.", true),
-        entry("touch update", "TouchUpdate", "QTouchEvent", "A finger moves on this widget.", swallowed, true),
+        entry("touch update", "TouchUpdate", "QTouchEvent", "A finger moves on this widget.", swallowed,
+              true),
         entry("touch end", "TouchEnd", "QTouchEvent", "The last finger leaves.", swallowed, true),
     };
 }
@@ -78,7 +81,8 @@ QList<EventEntry> windowEvents()
               "The window stays open."),
         entry("resize", "Resize", "QResizeEvent", "This widget has a new size.", unseen, true),
         entry("move", "Move", "QMoveEvent", "This widget has a new place in its parent."),
-        entry("window activate", "WindowActivate", "QEvent", "The window came to the front and has the keyboard."),
+        entry("window activate", "WindowActivate", "QEvent",
+              "The window came to the front and has the keyboard."),
         entry("window deactivate", "WindowDeactivate", "QEvent", "Another window has the keyboard."),
         entry("window state change", "WindowStateChange", "QWindowStateChangeEvent",
               "The window was made as large as the screen, small, or as before."),

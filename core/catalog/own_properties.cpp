@@ -9,8 +9,8 @@ namespace
 
 QStringList alignKeys()
 {
-    return {"AlignLeft", "AlignRight", "AlignHCenter", "AlignTop", "AlignBottom", "AlignVCenter",
-            "AlignCenter"};
+    return {"AlignLeft",   "AlignRight",   "AlignHCenter", "AlignTop",
+            "AlignBottom", "AlignVCenter", "AlignCenter"};
 }
 
 PropertyEntry layout(const char *name, const char *type, const char *byDefault, const char *sentence)
@@ -52,12 +52,15 @@ QList<PropertyEntry> ownProperties(const QString &cls, const QStringList &lineag
         own << wiring("textColour", "QColor", "The colour of its text, as in #2B2723 or teal.")
             << wiring("backgroundColour", "QColor", "The colour behind its text.")
             << wiring("dragType", "QString", "It can be dragged, as this MIME type.")
-            << wiring("dragText", "QString", "The property that is carried when it is dragged; text if empty.")
-            << wiring("contextActions", "names", "Actions of its own, for its context menu and their shortcuts.");
+            << wiring("dragText", "QString",
+                      "The property that is carried when it is dragged; text if empty.")
+            << wiring("contextActions", "names",
+                      "Actions of its own, for its context menu and their shortcuts.");
     }
     if (Catalog::holds(cls))
         own << layout("layoutSpacing", "int", "", "The room between the widgets in it.")
-            << layout("layoutMargins", "margins", "", "The room around them: one number, or left top right bottom.")
+            << layout("layoutMargins", "margins", "",
+                      "The room around them: one number, or left top right bottom.")
             << layout("stretches", "QString", "", "Shares of rows or columns of a grid, as in 1 2 1.")
             << wiring("tabOrder", "names", "The order in which Tab walks through its widgets.");
     if (is("QLabel"))
@@ -70,7 +73,8 @@ QList<PropertyEntry> ownProperties(const QString &cls, const QStringList &lineag
         own << wiring("items", "items", "Its entries, one a line.");
     if (is("QTreeWidget") || is("QTableWidget"))
         own << wiring("columns", "items", "Its headings, one a line.")
-            << wiring("items", "items", "Its rows, one a line, cells divided by a bar; in trees two spaces a step.");
+            << wiring("items", "items",
+                      "Its rows, one a line, cells divided by a bar; in trees two spaces a step.");
     if (is("QMenu") || is("QToolBar"))
         own << wiring("actions", "names", "Its actions and menus in order; - is a separator.");
     if (is("QAbstractItemView") && !is("QListWidget") && !is("QTreeWidget") && !is("QTableWidget"))

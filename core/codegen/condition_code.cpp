@@ -37,9 +37,10 @@ QByteArray getter(const ConditionTerm &t, const QString &cls)
                    ? "text()"
                    : "";
     case ConditionTerm::Value:
-        return is("QAbstractSlider") || is("QSpinBox") || is("QDoubleSpinBox") || is("QProgressBar") ? "value()"
-               : is("QLCDNumber")                                                                   ? "value()"
-                                                                                                    : "";
+        return is("QAbstractSlider") || is("QSpinBox") || is("QDoubleSpinBox") || is("QProgressBar")
+                   ? "value()"
+               : is("QLCDNumber") ? "value()"
+                                  : "";
     default:
         return is("QAbstractButton") || is("QGroupBox") || is("QAction") ? "isChecked()" : "";
     }
@@ -69,9 +70,10 @@ Result<QByteArray> state(const ConditionTerm &t, const QString &source, const Re
                        "Name a widget of the same window"};
     const QByteArray get = getter(t, n->className);
     if (get.isEmpty())
-        return Problem{QStringLiteral("the condition does not fit %1, a %2").arg(who, plainWordFor(n->className)),
-                       {},
-                       "Name a widget that has a text, a value or a tick"};
+        return Problem{
+            QStringLiteral("the condition does not fit %1, a %2").arg(who, plainWordFor(n->className)),
+            {},
+            "Name a widget that has a text, a value or a tick"};
     const QByteArray value = reach.code(who, {}, window, through) + "->" + get;
     switch (t.kind) {
     case ConditionTerm::TextEmpty:

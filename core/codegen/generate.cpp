@@ -59,7 +59,8 @@ QByteArray handlersHeader(const Project &p, int window)
         for (const QString &type : h->arguments)
             if (const QString bare = bareType(type); bare.endsWith("Event") && bare != "QTimerEvent")
                 classes.insert(bare);
-    out += classes.isEmpty() ? QByteArray("\n") : QByteArray("\n#include <QtCore/QMimeData>\n#include <QtGui/QEnterEvent>\n\n");
+    out += classes.isEmpty() ? QByteArray("\n")
+                             : QByteArray("\n#include <QtCore/QMimeData>\n#include <QtGui/QEnterEvent>\n\n");
     for (const Handler *h : handlersOf(p, window))
         if (h->shape == Shape::Background)
             out += declarationOf(*h, h->name + "Work").toUtf8() + ";\n";
@@ -112,7 +113,8 @@ QByteArray mapFile(const Project &p, const QList<WiringText> &wirings, UserFiles
             for (const Definition &d : definitionsIn(*text))
                 if (const Handler *h = byFunction.value(d.name); h && h->file == file)
                     definitions.append(QJsonObject{{"name", d.name}, {"file", file}, {"line", d.line}});
-    return QJsonDocument(QJsonObject{{"version", 2}, {"lines", lines}, {"definitions", definitions}}).toJson();
+    return QJsonDocument(QJsonObject{{"version", 2}, {"lines", lines}, {"definitions", definitions}})
+        .toJson();
 }
 
 bool hasClass(const Project &p, const QStringList &classes)
@@ -127,7 +129,8 @@ bool hasClass(const Project &p, const QStringList &classes)
 bool hasDrags(const Project &p)
 {
     bool any = false;
-    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) { any = any || !w.textOf("dragType").isEmpty(); });
+    p.eachWidget(
+        [&](const WidgetNode &w, const WidgetNode *) { any = any || !w.textOf("dragType").isEmpty(); });
     return any;
 }
 
@@ -148,30 +151,38 @@ Outcome checkWindows(const Project &p, const ProjectPlace &place)
         files.insert(w.file);
         for (const ObjectNode &o : w.objects)
             if (!catalog.makes(o.className) || catalog.isWidget(o.className))
-                wrong = Problem{QStringLiteral("%1: no object can be a %2").arg(o.name, o.className), place.file,
-                                "Use a class that 'pipit catalog' lists", o.kept.line};
+                wrong = Problem{QStringLiteral("%1: no object can be a %2").arg(o.name, o.className),
+                                place.file, "Use a class that 'pipit catalog' lists", o.kept.line};
     }
     p.eachWidget([&](const WidgetNode &w, const WidgetNode *parent) {
         if (wrong)
             return;
-        if (!catalog.makes(w.knownClass()) || (parent && !catalog.isWidget(w.knownClass()) && w.className != "Spacer"))
-            wrong = Problem{QStringLiteral("%1: no widget can be a %2").arg(w.name, w.knownClass()), place.file,
-                            "Use a class that 'pipit catalog' lists, or say \"base\" and \"header\"",
-                            w.kept.line};
+        if (!catalog.makes(w.knownClass()) ||
+            (parent && !catalog.isWidget(w.knownClass()) && w.className != "Spacer"))
+            wrong = Problem{
+                QStringLiteral("%1: no widget can be a %2").arg(w.name, w.knownClass()), place.file,
+                "Use a class that 'pipit catalog' lists, or say \"base\" and \"header\"", w.kept.line};
         else if (!w.children.isEmpty() && !Catalog::holds(w.knownClass()))
-            wrong = Problem{QStringLiteral("%1, a %2, holds no widgets").arg(w.name, w.knownClass()), place.file,
-                            "Put them into the window, a group, a frame or an area", w.kept.line};
+            wrong = Problem{QStringLiteral("%1, a %2, holds no widgets").arg(w.name, w.knownClass()),
+                            place.file, "Put them into the window, a group, a frame or an area", w.kept.line};
     });
     if (wrong)
         return *wrong;
     const auto named = p.named();
     for (const Reference &r : referencesIn(p))
         if (const QString text = complaint(r, named, p); !text.isEmpty())
-            return Problem{text.chopped(1), place.file, "Name something of the same window, or remove it", r.line};
+            return Problem{text.chopped(1), place.file, "Name something of the same window, or remove it",
+                           r.line};
     return Done{};
 }
 
 } // namespace
+
+static QString argumentName(qsizetype i)
+{
+    static const QStringList names = {"value", "second", "third", "fourth"};
+    return names.value(i, QStringLiteral("a%1").arg(i));
+}
 
 QString declarationOf(const Handler &h, const QString &function, const QString &className)
 {
@@ -184,14 +195,13 @@ QString declarationOf(const Handler &h, const QString &function, const QString &
                 .arg(h.result, function, h.input);
         return QStringLiteral("void %1%2(const Outcome<%3> &outcome)").arg(scope, function, h.result);
     }
-    static const QStringList names = {"value", "second", "third", "fourth"};
     QStringList arguments;
     if (!h.source.isEmpty())
         arguments << h.source + " *source";
     for (qsizetype i = 0; i < h.arguments.size(); ++i) {
         const QString type = h.arguments[i];
         const QString name = h.kind == HandlerKind::Event ? (i == 0 ? "source" : "event")
-                                                          : names.value(i, QStringLiteral("a%1").arg(i));
+                                                          : argumentName(i);
         arguments << type + (type.endsWith('*') || type.endsWith('&') ? "" : " ") + name;
     }
     return QStringLiteral("%1 %2%3(%4)")
@@ -218,10 +228,10 @@ QString stubText(const Project &p, const Handler &h)
                 comment = "// True: handled here. False: the widget handles the event itself.\n";
                 body = "    Q_UNUSED(source)\n    Q_UNUSED(event)\n    return false;\n";
             } else {
-                for (const char *name : {"source", "value", "second", "third", "fourth"})
-                    if (declarationOf(h, f).contains(
-                            QRegularExpression(QStringLiteral("\\b%1\\b").arg(name))))
-                        body += QStringLiteral("    Q_UNUSED(%1)\n").arg(name);
+                if (!h.source.isEmpty())
+                    body += "    Q_UNUSED(source)\n";
+                for (qsizetype n = 0; n < h.arguments.size(); ++n)
+                    body += "    Q_UNUSED(" + argumentName(n) + ")\n";
             }
         }
         out += '\n' + comment + declarationOf(h, f, work ? QString() : cls) + "\n{\n" + body + "}\n";
@@ -242,8 +252,8 @@ bool needsNetwork(const Project &project)
 
 QStringList toolkitHeaders(const Project &project, bool background)
 {
-    QSet<QString> classes{"QWidget",     "QApplication", "QVBoxLayout", "QHBoxLayout",
-                          "QPushButton", "QLabel",       "QLineEdit",   "QListWidget", "QTimer"};
+    QSet<QString> classes{"QWidget", "QApplication", "QVBoxLayout", "QHBoxLayout", "QPushButton",
+                          "QLabel",  "QLineEdit",    "QListWidget", "QTimer"};
     for (const WindowNode &w : project.windows)
         classes += classesIn(w);
     if (hasDrags(project))

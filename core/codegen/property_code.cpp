@@ -43,7 +43,8 @@ QByteArray fontCode(const QByteArray &name, const QString &text)
         out += "        font.setFamily(" + textLiteral(f->family) + ");\n";
     if (f->points)
         out += "        font.setPointSize(" + QByteArray::number(f->points) + ");\n";
-    for (auto [on, call] : {std::pair{f->bold, "setBold"}, {f->italic, "setItalic"}, {f->underline, "setUnderline"}})
+    for (auto [on, call] :
+         {std::pair{f->bold, "setBold"}, {f->italic, "setItalic"}, {f->underline, "setUnderline"}})
         if (on)
             out += QByteArray("        font.") + call + "(true);\n";
     return out + "        " + name + "->setFont(font);\n    }\n";
@@ -52,9 +53,10 @@ QByteArray fontCode(const QByteArray &name, const QString &text)
 QByteArray colourCode(const QByteArray &name, const QString &property, const QString &text)
 {
     const bool ink = property == "textColour";
-    QByteArray out = "    {\n        QPalette palette = " + name + "->palette();\n        const QColor colour(" +
-                     textLiteral(text) + ");\n";
-    for (const char *role : {ink ? "WindowText" : "Window", ink ? "Text" : "Base", ink ? "ButtonText" : "Button"})
+    QByteArray out = "    {\n        QPalette palette = " + name +
+                     "->palette();\n        const QColor colour(" + textLiteral(text) + ");\n";
+    for (const char *role :
+         {ink ? "WindowText" : "Window", ink ? "Text" : "Base", ink ? "ButtonText" : "Button"})
         out += QByteArray("        palette.setColor(QPalette::") + role + ", colour);\n";
     out += "        " + name + "->setPalette(palette);\n";
     if (!ink)
@@ -118,7 +120,8 @@ QByteArray propertyCode(const QByteArray &name, const QString &cls, const Proper
         return text.isEmpty() ? QByteArray() : pictureCode(name, *entry, text);
     if (entry->type == "QSize") {
         const QByteArray w = text.section('x', 0, 0).toUtf8(), h = text.section('x', 1).toUtf8();
-        return set + "QSize(" + QByteArray::number(w.toInt()) + ", " + QByteArray::number(h.toInt()) + "));\n";
+        return set + "QSize(" + QByteArray::number(w.toInt()) + ", " + QByteArray::number(h.toInt()) +
+               "));\n";
     }
     if (entry->type == "QSizePolicy")
         return "    " + name + "->setSizePolicy(QSizePolicy::" + text.section(' ', 0, 0).toUtf8() +

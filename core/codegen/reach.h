@@ -25,7 +25,8 @@ public:
     QString classOf(const QString &name, const QString &part = {}) const;
     QByteArray typeOf(const QString &name, const QString &part = {}) const;
     // "boardButton", "this", "fareDialog->okButton"; with `through` "w->boardButton".
-    QByteArray code(const QString &name, const QString &part, int window, const QByteArray &through = {}) const;
+    QByteArray code(const QString &name, const QString &part, int window,
+                    const QByteArray &through = {}) const;
     // Whether that part exists for this class.
     static bool hasPart(const QString &className, const QString &part);
 

@@ -32,11 +32,16 @@ MemberType memberType(const WidgetNode &w)
 QString toolkitHeader(const QString &cls)
 {
     static const QHash<QString, QString> modules = {
-        {"QTimer", "QtCore"},           {"QEvent", "QtCore"},
-        {"QFileSystemWatcher", "QtCore"}, {"QProcess", "QtCore"},
-        {"QStringListModel", "QtCore"}, {"QItemSelectionModel", "QtCore"},
-        {"QAction", "QtGui"},           {"QStandardItemModel", "QtGui"},
-        {"QPalette", "QtGui"},          {"QLocalSocket", "QtNetwork"},
+        {"QTimer", "QtCore"},
+        {"QEvent", "QtCore"},
+        {"QFileSystemWatcher", "QtCore"},
+        {"QProcess", "QtCore"},
+        {"QStringListModel", "QtCore"},
+        {"QItemSelectionModel", "QtCore"},
+        {"QAction", "QtGui"},
+        {"QStandardItemModel", "QtGui"},
+        {"QPalette", "QtGui"},
+        {"QLocalSocket", "QtNetwork"},
         {"QLocalServer", "QtNetwork"},
     };
     if (const auto it = modules.constFind(cls); it != modules.constEnd())
@@ -130,7 +135,8 @@ private:
         }
         layout(w, plan, owner);
         if (plan.inner)
-            line(name + (w.knownClass() == "QMainWindow" ? "->setCentralWidget(" : "->setWidget(") + owner + ");");
+            line(name + (w.knownClass() == "QMainWindow" ? "->setCentralWidget(" : "->setWidget(") + owner +
+                 ");");
         for (const Place &p : plan.places)
             attach(w, p, name);
     }
@@ -138,6 +144,8 @@ private:
     void attach(const WidgetNode &w, const Place &p, const QByteArray &name)
     {
         const QByteArray child = w.children[p.child].name.toUtf8(), cls = w.knownClass().toUtf8();
+        if (p.spacer)
+            return; // it is room in a layout, and here is none
         switch (p.attach) {
         case Attach::Page:
             line(name + (cls == "QTabWidget" ? "->addTab(" + child + ", " + textLiteral(p.title) + ");"
@@ -207,9 +215,10 @@ private:
         if (!p.align.isEmpty())
             align = "Qt::Alignment(Qt::" + p.align.toUtf8().replace("|", " | Qt::") + ')';
         if (p.spacer && layout != "grid")
-            return layout == "labelled" ? QByteArray("layout->addItem(new QSpacerItem(0, ") + num(p.size) + "));"
-                   : p.size             ? "layout->addSpacing(" + num(p.size) + ");"
-                                        : "layout->addStretch(" + num(p.stretch) + ");";
+            return layout == "labelled"
+                       ? QByteArray("layout->addItem(new QSpacerItem(0, ") + num(p.size) + "));"
+                   : p.size ? "layout->addSpacing(" + num(p.size) + ");"
+                            : "layout->addStretch(" + num(p.stretch) + ");";
         if (layout == "grid" && p.spacer)
             return "layout->addItem(new QSpacerItem(" + num(p.size) + ", " + num(p.size) +
                    ", QSizePolicy::Expanding, QSizePolicy::Expanding), " + num(p.row) + ", " + num(p.column) +
@@ -218,8 +227,8 @@ private:
             return "layout->addWidget(" + child + ", " + num(p.row) + ", " + num(p.column) + ", " +
                    num(p.rowSpan) + ", " + num(p.columnSpan) + ", " + align + ");";
         if (layout == "labelled")
-            return p.labelChild >= 0 ? "layout->addRow(" + w.children[p.labelChild].name.toUtf8() + ", " + child +
-                                           ");"
+            return p.labelChild >= 0
+                       ? "layout->addRow(" + w.children[p.labelChild].name.toUtf8() + ", " + child + ");"
                    : p.label.isEmpty() ? "layout->addRow(" + child + ");"
                                        : "layout->addRow(" + textLiteral(p.label) + ", " + child + ");";
         return "layout->addWidget(" + child + ", " + num(p.stretch) + ", " + align + ");";
@@ -308,6 +317,15 @@ QSet<QString> classesIn(const WindowNode &w)
         classes.insert(o.className);
     if (!w.timers.isEmpty())
         classes.insert("QTimer");
+    const QSet<QString> named = classes; // parts of these may be sources too
+    for (const QString &c : named) {
+        if (c == "QDialogButtonBox")
+            classes.insert("QPushButton");
+        if (c == "QMainWindow")
+            classes.insert("QDockWidget");
+        if (Catalog::get().inherits(c, "QAbstractItemView"))
+            classes.insert("QItemSelectionModel");
+    }
     return classes;
 }
 
@@ -348,7 +366,8 @@ QByteArray baseHeader(const Project &p, const WindowNode &w)
     for (const QString &h : sorted)
         own += "#include \"" + h.toUtf8() + "\"\n";
     const QByteArray name = w.className.toUtf8() + "Base";
-    return "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"wiring_support.h\"\n\n" +
+    return "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include "
+           "\"wiring_support.h\"\n\n" +
            own + includes(classesIn(w)) + '\n' + forward + "\nclass " + name + " : public " +
            w.root.className.toUtf8() + "\n{\npublic:\n    explicit " + name +
            "(QWidget *parent = nullptr);\n\n" + members + "};\n";

@@ -19,8 +19,8 @@ WiringWriter::WiringWriter(const Reach &reach, int window, const ProjectPlace &p
 
 Problem WiringWriter::at(const Connection &c, const QString &what, const QString &remedy) const
 {
-    return {QStringLiteral("Connection %1 (%2 · %3): %4").arg(c.id, c.subject(), c.what(), what), file_, remedy,
-            c.kept.line};
+    return {QStringLiteral("Connection %1 (%2 · %3): %4").arg(c.id, c.subject(), c.what(), what), file_,
+            remedy, c.kept.line};
 }
 
 void WiringWriter::line(const QByteArray &text)
@@ -114,8 +114,9 @@ Result<WiringWriter::Call> WiringWriter::handlerCall(const One &one, const Signa
     if (!h->source.isEmpty()) {
         if (!Catalog::get().inherits(reach_.classOf(one.source, c.part), h->source) &&
             QString::fromUtf8(reach_.typeOf(one.source, c.part)) != h->source)
-            return at(c, QStringLiteral("%1 wants a %2 as its source, but %3 is a %4")
-                             .arg(c.to, h->source, one.source, reach_.classOf(one.source, c.part)),
+            return at(c,
+                      QStringLiteral("%1 wants a %2 as its source, but %3 is a %4")
+                          .arg(c.to, h->source, one.source, reach_.classOf(one.source, c.part)),
                       "Connect it to another handler");
         source = reach_.code(one.source, c.part, index_);
     }
@@ -128,8 +129,9 @@ Result<WiringWriter::Call> WiringWriter::handlerCall(const One &one, const Signa
     const Conversion *how = n == 1 ? conversionFor(given[0], h->arguments[0]) : nullptr;
     const ConvertChoice choice = convertChoice(c.convert);
     if (!how || choice.words != how->words)
-        return at(c, QStringLiteral("%1 takes (%2), but %3 gives (%4)")
-                         .arg(c.to, h->arguments.join(", "), signal.name(), given.join(", ")),
+        return at(c,
+                  QStringLiteral("%1 takes (%2), but %3 gives (%4)")
+                      .arg(c.to, h->arguments.join(", "), signal.name(), given.join(", ")),
                   how ? QStringLiteral("Say how: as %1%2").arg(how->words, how->mayFail ? " else skip" : "")
                       : QStringLiteral("Choose another signal or handler"));
     const QByteArray value = how->code.arg("a0").toUtf8(), comma = source.isEmpty() ? "" : ", ";
@@ -169,12 +171,13 @@ Result<WiringWriter::Call> WiringWriter::memberCall(const One &one, const Signal
         if (m.name() != c.toMember && m.signature != c.toMember)
             continue;
         const QStringList wanted = m.types();
-        const QByteArray call =
-            QByteArray(toSignal ? "Q_EMIT " : "") + reach_.code(c.to, {}, index_) + "->" + m.name().toUtf8() + '(';
+        const QByteArray call = QByteArray(toSignal ? "Q_EMIT " : "") + reach_.code(c.to, {}, index_) + "->" +
+                                m.name().toUtf8() + '(';
         if (wanted.size() <= given.size() && given.mid(0, wanted.size()) == wanted)
             return Call{call + argumentNames(wanted.size(), "") + ");", parameterList(wanted),
                         argumentNames(wanted.size(), ", ")};
-        const Conversion *how = wanted.size() == 1 && !given.isEmpty() ? conversionFor(given[0], wanted[0]) : nullptr;
+        const Conversion *how =
+            wanted.size() == 1 && !given.isEmpty() ? conversionFor(given[0], wanted[0]) : nullptr;
         if (how && !how->mayFail && convertChoice(c.convert).words == how->words)
             return Call{call + how->code.arg("a0").toUtf8() + ");", parameterList({given[0]}), ", a0"};
     }
@@ -219,8 +222,8 @@ void WiringWriter::paced(const One &one, const Call &call, const QByteArray &con
     line("        connect(" + t + ", &QTimer::timeout, links_, [latest = " + latest +
          "] { if (*latest) (*latest)(); });");
     // Arguments are kept by value until the pause is over.
-    *body = (condition == "true" ? QByteArray() : "if (" + condition + ") { ") + "*latest = [this" + call.result +
-            "] { " + call.body + " }; " +
+    *body = (condition == "true" ? QByteArray() : "if (" + condition + ") { ") + "*latest = [this" +
+            call.result + "] { " + call.body + " }; " +
             (pause ? t + "->start();" : "if (!" + t + "->isActive()) " + t + "->start();") +
             (condition == "true" ? "" : " }");
 }
@@ -251,15 +254,15 @@ Outcome WiringWriter::signalConnection(const One &one)
         paced(one, *call, *condition, &body, &capture);
     } else {
         const Handler *h = c.targetKind == Connection::Target::Handler ? reach_.handler(c.to) : nullptr;
-        note(one, h && h->shape == Shape::Background ? c.to + "Take"
+        note(one, h && h->shape == Shape::Background         ? c.to + "Take"
                   : c.targetKind == Connection::Target::Open ? "open " + c.to
                                                              : c.target());
         if (*condition != "true")
             body = "if (" + *condition + ") { " + body + " }";
     }
-    line("        connect(" + reach_.code(one.source, c.part, index_) + ", " + pointer + ", links_, [" + capture +
-         ']' + (call->parameters.isEmpty() ? QByteArray() : '(' + call->parameters + ')') + " { " + body + " }" +
-         (c.pacing.kind == PacingKind::NextTurn ? ", Qt::QueuedConnection" : "") + ");");
+    line("        connect(" + reach_.code(one.source, c.part, index_) + ", " + pointer + ", links_, [" +
+         capture + ']' + (call->parameters.isEmpty() ? QByteArray() : '(' + call->parameters + ')') + " { " +
+         body + " }" + (c.pacing.kind == PacingKind::NextTurn ? ", Qt::QueuedConnection" : "") + ");");
     line("    }");
     return Done{};
 }
@@ -330,8 +333,8 @@ void WiringWriter::starts()
     const std::function<void(const WidgetNode &)> drags = [&](const WidgetNode &n) {
         if (const QString mime = n.textOf("dragType"); !mime.isEmpty()) {
             const QString carried = n.textOf("dragText");
-            line("    new wiring::DragSource(" + reach_.code(n.name, {}, index_) + ", " + textLiteral(mime) + ", \"" +
-                 (isIdentifier(carried) ? carried.toUtf8() : QByteArray("text")) + "\");");
+            line("    new wiring::DragSource(" + reach_.code(n.name, {}, index_) + ", " + textLiteral(mime) +
+                 ", \"" + (isIdentifier(carried) ? carried.toUtf8() : QByteArray("text")) + "\");");
         }
         for (const WidgetNode &child : n.children)
             drags(child);
@@ -356,18 +359,20 @@ void WiringWriter::starts()
 QByteArray WiringWriter::header() const
 {
     const QByteArray cls = w_.className.toUtf8();
-    QByteArray text = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" +
-                      w_.file.toUtf8() + ".h\"\n\n#include <QtCore/QPointer>\n#include <QtCore/QSet>\n\nclass " +
-                      wired_ + " final : public " + cls + "\n{\npublic:\n    explicit " + wired_ +
-                      "(QWidget *parent = nullptr);\n    ~" + wired_ + "() override;\n\nprivate:\n" +
-                      "    class Filter;\n    bool on(const char *connection) const { return off_.isEmpty() || "
-                      "!off_.contains(connection); }\n    void wire();\n    void connectAll();\n    void unwire();\n";
+    QByteArray text =
+        "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" + w_.file.toUtf8() +
+        ".h\"\n\n#include <QtCore/QPointer>\n#include <QtCore/QSet>\n\nclass " + wired_ + " final : public " +
+        cls + "\n{\npublic:\n    explicit " + wired_ + "(QWidget *parent = nullptr);\n    ~" + wired_ +
+        "() override;\n\nprivate:\n" +
+        "    class Filter;\n    bool on(const char *connection) const { return off_.isEmpty() || "
+        "!off_.contains(connection); }\n    void wire();\n    void connectAll();\n    void unwire();\n";
     for (const Handler *h : background_) {
         text += "    void start_" + h->name.toUtf8() + "();\n";
         if (h->again != "ignore")
             text += "    int queued_" + h->name.toUtf8() + " = 0;\n";
     }
-    return text + "    QObject *links_ = nullptr;\n    QSet<QByteArray> off_; // connections switched off\n};\n";
+    return text +
+           "    QObject *links_ = nullptr;\n    QSet<QByteArray> off_; // connections switched off\n};\n";
 }
 
 void WiringWriter::construction()
@@ -379,7 +384,8 @@ void WiringWriter::construction()
             const QByteArray n = p_.windows[i].root.name.toUtf8();
             line("    " + n + " = new " + p_.windows[i].className.toUtf8() + "Wired(this);");
             line("    " + n + "->setWindowFlag(" +
-                 (Catalog::get().inherits(p_.windows[i].root.className, "QDialog") ? "Qt::Dialog" : "Qt::Window") +
+                 (Catalog::get().inherits(p_.windows[i].root.className, "QDialog") ? "Qt::Dialog"
+                                                                                   : "Qt::Window") +
                  ");");
         }
     line("    wire();\n}\n");

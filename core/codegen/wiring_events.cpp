@@ -36,15 +36,17 @@ QByteArray WiringWriter::watchedTest(const One &one, const EventEntry &e) const
     if (one.c->scope == Connection::Scope::Application)
         return "beyond_ && watched->isWindowType()";
     if (one.c->scope == Connection::Scope::Window)
-        return "beyond_ && watched == " + reach_.code(one.source, {}, index_, "w") + "->window()->windowHandle()";
+        return "beyond_ && watched == " + reach_.code(one.source, {}, index_, "w") +
+               "->window()->windowHandle()";
     const bool viewport = onViewport(e, reach_.classOf(one.source), one.c->part);
-    return QByteArray(scoped_ ? "!beyond_ && " : "") + "watched == " +
-           reach_.code(one.source, viewport ? QString("viewport") : one.c->part, index_, "w");
+    return QByteArray(scoped_ ? "!beyond_ && " : "") +
+           "watched == " + reach_.code(one.source, viewport ? QString("viewport") : one.c->part, index_, "w");
 }
 
 QByteArray WiringWriter::callOf(const One &one) const
 {
-    return "w->" + one.c->to.toUtf8() + '(' + reach_.code(one.source, one.c->part == "viewport" ? QString() : one.c->part, index_, "w") + ", e)";
+    return "w->" + one.c->to.toUtf8() + '(' +
+           reach_.code(one.source, one.c->part == "viewport" ? QString() : one.c->part, index_, "w") + ", e)";
 }
 
 // The condition under which the handler is called, after everything about the connection was checked.
@@ -60,8 +62,8 @@ Result<QByteArray> WiringWriter::guard(const One &one, const EventEntry &e)
     if (h->kind != HandlerKind::Event || h->arguments.size() != 2)
         return at(c, QStringLiteral("%1 is no event handler").arg(c.to), "Connect it to an event handler");
     const QString wanted = h->arguments[0].chopped(2), source = reach_.classOf(one.source);
-    const bool fits = Catalog::get().inherits(source, wanted) ||
-                      QString::fromUtf8(reach_.typeOf(one.source)) == wanted;
+    const bool fits =
+        Catalog::get().inherits(source, wanted) || QString::fromUtf8(reach_.typeOf(one.source)) == wanted;
     if (h->arguments[1] != e.cppClass + " *" || !fits)
         return at(c,
                   QStringLiteral("%1 takes (%2), which does not fit a %3 of %4")
@@ -158,7 +160,8 @@ Outcome WiringWriter::eventFilter()
     line("    Filter(" + wired_ + " *window, [[maybe_unused]] bool beyond) : w(window)" +
          (scoped_ ? ", beyond_(beyond)" : "") + " {}\n");
     line("    bool eventFilter(QObject *watched, QEvent *event) override\n    {");
-    line("        if (event == passing_)\n            return false;\n        [[maybe_unused]] bool done = false;");
+    line("        if (event == passing_)\n            return false;\n        [[maybe_unused]] bool done = "
+         "false;");
     line("        switch (int(event->type())) {");
     for (auto it = byEvent.constBegin(); it != byEvent.constEnd(); ++it) {
         line("        case " + Catalog::get().event(it.key())->type.toUtf8() + ": {");

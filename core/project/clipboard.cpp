@@ -49,7 +49,8 @@ QByteArray Workspace::copy(const QStringList &objects) const
     QList<WidgetNode> chosen;
     QStringList all;
     for (const QString &name : objects)
-        if (const WidgetNode *w = project_.widget(name); w && project_.parentOf(name) && !all.contains(name)) {
+        if (const WidgetNode *w = project_.widget(name);
+            w && project_.parentOf(name) && !all.contains(name)) {
             QStringList inside;
             namesIn(*w, inside);
             chosen.removeIf([&](const WidgetNode &c) { return inside.contains(c.name); });
@@ -119,7 +120,8 @@ Result<QStringList> Workspace::paste(const QByteArray &text, const QString &pare
     if (parent->layout.isEmpty() && !Catalog::get().inherits(parent->knownClass(), "QMenu"))
         parent->layout = "column";
     for (const WidgetNode &w : std::as_const(made))
-        parent->children.insert(index < 0 || index > parent->children.size() ? parent->children.size() : index++, w);
+        parent->children.insert(
+            index < 0 || index > parent->children.size() ? parent->children.size() : index++, w);
     // References among what was pasted follow it; others stay where they lead somewhere.
     const auto named = p.named();
     for (auto it = names.begin(); it != names.end(); ++it)

@@ -88,9 +88,7 @@ Outcome setOnTimer(TimerNode &t, const QString &property, const QString &text)
         t.interval = n;
     else if (QStringList{"repeat", "precise", "autostart"}.contains(property) &&
              (text == "true" || text == "false"))
-        (property == "repeat"    ? t.repeat
-         : property == "precise" ? t.precise
-                                 : t.autostart) = text == "true";
+        (property == "repeat" ? t.repeat : property == "precise" ? t.precise : t.autostart) = text == "true";
     else
         return Problem{QStringLiteral("A timer cannot have %1=%2").arg(property.left(60), text.left(60)),
                        {},
@@ -175,7 +173,8 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
                 return value.problem();
             w.setProperty((*entry)->name, *value);
         }
-        if (QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog", "QMainWindow", "QScrollArea"}.contains(cls) &&
+        if (QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog", "QMainWindow", "QScrollArea"}.contains(
+                cls) &&
             w.layout.isEmpty() && w.property("frameShape") == nullptr)
             w.layout = "column";
         nodes.append(w);
@@ -224,7 +223,8 @@ Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWan
             for (const auto &[key, text] : r.properties)
                 if (auto ok = setOnTimer(t, key, text); !ok)
                     return ok.problem();
-            e.after.windows[std::max(0, project_.windowOf(parentName(project_, parentWanted)))].timers.append(t);
+            e.after.windows[std::max(0, project_.windowOf(parentName(project_, parentWanted)))].timers.append(
+                t);
             names << x.name;
         }
         if (auto ok = apply(std::move(e)); !ok)
@@ -236,14 +236,17 @@ Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWan
     const QString word = r.words.simplified().toLower();
     const bool window = word == "window" || word == "main window" || (cls == "QDialog" && r.base.isEmpty()) ||
                         cls == "QMainWindow";
-    const int at = std::max(0, project_.windowOf(parentName(project_, r.parent.isEmpty() ? parentWanted : r.parent)));
+    const int at =
+        std::max(0, project_.windowOf(parentName(project_, r.parent.isEmpty() ? parentWanted : r.parent)));
     for (WidgetNode &w : *nodes) {
         names << w.name;
         if (window) {
             w.id = e.after.newId("w");
             const WindowNode made = windowNode(w);
-            if (auto ok = checkNewName(e.after, made.className); !ok || e.after.windowNamed(made.className) >= 0)
-                return Problem{QStringLiteral("A window's class would be named '%1', which is taken").arg(made.className),
+            if (auto ok = checkNewName(e.after, made.className);
+                !ok || e.after.windowNamed(made.className) >= 0)
+                return Problem{QStringLiteral("A window's class would be named '%1', which is taken")
+                                   .arg(made.className),
                                {},
                                "Choose another name"};
             e.after.windows.append(made);
@@ -271,7 +274,8 @@ Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWan
         return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->knownClass()),
                        {},
                        "Add it to the window, a group, a frame or an area"};
-    if (parent->layout.isEmpty() && QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog"}.contains(parent->knownClass()))
+    if (parent->layout.isEmpty() &&
+        QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog"}.contains(parent->knownClass()))
         parent->layout = "column";
     for (const WidgetNode &w : *nodes) {
         if (index < 0 || index > parent->children.size())
@@ -330,7 +334,9 @@ Result<QStringList> Workspace::setProperties(const QString &selector, const QStr
         names << selector;
     }
     if (names.isEmpty())
-        return Problem{QStringLiteral("'%1' matches nothing").arg(selector.left(80)), {}, "See 'pipit show' for the names"};
+        return Problem{QStringLiteral("'%1' matches nothing").arg(selector.left(80)),
+                       {},
+                       "See 'pipit show' for the names"};
     Edit e{(text.isNull() ? "reset " : "set ") + property + " of " + selector, {}, project_, {}};
     for (const QString &n : std::as_const(names))
         if (auto ok = setOn(e.after, n, property, text); !ok)
@@ -370,7 +376,8 @@ Outcome Workspace::removeAll(const QStringList &objects)
                    w.objects.removeIf([&](const ObjectNode &o) { return o.name == object; }) > 0) {
             gone << object;
         } else if (!removeFrom(w.root, object, gone)) {
-            return Problem{QStringLiteral("%1 belongs to a handler").arg(object), {}, "Change the handler's shape"};
+            return Problem{
+                QStringLiteral("%1 belongs to a handler").arg(object), {}, "Change the handler's shape"};
         }
     }
     const QSet<QString> dead(gone.begin(), gone.end());
@@ -418,8 +425,10 @@ Outcome Workspace::move(const QString &widget, const QString &parent, int index)
     for (const char *cell : {"row", "column"})
         if (from->name != into)
             moved.setProperty(cell, Json());
-    target->children.insert(index < 0 || index > target->children.size() ? target->children.size() : index, moved);
-    if (target->layout.isEmpty() && QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog"}.contains(target->knownClass()))
+    target->children.insert(index < 0 || index > target->children.size() ? target->children.size() : index,
+                            moved);
+    if (target->layout.isEmpty() &&
+        QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog"}.contains(target->knownClass()))
         target->layout = "column";
     return apply(std::move(e));
 }

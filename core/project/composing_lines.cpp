@@ -78,7 +78,8 @@ QString widgetSentence(const WidgetNode &w)
         const QStringList rows = items.split('\n');
         s += rows.size() <= 4 ? " of " + rows.join(", ") : QStringLiteral(" of %1 rows").arg(rows.size());
     }
-    if (const QString icon = w.textOf("icon").isEmpty() ? w.textOf("pixmap") : w.textOf("icon"); !icon.isEmpty())
+    if (const QString icon = w.textOf("icon").isEmpty() ? w.textOf("pixmap") : w.textOf("icon");
+        !icon.isEmpty())
         s += " with " + icon;
     if (const QString a = w.textOf("actions"); !a.isEmpty())
         s += " with " + a;
@@ -121,8 +122,9 @@ QString objectSentence(const ObjectNode &o)
 
 QString timerSentence(const TimerNode &t)
 {
-    return t.name + (t.repeat ? QStringLiteral(", a timer every %1 ms").arg(t.interval)
-                              : QStringLiteral(", a timer once after %1 ms").arg(t.interval)) +
+    return t.name +
+           (t.repeat ? QStringLiteral(", a timer every %1 ms").arg(t.interval)
+                     : QStringLiteral(", a timer once after %1 ms").arg(t.interval)) +
            (t.precise ? ", precise" : "") + (t.autostart ? "" : ", not started by itself");
 }
 
@@ -135,7 +137,8 @@ Result<AddRequest> parseAddLine(const QString &whole)
     AddRequest r;
     static const QRegularExpression into("\\s+in\\s+([A-Za-z]\\w*|\\.)$"),
         own("\\s+from\\s+(\\S+)\\s+like\\s+([^\"=]+?)$"),
-        property("\\s+([A-Za-z]\\w*)=(\"(?:[^\"\\\\]|\\\\.)*\"|\\S*)$"), text("\\s+\"((?:[^\"\\\\]|\\\\.)*)\"$"),
+        property("\\s+([A-Za-z]\\w*)=(\"(?:[^\"\\\\]|\\\\.)*\"|\\S*)$"),
+        text("\\s+\"((?:[^\"\\\\]|\\\\.)*)\"$"),
         head("^(.+?)\\s+([A-Za-z][\\w]*(?:\\{[^{}]*\\}\\w*)?|\\{[^{}]*\\}\\w*)$");
     const auto unquoted = [](QString s) {
         if (s.startsWith('"'))
@@ -176,9 +179,10 @@ Result<AddRequest> parseAddLine(const QString &whole)
     r.name = m.captured(2);
     if (!r.base.isEmpty() ? !isIdentifier(r.words) || Catalog::get().classFor(r.base).isEmpty()
                           : Catalog::get().classFor(r.words).isEmpty())
-        return Problem{QStringLiteral("No widget is known as '%1'").arg((r.base.isEmpty() ? r.words : r.base).left(60)),
-                       {},
-                       "Use a class or a plain word, such as button, label, field, list"};
+        return Problem{
+            QStringLiteral("No widget is known as '%1'").arg((r.base.isEmpty() ? r.words : r.base).left(60)),
+            {},
+            "Use a class or a plain word, such as button, label, field, list"};
     return r;
 }
 
@@ -188,7 +192,8 @@ namespace
 // Where the property's words end: the longest words that name one.
 Result<SetRequest> oneSetting(const Project &p, const QString &subject, const QString &text)
 {
-    static const QRegularExpression assigned("^([A-Za-z]\\w*)\\s*=\\s*(.*)$", QRegularExpression::DotMatchesEverythingOption);
+    static const QRegularExpression assigned("^([A-Za-z]\\w*)\\s*=\\s*(.*)$",
+                                             QRegularExpression::DotMatchesEverythingOption);
     SetRequest r;
     r.subject = subject;
     QString t = text.trimmed();
@@ -212,7 +217,8 @@ Result<SetRequest> oneSetting(const Project &p, const QString &subject, const QS
     for (qsizetype n = std::min<qsizetype>(words.size(), 5); n > 0; --n) {
         const QString name = words.mid(0, n).join(' ');
         const bool fits = cls.isEmpty() ? n == 1 : bool(propertyFor(cls, name));
-        const bool timer = cls == "QTimer" && QStringList{"interval", "repeat", "precise", "autostart"}.contains(name);
+        const bool timer =
+            cls == "QTimer" && QStringList{"interval", "repeat", "precise", "autostart"}.contains(name);
         if (!fits && !timer && name != "layout")
             continue;
         r.property = name;
@@ -237,7 +243,8 @@ Result<QList<SetRequest>> parseSetLine(const Project &p, const QString &whole, c
     QString text = whole.trimmed(), subject = subjectGiven;
     if (const auto m = named.match(text); m.hasMatch()) {
         const QString who = m.captured(1).trimmed();
-        if (!p.classOf(who).isEmpty() || looksLikeSelector(who) || Catalog::get().has(who) || subject.isEmpty()) {
+        if (!p.classOf(who).isEmpty() || looksLikeSelector(who) || Catalog::get().has(who) ||
+            subject.isEmpty()) {
             subject = who;
             text = m.captured(2);
         }

@@ -58,7 +58,8 @@ Result<ConditionTerm> eventTerm(const QString &t, const QString &eventClass, boo
             return noFit(t, "names an unknown modifier", "Use Ctrl, Shift, Alt or Meta, as in key Ctrl+S");
         c.word = keyNamed(m.captured(2));
         if (c.word.isEmpty())
-            return noFit(t, "names an unknown key", "Use a key's name, such as Return, Escape, F1, Left or S");
+            return noFit(t, "names an unknown key",
+                         "Use a key's name, such as Return, Escape, F1, Left or S");
         return c;
     }
     if (const auto m = button.match(t); m.hasMatch()) {

@@ -13,10 +13,10 @@ namespace pipit
 struct ConditionTerm {
     enum Kind { Key, Modifiers, Button, MimeType, NotRepeated, TextEmpty, TextIs, Value, Checked };
     Kind kind = Key;
-    bool negated = false;        // text not empty, not checked
-    QString object;              // whose state; empty: the source's
-    QString word;                // the key's name, the button, the MIME type, the text
-    QStringList modifiers;       // "Ctrl", "Shift", "Alt", "Meta"; of Key and Modifiers
+    bool negated = false;              // text not empty, not checked
+    QString object;                    // whose state; empty: the source's
+    QString word;                      // the key's name, the button, the MIME type, the text
+    QStringList modifiers;             // "Ctrl", "Shift", "Alt", "Meta"; of Key and Modifiers
     std::optional<double> least, most; // of Value
 };
 

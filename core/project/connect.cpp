@@ -116,7 +116,8 @@ Outcome fits(const Handler &h, const QString &cls, const Choice &choice, const Q
     if (h.shape == Shape::Background)
         return Done{};
     if (!h.source.isEmpty() && !Catalog::get().inherits(cls, h.source))
-        return no(QStringLiteral("%1 wants a %2 as its source, but this is a %3").arg(h.name, h.source, cls), another);
+        return no(QStringLiteral("%1 wants a %2 as its source, but this is a %3").arg(h.name, h.source, cls),
+                  another);
     const QStringList given = choice.signal->types();
     if (h.arguments.size() <= given.size() && given.mid(0, h.arguments.size()) == h.arguments)
         return Done{};
@@ -155,7 +156,8 @@ Outcome checkOptions(const ConnectRequest &r, const Choice &choice)
         return Problem{"Only a drop accepts something", {}, "Leave it out, or connect drop"};
     auto condition = parseCondition(r.when, choice.event ? choice.event->cppClass : QString());
     if (!condition)
-        return Problem{"For " + choice.stored + ' ' + condition.problem().what, {}, condition.problem().remedy};
+        return Problem{
+            "For " + choice.stored + ' ' + condition.problem().what, {}, condition.problem().remedy};
     return Done{};
 }
 
@@ -184,9 +186,10 @@ Result<Connected> Workspace::connect(const ConnectRequest &r)
         if (!reach.find(all[0].name))
             return unknownObject(project_, all[0].name);
         if (!Reach::hasPart(reach.classOf(all[0].name), part))
-            return Problem{QStringLiteral("%1 has no part '%2'").arg(all[0].name, part.left(60)),
-                           {},
-                           "Use viewport for scrolling views, selection for lists, a button for a button box"};
+            return Problem{
+                QStringLiteral("%1 has no part '%2'").arg(all[0].name, part.left(60)),
+                {},
+                "Use viewport for scrolling views, selection for lists, a button for a button box"};
     }
     // Which of them have it, and as what; those that have not are left over.
     std::optional<Choice> choice;
@@ -239,7 +242,8 @@ Result<Connected> Workspace::connect(const ConnectRequest &r)
                 if (s.name() == c.toMember)
                     c.targetKind = Connection::Target::Signal;
         if (choice->event)
-            return Problem{"An event can only go to a handler", {}, "Connect it to a handler that calls the slot"};
+            return Problem{
+                "An event can only go to a handler", {}, "Connect it to a handler that calls the slot"};
         Project trial = e.after; // whether it can be generated, without what else is unfinished
         trial.connections = {c};
         const Reach after(trial);

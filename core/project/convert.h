@@ -10,10 +10,10 @@ namespace pipit
 {
 
 struct Conversion {
-    QString from, to; // types as parameters have them: "const QString &", "int"
-    QString words;    // "number": what the connection says
+    QString from, to;     // types as parameters have them: "const QString &", "int"
+    QString words;        // "number": what the connection says
     bool mayFail = false; // then the connection also says what to do: "number else skip"
-    QString code;     // C++ expression on %1; one that may fail sets `ok`
+    QString code;         // C++ expression on %1; one that may fail sets `ok`
 };
 
 const QList<Conversion> &conversions();

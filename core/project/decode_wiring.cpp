@@ -108,8 +108,8 @@ Connection Decoder::connection(const Json &o)
 Handler Decoder::handler(const Json &o)
 {
     Handler h;
-    h.kept =
-        keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "window", "input", "result", "again"});
+    h.kept = keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "window", "input",
+                      "result", "again"});
     h.id = id(o, "A handler");
     h.name = text(o, "name", "A handler");
     name(h.name, "The handler name", o.line());

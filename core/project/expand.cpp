@@ -25,7 +25,8 @@ Result<QList<Expansion>> expandName(const QString &pattern)
             return Problem{"At most 1,000 can be made at once", {}, "Make them in parts"};
         const bool padded = r.captured(1).size() == r.captured(2).size() && r.captured(1).startsWith('0');
         for (int i = from; from <= to ? i <= to : i >= to; i += from <= to ? 1 : -1)
-            values << (padded ? QString::number(i).rightJustified(r.captured(1).size(), '0') : QString::number(i));
+            values << (padded ? QString::number(i).rightJustified(r.captured(1).size(), '0')
+                              : QString::number(i));
     } else {
         for (const QString &v : m.captured(2).split(','))
             values << v.trimmed();

@@ -101,8 +101,8 @@ void Checker::connections()
     for (const Connection &c : p_.connections) {
         auto all = reach_.sources(c);
         if (!all) {
-            say("bad-selector", Severity::Error, c.id, what(c) + ": " + all.problem().what + '.', all.problem().remedy + '.',
-                c.kept.line);
+            say("bad-selector", Severity::Error, c.id, what(c) + ": " + all.problem().what + '.',
+                all.problem().remedy + '.', c.kept.line);
             continue;
         }
         if (all->isEmpty())
@@ -112,7 +112,8 @@ void Checker::connections()
                 .mend = Finding::Mend::RemoveConnection;
         connection(c, *all);
         for (const QString &s : *all) {
-            const QString key = QStringList{s, c.part, c.what(), c.when, c.target(), c.after ? "1" : ""}.join('|');
+            const QString key =
+                QStringList{s, c.part, c.what(), c.when, c.target(), c.after ? "1" : ""}.join('|');
             if (seen.contains(key) && seen.value(key) != c.id)
                 say("duplicate-connection", Severity::Warning, c.id,
                     QStringLiteral("%1 · %2 calls %3 twice.").arg(s, c.what(), c.target()),
@@ -125,7 +126,8 @@ void Checker::connections()
 
 void Checker::connection(const Connection &c, const QStringList &sources)
 {
-    const EventEntry *event = c.sourceKind == Connection::Source::Event ? Catalog::get().event(c.event) : nullptr;
+    const EventEntry *event =
+        c.sourceKind == Connection::Source::Event ? Catalog::get().event(c.event) : nullptr;
     if (c.sourceKind == Connection::Source::Event && !event)
         say("unknown-event", Severity::Error, c.id,
             what(c) + QStringLiteral(": there is no event '%1'.").arg(c.event), {}, c.kept.line);
@@ -167,20 +169,23 @@ void Checker::connection(const Connection &c, const QStringList &sources)
     }
 }
 
-void Checker::target(const Connection &c, const QString &source, const SignalEntry *signal, const EventEntry *event)
+void Checker::target(const Connection &c, const QString &source, const SignalEntry *signal,
+                     const EventEntry *event)
 {
     if (c.targetKind == Connection::Target::Open) {
         const Project::Named *n = reach_.find(c.to);
         if (!n || p_.windows[n->window].root.name != c.to || n->window == 0)
             say("unknown-name", Severity::Error, c.id,
-                QStringLiteral("%1 · %2 opens %3: there is no such other window.").arg(c.subject(), c.what(), c.to),
+                QStringLiteral("%1 · %2 opens %3: there is no such other window.")
+                    .arg(c.subject(), c.what(), c.to),
                 "Add the window, or remove the connection.", c.kept.line);
         return;
     }
     if (c.targetKind != Connection::Target::Handler) {
         const QString cls = reach_.classOf(c.to);
         if (cls.isEmpty()) {
-            say("unknown-name", Severity::Error, c.id, what(c) + QStringLiteral(": there is no widget '%1'.").arg(c.to),
+            say("unknown-name", Severity::Error, c.id,
+                what(c) + QStringLiteral(": there is no widget '%1'.").arg(c.to),
                 didYouMean(nearestName(c.to, reach_.names())), c.kept.line);
             return;
         }
@@ -190,7 +195,8 @@ void Checker::target(const Connection &c, const QString &source, const SignalEnt
             names << m.name() << m.signature;
         if (!names.contains(c.toMember))
             say("unknown-slot", Severity::Error, c.id,
-                what(c) + QStringLiteral(": a %1 has no %2 '%3'.").arg(cls, slot ? "slot" : "signal", c.toMember),
+                what(c) +
+                    QStringLiteral(": a %1 has no %2 '%3'.").arg(cls, slot ? "slot" : "signal", c.toMember),
                 didYouMean(nearestName(c.toMember, names)), c.kept.line);
         return;
     }
@@ -241,8 +247,9 @@ void Checker::handlers()
         for (const QString &f : h.functions()) // by hand, from the user's own code
             called = called || code_.does("this", {f.toUtf8().constData()});
         if (!called)
-            say("dead-handler", Severity::Warning, h.name, QStringLiteral("No connection calls %1.").arg(h.name),
-                "Connect something to it.", h.kept.line);
+            say("dead-handler", Severity::Warning, h.name,
+                QStringLiteral("No connection calls %1.").arg(h.name), "Connect something to it.",
+                h.kept.line);
         if (const auto it = code_.unreadable.constFind(h.file); it != code_.unreadable.constEnd()) {
             say("unreadable-file", Severity::Error, h.name, it->text(), {}, h.kept.line);
             continue;
@@ -289,12 +296,15 @@ void Checker::handlerBody(const Handler &h)
         for (const One &one : ones_)
             if (one.c->to == h.name && !events.contains(one.c->event))
                 events << one.c->event;
-        const bool matters = events.contains("drag enter") || events.contains("drop") || events.contains("shortcut check");
-        const QString body = code_.code.value(h.file).mid(found->bodyOpen, found->bodyClose - found->bodyOpen);
+        const bool matters =
+            events.contains("drag enter") || events.contains("drop") || events.contains("shortcut check");
+        const QString body =
+            code_.code.value(h.file).mid(found->bodyOpen, found->bodyClose - found->bodyOpen);
         static const QRegularExpression returns("\\breturn\\s+(?!false\\s*;)");
         if (matters && !returns.match(body).hasMatch())
             say("never-handled", Severity::Warning, h.name,
-                QStringLiteral("%1 never says that it handled the %2, so it is always refused.").arg(h.name, events.first()),
+                QStringLiteral("%1 never says that it handled the %2, so it is always refused.")
+                    .arg(h.name, events.first()),
                 "Return true where it is to be accepted.", h.kept.line);
     }
 }
@@ -317,9 +327,7 @@ QList<Finding> Checker::run()
 
 QString severityWord(Finding::Severity s)
 {
-    return s == Finding::Severity::Error     ? "error"
-           : s == Finding::Severity::Warning ? "warning"
-                                             : "hint";
+    return s == Finding::Severity::Error ? "error" : s == Finding::Severity::Warning ? "warning" : "hint";
 }
 
 QList<Finding> findingsOf(const Project &project, UserFiles &files)
@@ -329,12 +337,14 @@ QList<Finding> findingsOf(const Project &project, UserFiles &files)
 
 QStringList findingKinds()
 {
-    return {"bad-condition",     "bad-selector",       "broken-reference", "dead-handler",     "disabled-source",
-            "drag-source-missing", "drop-not-accepted", "duplicate-connection", "empty-selector", "half-pair",
-            "hides-member",      "key-conflict",       "missing-handler",  "missing-model",    "near-name",
-            "never-handled",     "not-checkable",      "nothing-connected", "shadowed-key",    "timer-never-started",
-            "timer-too-fast",    "unknown-event",      "unknown-handler",  "unknown-name",     "unknown-signal",
-            "unknown-slot",      "unreadable-file",    "window-never-opened", "wrong-signature"};
+    return {"bad-condition",   "bad-selector",        "broken-reference",  "dead-handler",
+            "disabled-source", "drag-source-missing", "drop-not-accepted", "duplicate-connection",
+            "empty-selector",  "half-pair",           "hides-member",      "key-conflict",
+            "missing-handler", "missing-model",       "near-name",         "never-handled",
+            "not-checkable",   "nothing-connected",   "shadowed-key",      "timer-never-started",
+            "timer-too-fast",  "unknown-event",       "unknown-handler",   "unknown-name",
+            "unknown-signal",  "unknown-slot",        "unreadable-file",   "window-never-opened",
+            "wrong-signature"};
 }
 
 Outcome mend(Workspace &w, const Finding &f)

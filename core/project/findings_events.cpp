@@ -14,7 +14,8 @@ void Checker::keys()
         for (const KeyUse &use : shortcutsIn(p_, w)) {
             if (const auto it = seen.constFind(use.keys); it != seen.constEnd() && it->owner != use.owner)
                 say("key-conflict", Severity::Warning, use.owner,
-                    QStringLiteral("%1, and %2: neither is certain to be heard.").arg(use.sentence, it->sentence),
+                    QStringLiteral("%1, and %2: neither is certain to be heard.")
+                        .arg(use.sentence, it->sentence),
                     "Give one of them another key.", 0);
             seen.insert(use.keys, use);
         }
@@ -46,9 +47,10 @@ void Checker::drags()
         const WidgetNode *w = p_.widget(one.source);
         const Json *accepts = w ? w->property("acceptDrops") : nullptr;
         if (w && (!accepts || !accepts->toBool()) && !code_.does(one.source, {"setAcceptDrops"})) {
-            Finding &f = say("drop-not-accepted", Severity::Error, one.c->id,
-                             QStringLiteral("%1 · %2 never comes: %1 takes no drops.").arg(one.source, one.c->event),
-                             "Set acceptDrops.", one.c->kept.line);
+            Finding &f =
+                say("drop-not-accepted", Severity::Error, one.c->id,
+                    QStringLiteral("%1 · %2 never comes: %1 takes no drops.").arg(one.source, one.c->event),
+                    "Set acceptDrops.", one.c->kept.line);
             f.mend = Finding::Mend::SetProperty;
             f.where = one.source;
             f.with = QStringList{"acceptDrops", "true"};
@@ -62,7 +64,8 @@ void Checker::drags()
                 say("drag-source-missing", Severity::Warning, one.c->id,
                     QStringLiteral("%1 waits for a drop of %2, but nothing here can be dragged as that.")
                         .arg(one.source, t.word),
-                    QStringLiteral("Set dragType=%1 where it is dragged from.").arg(t.word), one.c->kept.line);
+                    QStringLiteral("Set dragType=%1 where it is dragged from.").arg(t.word),
+                    one.c->kept.line);
         }
     }
 }
@@ -81,7 +84,9 @@ void Checker::pairs()
             if (it->contains(QLatin1String(pair.first)) && !it->contains(QLatin1String(pair.second)))
                 say("half-pair", Severity::Hint, it.key(),
                     QStringLiteral("%1 %2.").arg(it.key(), QLatin1String(pair.says)),
-                    QStringLiteral("Connect %1 too, or leave it if that is meant.").arg(QLatin1String(pair.second)), 0);
+                    QStringLiteral("Connect %1 too, or leave it if that is meant.")
+                        .arg(QLatin1String(pair.second)),
+                    0);
     for (const WindowNode &w : p_.windows)
         for (const TimerNode &t : w.timers) {
             const bool started = called(t.name, "start") || code_.does(t.name, {"start"});
@@ -101,14 +106,16 @@ void Checker::enabledness()
         if (called(name, "setEnabled") || called(name, "setDisabled") ||
             code_.does(name, {"setEnabled", "setDisabled"}))
             return;
-        Finding &f = say("disabled-source", Severity::Warning, name,
-                         QStringLiteral("%1 is disabled and nothing enables it, so what is connected to it never comes.")
-                             .arg(name),
-                         "Enable it, or connect something to its setEnabled slot.", line);
+        Finding &f = say(
+            "disabled-source", Severity::Warning, name,
+            QStringLiteral("%1 is disabled and nothing enables it, so what is connected to it never comes.")
+                .arg(name),
+            "Enable it, or connect something to its setEnabled slot.", line);
         f.mend = Finding::Mend::SetProperty;
         f.with = QStringList{"enabled", "true"};
     };
-    p_.eachWidget([&](const WidgetNode &w, const WidgetNode *) { check(w.name, w.property("enabled"), w.kept.line); });
+    p_.eachWidget(
+        [&](const WidgetNode &w, const WidgetNode *) { check(w.name, w.property("enabled"), w.kept.line); });
     for (const WindowNode &w : p_.windows)
         for (const ObjectNode &o : w.objects)
             check(o.name, o.property("enabled"), o.kept.line);

@@ -42,7 +42,8 @@ private:
     // findings.cpp
     void connections();
     void connection(const Connection &c, const QStringList &sources);
-    void target(const Connection &c, const QString &source, const SignalEntry *signal, const EventEntry *event);
+    void target(const Connection &c, const QString &source, const SignalEntry *signal,
+                const EventEntry *event);
     void handlers();
     void handlerBody(const Handler &h);
     // findings_objects.cpp
@@ -59,7 +60,10 @@ private:
     void pairs();
     void enabledness();
 
-    bool hears(const QString &source, const QString &what) const { return heard_.value(source).contains(what); }
+    bool hears(const QString &source, const QString &what) const
+    {
+        return heard_.value(source).contains(what);
+    }
     bool called(const QString &object, const QString &member) const
     {
         return slots_.value(object).contains(member);
@@ -69,8 +73,8 @@ private:
     Reach reach_;
     CodeUse code_;
     QList<One> ones_;
-    QHash<QString, QSet<QString>> heard_;  // source → signals and events connected
-    QHash<QString, QSet<QString>> slots_;  // object → slots that connections call
+    QHash<QString, QSet<QString>> heard_; // source → signals and events connected
+    QHash<QString, QSet<QString>> slots_; // object → slots that connections call
     QSet<QString> calledHandlers_, opened_;
     QList<Reference> references_;
     QList<Finding> out_;

@@ -14,9 +14,9 @@ QString normalKeys(const QString &text)
         parts << "Plus";
     if (parts.isEmpty())
         return {};
-    static const QHash<QString, QString> same = {{"Del", "Delete"},    {"Ins", "Insert"},  {"Esc", "Escape"},
-                                                 {"PgUp", "PageUp"},   {"PgDown", "PageDown"},
-                                                 {"Enter", "Return"}};
+    static const QHash<QString, QString> same = {{"Del", "Delete"},      {"Ins", "Insert"},
+                                                 {"Esc", "Escape"},      {"PgUp", "PageUp"},
+                                                 {"PgDown", "PageDown"}, {"Enter", "Return"}};
     QString key = parts.takeLast().trimmed();
     key = same.value(key, key);
     const QString known = keyNamed(key);
@@ -47,7 +47,8 @@ void fromWidgets(const WidgetNode &w, QList<KeyUse> &out)
     const Catalog &c = Catalog::get();
     const QString cls = w.knownClass();
     if (const QString keys = w.textOf("shortcut"); !keys.isEmpty() && c.inherits(cls, "QAbstractButton"))
-        out.append({normalKeys(keys), w.name, QStringLiteral("%1 has the shortcut %2").arg(w.name, keys), true});
+        out.append(
+            {normalKeys(keys), w.name, QStringLiteral("%1 has the shortcut %2").arg(w.name, keys), true});
     const bool button = c.inherits(cls, "QAbstractButton") || cls == "QGroupBox";
     const bool label = cls == "QLabel" && !w.textOf("buddy").isEmpty();
     const bool menu = cls == "QMenu";
@@ -82,9 +83,9 @@ QString ownUse(const QString &cls, const QString &keys)
     const bool field = c.inherits(cls, "QLineEdit") || c.inherits(cls, "QAbstractSpinBox");
     const bool page = c.inherits(cls, "QTextEdit") || c.inherits(cls, "QPlainTextEdit");
     static const QHash<QString, QString> editing = {
-        {"Ctrl+X", "cuts"},          {"Ctrl+C", "copies"},         {"Ctrl+V", "pastes"},
-        {"Ctrl+Z", "undoes typing"}, {"Ctrl+Y", "redoes typing"},  {"Ctrl+Shift+Z", "redoes typing"},
-        {"Ctrl+A", "selects all"},   {"Backspace", "deletes"},     {"Delete", "deletes"},
+        {"Ctrl+X", "cuts"},           {"Ctrl+C", "copies"},          {"Ctrl+V", "pastes"},
+        {"Ctrl+Z", "undoes typing"},  {"Ctrl+Y", "redoes typing"},   {"Ctrl+Shift+Z", "redoes typing"},
+        {"Ctrl+A", "selects all"},    {"Backspace", "deletes"},      {"Delete", "deletes"},
         {"Left", "moves the cursor"}, {"Right", "moves the cursor"}, {"Home", "goes to the beginning"},
         {"End", "goes to the end"}};
     if (field || page)
@@ -96,7 +97,8 @@ QString ownUse(const QString &cls, const QString &keys)
         return QStringLiteral("Return in a %1 ends the typing").arg(plainWordFor(cls));
     if (c.inherits(cls, "QAbstractButton") && keys == "Space")
         return QStringLiteral("Space on a %1 clicks it").arg(plainWordFor(cls));
-    const bool moves = QStringList{"Up", "Down", "Left", "Right", "Home", "End", "PageUp", "PageDown"}.contains(keys);
+    const bool moves =
+        QStringList{"Up", "Down", "Left", "Right", "Home", "End", "PageUp", "PageDown"}.contains(keys);
     if (moves && (c.inherits(cls, "QAbstractItemView") || c.inherits(cls, "QAbstractSlider") ||
                   c.inherits(cls, "QAbstractSpinBox") || c.inherits(cls, "QComboBox")))
         return QStringLiteral("%1 moves in a %2").arg(keys, plainWordFor(cls));
@@ -142,7 +144,8 @@ QStringList keyNotes(const Project &p, const Connection &c)
     QStringList said; // what it takes from the widgets of the window
     p.eachWidget([&](const WidgetNode &w, const WidgetNode *) {
         const QString use = ownUse(w.knownClass(), keys);
-        if (!use.isEmpty() && !said.contains(use) && (c.scope == Connection::Scope::Application || p.windowOf(w.name) == at))
+        if (!use.isEmpty() && !said.contains(use) &&
+            (c.scope == Connection::Scope::Application || p.windowOf(w.name) == at))
             said << use;
     });
     for (const QString &use : std::as_const(said))

@@ -54,8 +54,8 @@ public:
         for (const WidgetNode &c : w.children) {
             columns_ = std::max(columns_, numberOf(c, "column", 0) + numberOf(c, "columnSpan", 1));
             if (numberOf(c, "row", -1) >= 0)
-                take(numberOf(c, "row", 0), std::max(0, numberOf(c, "column", 0)),
-                     numberOf(c, "rowSpan", 1), numberOf(c, "columnSpan", 1));
+                take(numberOf(c, "row", 0), std::max(0, numberOf(c, "column", 0)), numberOf(c, "rowSpan", 1),
+                     numberOf(c, "columnSpan", 1));
         }
         columns_ = std::min(columns_, 1000);
     }
@@ -96,8 +96,8 @@ private:
 
 bool isPlacing(const QString &p)
 {
-    static const QSet<QString> names = {"row",          "column",    "rowSpan",       "columnSpan",
-                                        "stretch",      "label",     "tabTitle",      "align",
+    static const QSet<QString> names = {"row",           "column",        "rowSpan",   "columnSpan",
+                                        "stretch",       "label",         "tabTitle",  "align",
                                         "layoutSpacing", "layoutMargins", "stretches", "size"};
     return names.contains(p);
 }

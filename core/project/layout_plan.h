@@ -21,7 +21,7 @@ enum class Attach {
 };
 
 struct Place {
-    qsizetype child = 0; // its index; for a labelled row the field
+    qsizetype child = 0;       // its index; for a labelled row the field
     qsizetype labelChild = -1; // of a labelled row: the child that stands before it, -1: none
     Attach attach = Attach::Layout;
     int row = 0, column = 0, rowSpan = 1, columnSpan = 1, stretch = 0, size = 0;
@@ -30,7 +30,7 @@ struct Place {
 };
 
 struct ContainerPlan {
-    QString layout;  // "column", "row", "grid", "labelled", or empty
+    QString layout;     // "column", "row", "grid", "labelled", or empty
     bool inner = false; // the layout belongs to a widget of its own: of main windows and scroll areas
     int spacing = -1;   // -1: as the style has it
     QList<int> margins; // empty: as the style has it; else left top right bottom

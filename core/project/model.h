@@ -32,14 +32,14 @@ struct Property {
 struct WidgetNode {
     QString id, className, name;
     QString base, header; // of a class of the user's: what it derives from, where it is declared
-    QString layout; // of its children: "column", "row", "grid", "labelled"; empty none
+    QString layout;       // of its children: "column", "row", "grid", "labelled"; empty none
     QList<Property> properties;
     QList<WidgetNode> children;
     Kept kept;
 
     const Json *property(const QString &name) const;
     void setProperty(const QString &name, const Json &value); // a null removes it
-    QString textOf(const QString &property) const;             // empty where it is not set
+    QString textOf(const QString &property) const;            // empty where it is not set
     // The class that the catalog knows it as.
     QString knownClass() const { return base.isEmpty() ? className : base; }
 };
@@ -94,16 +94,16 @@ struct Connection {
     QString select; // widgets by selector, expanded when code is generated
     QString part;   // "viewport", "selection", or a button of a button box; or empty
     Source sourceKind = Source::Signal;
-    QString signal; // "clicked", or "valueChanged(int)" where overloaded
-    QString event;  // "key press"
-    QString when;   // "key Return and text not empty", empty for always
+    QString signal;              // "clicked", or "valueChanged(int)" where overloaded
+    QString event;               // "key press"
+    QString when;                // "key Return and text not empty", empty for always
     bool after = false;          // an event: after the widget's own handling of it
     Scope scope = Scope::Widget; // of keys and shortcuts
     QString drop;                // a drop: what it accepts, "copy", "move", "copy or move"
     Target targetKind = Target::Handler;
     QString to;       // handler's name; object name of the slot or signal; name of the window to open
     QString toMember; // slot or signal of `to`
-    QString convert; // "number else skip": how an argument becomes what the handler takes
+    QString convert;  // "number else skip": how an argument becomes what the handler takes
     Pacing pacing;
     bool enabled = true;
     Kept kept;
@@ -130,8 +130,8 @@ struct Handler {
     QString id, name;
     HandlerKind kind = HandlerKind::Signal;
     QStringList arguments; // types of its parameters, "int", "const QString &"
-    QString source; // the class of the source that it gets first; empty: it gets none
-    QString window; // the class of the window that it belongs to; empty: the first
+    QString source;        // the class of the source that it gets first; empty: it gets none
+    QString window;        // the class of the window that it belongs to; empty: the first
     Shape shape = Shape::OneGo;
     QString file;                                  // the user's source file that holds it
     QString input = "QString", result = "QString"; // types, in the background only

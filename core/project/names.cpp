@@ -15,19 +15,75 @@ namespace
 // Functions of widgets and objects that are neither slots, signals nor properties.
 const QSet<QString> &plainMembers()
 {
-    static const QSet<QString> names = {
-        "actions",    "addAction",   "childAt",       "children",  "connect",       "contentsMargins",
-        "cursor",     "disconnect",  "event",         "find",      "findChild",     "findChildren",
-        "focusWidget", "font",       "fontMetrics",   "frameGeometry", "geometry",  "grab",
-        "graphicsEffect", "hasFocus", "heightForWidth", "inherits", "isActiveWindow", "isVisible",
-        "layout",     "mapFromGlobal", "mapToGlobal", "metaObject", "move",         "nativeEvent",
-        "objectName", "parent",      "parentWidget",  "pos",       "property",      "rect",
-        "render",     "resize",      "screen",        "scroll",    "sender",        "setLayout",
-        "setParent",  "size",        "startTimer",    "style",     "thread",        "tr",
-        "underMouse", "visibleRegion", "width",       "height",    "window",        "windowHandle",
-        "winId",      "x",           "y",             "moveToThread", "killTimer",  "deleteLater",
-        "paintEvent", "closeEvent",  "keyPressEvent", "mousePressEvent", "resizeEvent", "showEvent",
-        "wire",       "unwire",      "on"};
+    static const QSet<QString> names = {"actions",
+                                        "addAction",
+                                        "childAt",
+                                        "children",
+                                        "connect",
+                                        "contentsMargins",
+                                        "cursor",
+                                        "disconnect",
+                                        "event",
+                                        "find",
+                                        "findChild",
+                                        "findChildren",
+                                        "focusWidget",
+                                        "font",
+                                        "fontMetrics",
+                                        "frameGeometry",
+                                        "geometry",
+                                        "grab",
+                                        "graphicsEffect",
+                                        "hasFocus",
+                                        "heightForWidth",
+                                        "inherits",
+                                        "isActiveWindow",
+                                        "isVisible",
+                                        "layout",
+                                        "mapFromGlobal",
+                                        "mapToGlobal",
+                                        "metaObject",
+                                        "move",
+                                        "nativeEvent",
+                                        "objectName",
+                                        "parent",
+                                        "parentWidget",
+                                        "pos",
+                                        "property",
+                                        "rect",
+                                        "render",
+                                        "resize",
+                                        "screen",
+                                        "scroll",
+                                        "sender",
+                                        "setLayout",
+                                        "setParent",
+                                        "size",
+                                        "startTimer",
+                                        "style",
+                                        "thread",
+                                        "tr",
+                                        "underMouse",
+                                        "visibleRegion",
+                                        "width",
+                                        "height",
+                                        "window",
+                                        "windowHandle",
+                                        "winId",
+                                        "x",
+                                        "y",
+                                        "moveToThread",
+                                        "killTimer",
+                                        "deleteLater",
+                                        "paintEvent",
+                                        "closeEvent",
+                                        "keyPressEvent",
+                                        "mousePressEvent",
+                                        "resizeEvent",
+                                        "showEvent",
+                                        "wire",
+                                        "unwire",
+                                        "on"};
     return names;
 }
 
@@ -70,8 +126,9 @@ QString nearlySame(const QString &name, const QStringList &others)
         while (same < std::min(o.size(), name.size()) && o[same] == name[same])
             ++same;
         const QStringView a = QStringView(o).mid(same), b = QStringView(name).mid(same);
-        const bool oneOff = a.mid(1) == b || b.mid(1) == a || (a.mid(1) == b.mid(1)) ||
-                            (a.size() > 1 && b.size() > 1 && a[0] == b[1] && a[1] == b[0] && a.mid(2) == b.mid(2));
+        const bool oneOff =
+            a.mid(1) == b || b.mid(1) == a || (a.mid(1) == b.mid(1)) ||
+            (a.size() > 1 && b.size() > 1 && a[0] == b[1] && a[1] == b[0] && a.mid(2) == b.mid(2));
         if (oneOff && same > 0)
             return o;
     }

@@ -77,7 +77,8 @@ QString complaint(const Reference &r, const QHash<QString, Project::Named> &name
 {
     const auto it = named.constFind(r.name);
     if (it == named.constEnd())
-        return QStringLiteral("%1 names '%2' as its %3, which is not there.").arg(r.owner, r.name, r.property);
+        return QStringLiteral("%1 names '%2' as its %3, which is not there.")
+            .arg(r.owner, r.name, r.property);
     const bool menu = r.property == "actions" && Catalog::get().inherits(it->className, "QMenu");
     if (!menu && !Catalog::get().inherits(it->className, r.wanted))
         return QStringLiteral("%1 names %2 as its %3, but that is a %4.")

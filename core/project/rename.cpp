@@ -117,9 +117,11 @@ private:
 
     Outcome file(const QString &name, RenamePlan &plan);
     Outcome play(const QString &name, RenamePlan &plan);
-    bool isMember(const QString &code, qsizetype at, const QString &name, bool otherWindow, QString *why) const;
+    bool isMember(const QString &code, qsizetype at, const QString &name, bool otherWindow,
+                  QString *why) const;
     static bool declares(const QString &code, qsizetype at, qsizetype end);
-    void put(RenamePlan &plan, const QString &file, const QString &text, const QMap<qsizetype, QString> &found) const;
+    void put(RenamePlan &plan, const QString &file, const QString &text,
+             const QMap<qsizetype, QString> &found) const;
 
     Workspace &w_;
     const Project &p_;
@@ -147,7 +149,8 @@ bool CodeRenamer::declares(const QString &code, qsizetype at, qsizetype end)
         --i;
     qsizetype from = 0;
     const QString before = wordBefore(code, i, &from);
-    static const QSet<QString> none = {"return", "else", "case", "delete", "throw", "new", "emit", "Q_EMIT", "co_return", "do", "not", "and", "or"};
+    static const QSet<QString> none = {"return", "else",      "case", "delete", "throw", "new", "emit",
+                                       "Q_EMIT", "co_return", "do",   "not",    "and",   "or"};
     const bool template_ = i > 0 && code[i - 1] == '>' && (i < 2 || code[i - 2] != '-');
     if (!template_ && (before.isEmpty() || none.contains(before) || before[0].isDigit()))
         return false;
@@ -160,10 +163,12 @@ bool CodeRenamer::declares(const QString &code, qsizetype at, qsizetype end)
     const bool star = code.mid(i, at - i).contains('*') || code.mid(i, at - i).contains('&');
     if (c == '=' && next + 1 < code.size() && code[next + 1] == '=')
         return false;
-    return (c == '=' || c == ';' || c == ',' || c == ')' || c == ':' || c == '{') && (!star || c != ')' || template_ || before[0].isUpper());
+    return (c == '=' || c == ';' || c == ',' || c == ')' || c == ':' || c == '{') &&
+           (!star || c != ')' || template_ || before[0].isUpper());
 }
 
-bool CodeRenamer::isMember(const QString &code, qsizetype at, const QString &, bool otherWindow, QString *why) const
+bool CodeRenamer::isMember(const QString &code, qsizetype at, const QString &, bool otherWindow,
+                           QString *why) const
 {
     qsizetype i = at;
     while (i > 0 && code[i - 1].isSpace())
@@ -300,13 +305,15 @@ Result<RenamePlan> plan(Workspace &w, const QList<std::pair<QString, QString>> &
         olds.insert(from);
     for (const auto &[from, to] : pairs) {
         if (news.contains(to))
-            return Problem{QStringLiteral("Two things would be named '%1'").arg(to), {}, "Use another replacement"};
+            return Problem{
+                QStringLiteral("Two things would be named '%1'").arg(to), {}, "Use another replacement"};
         news.insert(to);
         if (!olds.contains(to))
             if (auto ok = checkNewName(p, to); !ok)
                 return ok.problem();
         if (!isIdentifier(to))
-            return Problem{QStringLiteral("'%1' is no C++ name").arg(to.left(60)), {}, "Use letters, digits and _"};
+            return Problem{
+                QStringLiteral("'%1' is no C++ name").arg(to.left(60)), {}, "Use letters, digits and _"};
         names.insert(from, to);
         if (hidesMember(to, p.windows.first().root.className))
             plan.notes << QStringLiteral("%1 hides a function of the window's class.").arg(to);
@@ -354,9 +361,10 @@ Result<RenamePlan> planRenames(Workspace &w, const QString &pattern, const QStri
 {
     const QRegularExpression form(QRegularExpression::anchoredPattern(pattern));
     if (!form.isValid() || pattern.size() > 500)
-        return Problem{QStringLiteral("'%1' is no regular expression: %2").arg(pattern.left(60), form.errorString()),
-                       {},
-                       "Write for example b(\\d+), and key_$1 as the replacement"};
+        return Problem{
+            QStringLiteral("'%1' is no regular expression: %2").arg(pattern.left(60), form.errorString()),
+            {},
+            "Write for example b(\\d+), and key_$1 as the replacement"};
     QString with = replacement;
     with.replace(QRegularExpression("\\$(\\d)"), "\\\\1");
     QList<std::pair<QString, QString>> pairs;
@@ -368,7 +376,8 @@ Result<RenamePlan> planRenames(Workspace &w, const QString &pattern, const QStri
                 pairs.append({name, to});
         }
     if (pairs.isEmpty())
-        return Problem{QStringLiteral("No name fits '%1'").arg(pattern.left(60)), {}, "See 'pipit show' for the names"};
+        return Problem{
+            QStringLiteral("No name fits '%1'").arg(pattern.left(60)), {}, "See 'pipit show' for the names"};
     return plan(w, pairs);
 }
 

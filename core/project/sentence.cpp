@@ -165,7 +165,8 @@ Result<ConnectRequest> parseSentence(const QString &whole)
     if (auto ok = parseOccasion(text.left(verb), r); !ok)
         return ok.problem();
     QStringList parts = text.mid(verb + 7).split(',');
-    static const QRegularExpression target("^([A-Za-z*][\\w*]*)(?:\\s*(?:·|\\.)\\s*(\\w+(?:\\([^()]*\\))?))?$");
+    static const QRegularExpression target(
+        "^([A-Za-z*][\\w*]*)(?:\\s*(?:·|\\.)\\s*(\\w+(?:\\([^()]*\\))?))?$");
     const auto m = target.match(parts.takeFirst().trimmed());
     if (!m.hasMatch())
         return noSentence();
@@ -224,8 +225,8 @@ QStringList sentenceCompletions(const Project &p, const QString &typed)
 {
     QStringList lines;
     const qsizetype dot = outside(typed, "·");
-    const QString source = dot > 0 ? typed.left(dot).trimmed()
-                                   : typed.section(QRegularExpression("\\s"), 0, 0);
+    const QString source =
+        dot > 0 ? typed.left(dot).trimmed() : typed.section(QRegularExpression("\\s"), 0, 0);
     QString cls = p.classOf(source.section('.', 0, 0));
     if (looksLikeSelector(source))
         if (auto s = Selector::parse(source))
@@ -250,7 +251,8 @@ QStringList sentenceCompletions(const Project &p, const QString &typed)
             for (const char *pacing : {"next turn", "after a pause of 300 ms", "at most every 100 ms"})
                 lines << typed.left(comma) + ", " + QLatin1String(pacing);
             for (const Conversion &c : conversions())
-                if (const QString line = typed.left(comma) + ", as " + c.words + (c.mayFail ? " else skip" : "");
+                if (const QString line =
+                        typed.left(comma) + ", as " + c.words + (c.mayFail ? " else skip" : "");
                     !lines.contains(line))
                     lines << line;
             return lines;

@@ -39,6 +39,7 @@ struct SetRequest {
     QString text;     // null: back to the default
 };
 // `subject` is meant when the line names none. Several are divided by semicolons.
-Result<QList<SetRequest>> parseSetLine(const Project &project, const QString &text, const QString &subject = {});
+Result<QList<SetRequest>> parseSetLine(const Project &project, const QString &text,
+                                       const QString &subject = {});
 
 } // namespace pipit

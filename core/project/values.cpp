@@ -39,8 +39,8 @@ QString keyFor(const PropertyEntry &p, const QString &text)
 
 Result<Json> enumeration(const PropertyEntry &p, const QString &text)
 {
-    const QStringList parts =
-        p.flags ? text.split(QRegularExpression("[|,\\s]+"), Qt::SkipEmptyParts) : QStringList{text.trimmed()};
+    const QStringList parts = p.flags ? text.split(QRegularExpression("[|,\\s]+"), Qt::SkipEmptyParts)
+                                      : QStringList{text.trimmed()};
     QStringList keys;
     for (const QString &part : parts) {
         const QString key = keyFor(p, part);
@@ -66,7 +66,8 @@ Result<Json> picture(const PropertyEntry &p, const QString &text)
     const bool file = text.startsWith("file:") && insideFolder(text.mid(5));
     if (text.isEmpty() || theme.match(text).hasMatch() || file)
         return Json::string(text);
-    return wrong(p, text, "Write theme:document-save, or file:icons/horn.png for a file in the project's folder");
+    return wrong(p, text,
+                 "Write theme:document-save, or file:icons/horn.png for a file in the project's folder");
 }
 
 Result<Json> colour(const PropertyEntry &p, const QString &text)
@@ -105,7 +106,7 @@ Result<Json> byForm(const PropertyEntry &p, const QString &text)
         return font ? Result<Json>(Json::string(text)) : Result<Json>(font.problem());
     }
     if (p.type == "QSizePolicy") {
-        static const QStringList words = {"Fixed",   "Minimum",          "Maximum", "Preferred",
+        static const QStringList words = {"Fixed",     "Minimum",          "Maximum", "Preferred",
                                           "Expanding", "MinimumExpanding", "Ignored"};
         QStringList both;
         for (const QString &w : text.split(' ', Qt::SkipEmptyParts))

@@ -146,7 +146,8 @@ Outcome Workspace::setCondition(const QString &id, const QString &when)
         const EventEntry *e = Catalog::get().event(c.event);
         auto condition = parseCondition(when, e ? e->cppClass : QString());
         if (!condition)
-            return Problem{"For " + c.what() + ' ' + condition.problem().what, {}, condition.problem().remedy};
+            return Problem{
+                "For " + c.what() + ' ' + condition.problem().what, {}, condition.problem().remedy};
         c.when = conditionText(*condition);
         return Done{};
     });

@@ -29,7 +29,7 @@ struct WiringMap {
     struct Entry {
         QString connection, handler, name, part, source, signal;
     };
-    QHash<std::pair<QString, int>, Entry> lines; // by the generated file's name and line
+    QHash<std::pair<QString, int>, Entry> lines;         // by the generated file's name and line
     QHash<QString, std::pair<QString, int>> definitions; // function name → file, line
     static Result<WiringMap> load(const QString &path);
 };

@@ -146,8 +146,7 @@ void BuildTest::everyClassCompiles()
             QVERIFY(ws.addWidget(".", cls, name, {}));
             // Every signal of every class, to a handler of its own with all the signal gives.
             for (const SignalEntry &s : Catalog::get().signalsOf(cls)) {
-                if (s.owner == "QObject" || s.signature.contains("QWidget*,") ||
-                    s.types().join(' ').contains("Model"))
+                if (s.owner == "QObject")
                     continue;
                 auto made =
                     ws.connect({name, s.signature, {}, QStringLiteral("h%1").arg(ws.project().nextId), {}});
@@ -159,7 +158,8 @@ void BuildTest::everyClassCompiles()
                         ws.connect({name, e.words, {}, QStringLiteral("e%1").arg(ws.project().nextId), {}}));
         }
     });
-    QVERIFY(findingsOf(w.project(), w.files()).isEmpty());
+    for (const Finding &f : findingsOf(w.project(), w.files())) // that stubs handle nothing is no error
+        QVERIFY2(f.severity != Finding::Severity::Error, qPrintable(f.message));
     const BuildReport r = built(w);
     QVERIFY2(r.ok, qPrintable(errors(r).left(3000)));
 }

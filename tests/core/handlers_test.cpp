@@ -94,7 +94,7 @@ void HandlersTest::theMapNamesConnections()
                       "source":"button","signal":"clicked"}],"definitions":[{"name":"go","file":"desk.cpp","line":30}]})"));
     auto map = WiringMap::load(dir.path() + "/map.json");
     QVERIFY(map);
-    QCOMPARE(map->lines.value(7).connection, QString("c3"));
+    QCOMPARE(map->lines.value({"desk_wiring.cpp", 7}).connection, QString("c3"));
     QCOMPARE(map->definitions.value("go").second, 30);
     QVERIFY(!WiringMap::load(dir.path() + "/none.json"));
 }

@@ -1,7 +1,8 @@
 // Writes the catalog's table from the tool-kit's own meta-objects. Run at build time.
 //
 // One line a fact: "C class base", "S signature|argument names", "L slot signature",
-// "P name|type|default|enumeration keys", a + before them for flags. Inherited members stand with the class that has them.
+// "P name|type|default|enumeration keys", a + before them for flags. Inherited members stand with the class
+// that has them.
 #include "core/catalog/classes.h"
 
 #include <QtGui>
@@ -64,7 +65,8 @@ void properties(QByteArray &out, const QMetaObject *m, const QObject *sample)
         } else if (sample) {
             value = oneLine(p.read(sample).toString());
         }
-        out += "P " + QByteArray(p.name()) + '|' + p.typeName() + '|' + value + '|' + keys.replace("|,", "+,") + '\n';
+        out += "P " + QByteArray(p.name()) + '|' + p.typeName() + '|' + value + '|' +
+               keys.replace("|,", "+,") + '\n';
     }
 }
 
