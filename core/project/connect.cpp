@@ -261,6 +261,12 @@ Result<Connected> Workspace::connect(const ConnectRequest &r)
     const auto toHandler = [&](const QString &name, const QStringList &from) -> Outcome {
         const QString cls = commonClass(reach, from, part);
         if (const Handler *h = e.after.handler(name)) {
+            const int home = e.after.windowOfHandler(*h);
+            for (const QString &s : from)
+                if (home != 0 && reach.find(s)->window != home)
+                    return Problem{QStringLiteral("%1 belongs to another window than %2").arg(name, s),
+                                   {},
+                                   "Connect it to a handler of its own window, or of the first"};
             for (const QString &s : from)
                 if (auto ok = fits(*h, reach.classOf(s, part), *choice, r.convert); !ok)
                     return ok;

@@ -14,7 +14,8 @@ QList<Property> Decoder::properties(const Json &o)
     QList<Property> found;
     if (const Json *p = o.find("properties"); p && is(*p, Json::Object, "\"properties\""))
         for (const auto &[key, value] : p->members()) {
-            if (!isIdentifier(key))
+            static const QRegularExpression form("^[A-Za-z_]\\w{0,199}$"); // default is one too
+            if (!form.match(key).hasMatch())
                 fail(QStringLiteral("The property \"%1\" is no C++ name").arg(key.left(60)), "Correct it",
                      value.line());
             if (value.type() == Json::Null || value.type() == Json::Array || value.type() == Json::Object)

@@ -212,6 +212,10 @@ void Checker::target(const Connection &c, const QString &source, const SignalEnt
         }
         return;
     }
+    if (reach_.home(c, source) < 0)
+        say("wrong-window", Severity::Error, c.id,
+            what(c) + QStringLiteral(": %1 belongs to another window than %2.").arg(c.to, source),
+            "Connect it to a handler of its own window, or of the first.", c.kept.line);
     const QString another = "Connect it to another handler, or change what the handler takes.";
     const auto wrong = [&](const QString &why) {
         say("wrong-signature", Severity::Error, c.id, what(c) + ": " + why + '.', another, c.kept.line);
@@ -344,7 +348,8 @@ QStringList findingKinds()
             "not-checkable",   "nothing-connected",   "shadowed-key",      "timer-never-started",
             "timer-too-fast",  "unknown-event",       "unknown-handler",   "unknown-name",
             "unknown-signal",  "unknown-slot",        "unreadable-file",   "window-never-opened",
-            "wrong-signature"};
+            "wrong-signature",
+            "wrong-window"};
 }
 
 Outcome mend(Workspace &w, const Finding &f)

@@ -18,7 +18,7 @@ private slots:
 void RandomTest::projectsAreWiredAsTheySay_data()
 {
     QTest::addColumn<quint32>("seed");
-    for (const quint32 seed : {11u, 12u, 13u})
+    for (const quint32 seed : {11u, 12u, 13u, 18u})
         QTest::newRow(qPrintable(QString::number(seed))) << seed;
 }
 

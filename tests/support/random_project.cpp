@@ -114,7 +114,7 @@ private:
                 !Catalog::holds(cls)) { // what a widget leaves alone goes on to its parents
                 static const QList<std::pair<QString, QString>> events = {
                     {"key press", "key Return"}, {"key press", "key Ctrl+K"}, {"key press", ""}, {"mouse press", "button left"},
-                    {"mouse press", "button right"}, {"close", ""}, {"context menu", ""}};
+                    {"mouse press", "button right"}, {"close", ""}};
                 const auto &[event, when] = events[random_.bounded(events.size())];
                 r.what = event;
                 r.when = when;
@@ -194,8 +194,6 @@ private:
                     viewport + ", &e); }\n";
         else if (what == "close")
             body += "        { QCloseEvent e; send(" + object + ", &e); }\n";
-        else
-            body += "        { QContextMenuEvent e(QContextMenuEvent::Mouse, QPoint(1, 1)); send(" + viewport + ", &e); }\n";
     }
 
     // Every handler says that it handled the event, so the first that is called ends it; those that
@@ -225,6 +223,8 @@ private:
 #include <cstdio>
 #include <cstdlib>
 
+extern bool quiet; // no signal handler prints
+
 // Gives a signal with arguments made by default.
 [[maybe_unused]] static void give(QObject *o, const char *signature)
 {
@@ -238,7 +238,9 @@ private:
 
 [[maybe_unused]] static void send(QObject *o, QEvent *e)
 {
+    quiet = true; // what the widget itself makes of it is its own business
     QCoreApplication::sendEvent(o, e);
+    quiet = false;
 }
 )cpp";
         for (const WindowNode &w : project.windows) {
@@ -252,11 +254,13 @@ private:
                     const qsizetype end = code.indexOf("\n}", brace);
                     QByteArray rest = code.mid(brace + 1, end - brace - 1);
                     rest.replace("return false;", "return true;");
-                    code.replace(brace + 1, end - brace - 1, "\n    std::printf(\"" + h.name.toUtf8() + "\\n\");" + rest);
+                    const QByteArray when = h.kind == HandlerKind::Event ? "\n    " : "\n    if (!quiet)\n        ";
+                    code.replace(brace + 1, end - brace - 1,
+                                 when + "std::printf(\"" + h.name.toUtf8() + "\\n\");" + rest);
                 }
             code.insert(code.indexOf('\n', code.indexOf("#include")) + 1, helpers);
             if (&w == &project.windows.first())
-                code.insert(code.indexOf("{\n}") + 2, body);
+                code.insert(code.indexOf("{\n}") + 2, body).append("\nbool quiet = false;\n");
             must(writeFile(file, code));
         }
     }
