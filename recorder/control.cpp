@@ -80,6 +80,8 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
         return waitIdle(timeout);
     if (method == QLatin1String("targets"))
         return listTargets();
+    if (method == QLatin1String("switch"))
+        return switchConnections(p[QLatin1String("off")].toString(), timeout);
     if (method == QLatin1String("quit")) {
         QMetaObject::invokeMethod(QCoreApplication::instance(), "quit", Qt::QueuedConnection);
         return {};

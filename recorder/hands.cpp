@@ -12,6 +12,7 @@
 #include <QtGui/QKeySequence>
 #include <QtGui/QPointingDevice>
 #include <QtGui/qpa/qwindowsysteminterface.h>
+#include <QtWidgets/QApplication>
 #include <QtWidgets/QWidget>
 
 #include <condition_variable>
@@ -294,6 +295,25 @@ QJsonObject readText(const QString &target, int timeoutMs)
 QJsonObject waitIdle(int timeoutMs)
 {
     return onIdle([] { return QJsonObject{{QStringLiteral("time_ns"), double(now())}}; }, timeoutMs);
+}
+
+QJsonObject switchConnections(const QString &off, int timeoutMs)
+{
+    return onIdle(
+        [off]() -> QJsonObject {
+            int windows = 0;
+            for (QWidget *w : QApplication::allWidgets())
+                if (w->isWindow())
+                    for (QObject *o : w->children())
+                        if (o->objectName() == QLatin1String("wiringSwitches")) {
+                            o->setProperty("off", off);
+                            ++windows;
+                        }
+            if (!windows)
+                return error(QStringLiteral("the program has no wiring made by Pipit"));
+            return {{QStringLiteral("windows"), windows}};
+        },
+        timeoutMs);
 }
 
 QJsonObject listTargets()

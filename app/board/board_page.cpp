@@ -1,5 +1,6 @@
 #include "app/board/board_page.h"
 
+#include "core/catalog/catalog.h"
 #include "core/project/sentence.h"
 
 #include <QAbstractItemView>
@@ -12,6 +13,7 @@ namespace pipit::app
 BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
     preview_ = new PreviewView(session);
+    previewBar_ = new PreviewBar(preview_);
     outline_ = new Outline(session);
     wiring_ = new WiringView(session);
     drawer_ = new Drawer(session);
@@ -26,46 +28,30 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     filter_->setClearButtonEnabled(true);
     changed_ = new QLabel;
     changed_->setFont(smallFont());
+    said_ = new QLabel;
+    said_->setObjectName("connectNote");
+    said_->setFont(smallFont());
+    said_->setWordWrap(true);
+    said_->setContentsMargins(20, 0, 12, 6);
+    said_->hide();
+    lookSoon_.setSingleShot(true);
+    lookSoon_.setInterval(std::chrono::milliseconds(200));
+    connect(&lookSoon_, &QTimer::timeout, this, &BoardPage::look);
     completions_ = new QStringListModel(this);
     auto *completer = new QCompleter(completions_, this);
     completer->setCaseSensitivity(Qt::CaseInsensitive);
     completer->setMaxVisibleItems(10);
     connect_->setCompleter(completer);
 
-    left_ = new QWidget;
-    left_->setFixedWidth(264);
-    auto *leftLayout = new QVBoxLayout(left_);
-    leftLayout->setContentsMargins(0, 0, 0, 0);
-    leftLayout->setSpacing(0);
-    leftLayout->addWidget(preview_);
-    leftLayout->addWidget(outline_, 1);
-    auto *line = new QHBoxLayout;
-    line->setContentsMargins(8, 4, 8, 4);
-    line->setSpacing(8);
-    line->addWidget(connect_, 3);
-    line->addWidget(filter_, 1);
-    line->addWidget(changed_);
-    auto *right = new QVBoxLayout;
-    right->setContentsMargins(0, 0, 0, 0);
-    right->setSpacing(0);
-    right->addLayout(line);
-    right->addWidget(wiring_, 1);
-    right->addWidget(drawer_);
-    auto *hair = new QFrame;
-    hair->setFrameShape(QFrame::VLine);
-    hair->setObjectName("hair");
-    hair->setFixedWidth(1);
-    auto *layout = new QHBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    layout->addWidget(left_);
-    layout->addWidget(hair);
-    layout->addLayout(right, 1);
+    layOut();
 
     connect(filter_, &QLineEdit::textChanged, wiring_, &WiringView::setFilter);
     connect(connect_, &QLineEdit::textEdited, this, &BoardPage::complete);
+    connect(connect_, &QLineEdit::textChanged, this, [this] { lookSoon_.start(); });
     connect(connect_, &QLineEdit::returnPressed, this, &BoardPage::makeConnection);
     connect(outline_, &Outline::offerChosen, this, &BoardPage::beginLine);
+    connect(outline_, &Outline::offerDropped, this, &BoardPage::dropOffer);
+    connect(outline_, &Outline::renameAsked, drawer_, &Drawer::planRename);
     connect(wiring_, &WiringView::handlerOpened, drawer_, &Drawer::openHandler);
     connect(wiring_, &WiringView::moveAsked, drawer_, &Drawer::planMove);
     connect(wiring_, &WiringView::connectAsked, this, [this](const QString &object) {
@@ -82,10 +68,46 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     tellChanged();
 }
 
+void BoardPage::layOut()
+{
+    left_ = new QWidget;
+    left_->setFixedWidth(264);
+    auto *leftLayout = new QVBoxLayout(left_);
+    leftLayout->setContentsMargins(0, 0, 0, 0);
+    leftLayout->setSpacing(0);
+    leftLayout->addWidget(preview_);
+    leftLayout->addWidget(previewBar_);
+    leftLayout->addWidget(outline_, 1);
+    auto *line = new QHBoxLayout;
+    line->setContentsMargins(8, 4, 8, 4);
+    line->setSpacing(8);
+    line->addWidget(connect_, 3);
+    line->addWidget(filter_, 1);
+    line->addWidget(changed_);
+    auto *right = new QVBoxLayout;
+    right->setContentsMargins(0, 0, 0, 0);
+    right->setSpacing(0);
+    right->addLayout(line);
+    right->addWidget(said_);
+    right->addWidget(wiring_, 1);
+    right->addWidget(drawer_);
+    auto *hair = new QFrame;
+    hair->setFrameShape(QFrame::VLine);
+    hair->setObjectName("hair");
+    hair->setFixedWidth(1);
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(left_);
+    layout->addWidget(hair);
+    layout->addLayout(right, 1);
+}
+
 void BoardPage::resizeEvent(QResizeEvent *event)
 {
     left_->setFixedWidth(width() < 1200 ? 208 : 264);
     preview_->setVisible(height() > 480);
+    previewBar_->setVisible(height() > 480);
     QWidget::resizeEvent(event);
 }
 
@@ -108,6 +130,58 @@ void BoardPage::beginLine(const QString &object, const QString &what)
     connect_->setSelection(int(head.size()), int(name.size()));
 }
 
+void BoardPage::connectLastInput()
+{
+    const auto [object, what] = session_->lastInput();
+    if (object.isEmpty()) {
+        Q_EMIT session_->problem("Nothing of this project was clicked or typed into yet. Run it, use it, and try again.");
+        return;
+    }
+    session_->select({object, {}, {}});
+    beginLine(object, what);
+}
+
+// On a card: to that handler. Anywhere else on the wiring: to a new one, to be named.
+void BoardPage::dropOffer(const QString &object, const QString &what, const QPoint &where)
+{
+    const QListView *cards = wiring_->cards();
+    const QModelIndex i = cards->indexAt(cards->viewport()->mapFromGlobal(where));
+    const bool onCards = cards->viewport()->rect().contains(cards->viewport()->mapFromGlobal(where));
+    if (onCards && i.isValid() && wiring_->cardModel()->rows()[i.row()].kind == CardRow::Card) {
+        connect_->setText(object + " · " + what + " calls " + wiring_->cardModel()->rows()[i.row()].name);
+        makeConnection();
+    } else if (wiring_->rect().contains(wiring_->mapFromGlobal(where))) {
+        beginLine(object, what);
+    }
+}
+
+void BoardPage::look()
+{
+    const QString text = connect_->text();
+    QStringList says;
+    auto request = parseSentence(text);
+    if (request && session_->hasProject()) {
+        Workspace trial = session_->workspace(); // a copy, thrown away
+        auto made = trial.connect(*request);
+        if (!made) {
+            says << made.problem().text();
+        } else {
+            if (made->matches.size() > 1)
+                says << QStringLiteral("%1 sources: %2.").arg(made->matches.size()).arg(made->matches.join(", "));
+            if (!made->leftovers.isEmpty())
+                says << "Left over: " + made->leftovers.join(", ") + '.';
+            if (made->stubAdded)
+                says << QStringLiteral("A new handler, %1.").arg(made->handler);
+            says += made->notes;
+            const Connection *c = trial.project().connection(made->connection);
+            if (const EventEntry *e = Catalog::get().event(c->event))
+                says << "When the handler says it handled it: " + e->handled.left(1).toLower() + e->handled.mid(1);
+        }
+    }
+    said_->setText(said_->fontMetrics().elidedText(says.join(' '), Qt::ElideRight, std::max(300, connect_->width() * 3)));
+    said_->setVisible(!says.isEmpty());
+}
+
 void BoardPage::makeConnection()
 {
     auto request = parseSentence(connect_->text());
@@ -126,7 +200,10 @@ void BoardPage::makeConnection()
     if (!ok)
         return;
     connect_->clear();
-    session_->select({request->source.section('.', 0, 0), done.connection, done.handler});
+    if (done.matches.size() > 1)
+        Q_EMIT session_->note(QStringLiteral("Connected %1 sources.").arg(done.matches.size()));
+    const Connection *c = session_->project().connection(done.connection);
+    session_->select({c && c->select.isEmpty() ? c->from : QString(), done.connection, done.handler});
     if (!done.handler.isEmpty())
         drawer_->openHandler(done.handler);
 }

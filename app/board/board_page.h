@@ -24,23 +24,32 @@ public:
     Outline *outline() const { return outline_; }
     PreviewView *preview() const { return preview_; }
     QLineEdit *connectLine() const { return connect_; }
+    QString connectNote() const { return said_->isHidden() ? QString() : said_->text(); }
     void beginLine(const QString &object, const QString &what);
+    // Begins a connection from what the person did last in the running program.
+    void connectLastInput();
 
 protected:
     void resizeEvent(QResizeEvent *event) override;
 
 private:
+    void layOut();
     void makeConnection();
     void complete(const QString &typed);
+    // What the typed connection would do, before it is made.
+    void look();
+    void dropOffer(const QString &object, const QString &what, const QPoint &where);
 
     Session *session_;
     PreviewView *preview_;
+    PreviewBar *previewBar_;
     Outline *outline_;
     WiringView *wiring_;
     Drawer *drawer_;
     QLineEdit *filter_, *connect_;
     QStringListModel *completions_;
-    QLabel *changed_;
+    QLabel *changed_, *said_;
+    QTimer lookSoon_;
     QWidget *left_;
 };
 

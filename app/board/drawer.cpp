@@ -15,6 +15,9 @@ Drawer::Drawer(Session *session, QWidget *parent) : QWidget(parent), session_(se
     editor_ = new Editor(session);
     calls_ = new RowList("Last calls", 96, 110);
     calls_->setEmptyText("The last calls of handlers stand here once the program runs.");
+    findings_ = new RowList("Findings", 0, 220);
+    findings_->setObjectName("findings");
+    findings_->setEmptyText("The wiring check has found nothing.");
     output_ = new QPlainTextEdit;
     output_->setReadOnly(true);
     output_->setFont(codeFont());
@@ -24,14 +27,14 @@ Drawer::Drawer(Session *session, QWidget *parent) : QWidget(parent), session_(se
     build_->setEmptyText("The compiler has nothing to say.");
     move_ = new MovePanel(session);
     pages_ = new QStackedWidget;
-    for (QWidget *w : std::initializer_list<QWidget *>{editor_, calls_, output_, build_, move_})
+    for (QWidget *w : std::initializer_list<QWidget *>{editor_, calls_, findings_, output_, build_, move_})
         pages_->addWidget(w);
     pages_->setFixedHeight(212);
     auto *tabs = new QHBoxLayout;
     tabs->setContentsMargins(4, 0, 4, 0);
     tabs->setSpacing(0);
-    const char *names[] = {"Code", "Last calls", "Output", "Build", "Move"};
-    for (int i = 0; i < 5; ++i) {
+    const char *names[] = {"Code", "Last calls", "Findings", "Output", "Build", "Change"};
+    for (int i = 0; i < 6; ++i) {
         auto *b = new QPushButton(names[i]);
         b->setProperty("word", true);
         b->setCheckable(true);
@@ -47,6 +50,15 @@ Drawer::Drawer(Session *session, QWidget *parent) : QWidget(parent), session_(se
     }
     tabs_[MovePage]->hide();
     tabs->addStretch();
+    find_ = new QLineEdit;
+    find_->setObjectName("findLine");
+    find_->setPlaceholderText("Find in the code");
+    find_->setAccessibleName("Find in the code");
+    find_->setFixedWidth(220);
+    find_->hide();
+    connect(find_, &QLineEdit::textEdited, this, [this](const QString &t) { editor_->findText(t, false); });
+    connect(find_, &QLineEdit::returnPressed, this, [this] { editor_->findText(find_->text(), true); });
+    tabs->addWidget(find_);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -64,13 +76,32 @@ Drawer::Drawer(Session *session, QWidget *parent) : QWidget(parent), session_(se
         output_->moveCursor(QTextCursor::End);
     });
     connect(session, &Session::buildFinished, this, &Drawer::showBuild);
+    connect(session, &Session::projectChanged, this, &Drawer::fillFindings);
+    connect(session, &Session::findingsChanged, this, &Drawer::fillFindings);
+    connect(findings_, &RowList::chosen, this, [this](const QString &where, int) {
+        const Project &p = session_->project();
+        if (p.connection(where))
+            session_->select({p.connection(where)->from, where, p.connection(where)->to});
+        else
+            session_->select(p.handler(where) ? Selection{{}, {}, where} : Selection{where, {}, {}});
+    });
+    connect(findings_, &RowList::activatedRow, this, [this](const QString &, int number) {
+        if (number < 0 || number >= session_->findings().size())
+            return;
+        const Finding f = session_->findings()[number];
+        if (f.mend != Finding::Mend::None)
+            session_->edit([&](Workspace &w) { return mend(w, f); });
+    });
     connect(build_, &RowList::activatedRow, this, [this](const QString &key, int number) {
         if (!key.isEmpty())
             openPlace(key, number);
     });
     connect(move_, &MovePanel::applied, this, [this](const QString &handler) {
         tabs_[MovePage]->hide();
-        openHandler(handler);
+        if (handler.isEmpty())
+            show(Code);
+        else
+            openHandler(handler);
     });
     connect(move_, &MovePanel::dismissed, this, [this] {
         tabs_[MovePage]->hide();
@@ -127,6 +158,48 @@ void Drawer::planMove(const QString &handler, Shape shape)
         return;
     tabs_[MovePage]->show();
     show(MovePage);
+}
+
+void Drawer::planRename(const QString &from, const QString &to, bool all)
+{
+    if (!move_->planRename(from, to, all))
+        return;
+    tabs_[MovePage]->show();
+    show(MovePage);
+}
+
+void Drawer::findInCode()
+{
+    show(Code);
+    find_->show();
+    find_->setFocus();
+    find_->selectAll();
+}
+
+void Drawer::showFindings()
+{
+    show(Findings);
+    findings_->setFocus();
+}
+
+void Drawer::fillFindings()
+{
+    std::vector<Row> rows;
+    int number = 0;
+    for (const Finding &f : session_->findings()) {
+        Row r;
+        r.key = f.where;
+        r.number = number++;
+        r.text = f.message;
+        r.tail = f.mend != Finding::Mend::None ? "Return mends it" : severityWord(f.severity);
+        r.mark = f.severity == Finding::Severity::Error ? Tokens::current().vermilion : Tokens::current().edge;
+        r.shape = Mark::Finding;
+        rows.push_back(std::move(r));
+        if (number >= 2000)
+            break;
+    }
+    tabs_[Findings]->setText(number ? QStringLiteral("Findings %1").arg(number) : QString("Findings"));
+    findings_->rowModel()->setRows(std::move(rows));
 }
 
 void Drawer::showCalls()

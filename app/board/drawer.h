@@ -7,6 +7,7 @@
 #include "app/code/editor.h"
 #include "app/shell/row_list.h"
 
+#include <QLineEdit>
 #include <QPlainTextEdit>
 #include <QPushButton>
 #include <QStackedWidget>
@@ -23,6 +24,11 @@ public:
     void openHandler(const QString &handler);
     void openPlace(const QString &file, int line, int column = 0);
     void planMove(const QString &handler, Shape shape);
+    void planRename(const QString &from, const QString &to, bool all);
+    RowList *findingsList() const { return findings_; }
+    void showFindings();
+    void findInCode();
+    QLineEdit *findLine() const { return find_; }
     bool isOpen() const { return open_; }
     void setOpen(bool open);
     Editor *editor() const { return editor_; }
@@ -30,16 +36,18 @@ public:
     RowList *buildList() const { return build_; }
 
 private:
-    enum Page { Code, Calls, Output, Build, MovePage };
+    enum Page { Code, Calls, Findings, Output, Build, MovePage };
     void show(Page page);
     void showCalls();
     void showBuild();
+    void fillFindings();
 
     Session *session_;
     QStackedWidget *pages_;
     QList<QPushButton *> tabs_;
     Editor *editor_;
-    RowList *calls_, *build_;
+    RowList *calls_, *findings_, *build_;
+    QLineEdit *find_;
     QPlainTextEdit *output_;
     MovePanel *move_;
     bool open_ = false;

@@ -1,6 +1,7 @@
 #include "app/board/move_panel.h"
 
 #include "app/shell/tokens.h"
+#include "core/project/rename.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -43,8 +44,8 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->addLayout(left, 2);
     layout->addWidget(code_, 3);
     connect(apply_, &QPushButton::clicked, this, [this] {
-        if (move_ && session_->edit([this](Workspace &w) { return w.apply(move_->edit); })) {
-            move_.reset();
+        if (edit_ && session_->edit([this](Workspace &w) { return w.apply(*edit_); })) {
+            edit_.reset();
             Q_EMIT applied(handler_);
         }
     });
@@ -59,10 +60,39 @@ bool MovePanel::plan(const QString &handler, Shape shape)
         return false;
     }
     handler_ = handler;
-    move_ = *move;
+    edit_ = move->edit;
+    apply_->setText("Apply the move");
     title_->setText(QStringLiteral("Run %1 %2").arg(handler, shapeSentence(shape)));
     words_->setText(move->sentences.join('\n'));
     code_->setPlainText(move->newText);
+    apply_->setFocus();
+    return true;
+}
+
+bool MovePanel::planRename(const QString &from, const QString &to, bool all)
+{
+    auto plan = all ? pipit::planRenames(session_->workspace(), from, to)
+                    : pipit::planRename(session_->workspace(), from, to);
+    if (!plan) {
+        Q_EMIT session_->problem(plan.problem().text());
+        return false;
+    }
+    handler_.clear();
+    edit_ = plan->edit;
+    apply_->setText("Rename");
+    QStringList names, lines;
+    for (const auto &[old, now] : plan->names)
+        names << old + " becomes " + now;
+    title_->setText(plan->names.size() == 1 ? names.first()
+                                            : QStringLiteral("%1 new names").arg(plan->names.size()));
+    words_->setText((plan->names.size() == 1 ? QStringList() : names.mid(0, 12))
+                        .join('\n')
+                        .append(QStringLiteral("\n%1 lines of your code follow.").arg(plan->places.size()))
+                        .append(plan->notes.isEmpty() ? QString() : '\n' + plan->notes.mid(0, 6).join('\n'))
+                        .trimmed());
+    for (const RenamePlace &p : plan->places)
+        lines << QStringLiteral("%1:%2  %3").arg(p.file).arg(p.line).arg(p.after);
+    code_->setPlainText(lines.join('\n'));
     apply_->setFocus();
     return true;
 }

@@ -1,4 +1,4 @@
-// The preview of a move: what goes where, and the code as it will stand. Inline, never modal.
+// The preview of a move or a new name: what goes where, and the code as it will stand. Inline, never modal.
 //
 // Threads: the loop's thread only.
 #pragma once
@@ -20,6 +20,8 @@ public:
     explicit MovePanel(Session *session, QWidget *parent = nullptr);
     // False when the move cannot be planned; the reason was told.
     bool plan(const QString &handler, Shape shape);
+    // The same for a new name: which lines of the user's code follow.
+    bool planRename(const QString &from, const QString &to, bool all);
     QPushButton *applyButton() const { return apply_; }
     QString sentences() const { return words_->text(); }
 
@@ -33,7 +35,7 @@ private:
     QPlainTextEdit *code_;
     QPushButton *apply_;
     QString handler_;
-    std::optional<Move> move_;
+    std::optional<Edit> edit_;
 };
 
 } // namespace pipit::app

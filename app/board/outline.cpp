@@ -1,8 +1,16 @@
 #include "app/board/outline.h"
 
 #include "core/catalog/catalog.h"
+#include "core/catalog/sentences.h"
+#include "core/project/selector.h"
 #include "core/project/sentence.h"
+#include "core/project/values.h"
 
+#include <QApplication>
+#include <QClipboard>
+#include <QCompleter>
+#include <QMouseEvent>
+#include <QRegularExpression>
 #include <QShortcut>
 #include <QVBoxLayout>
 
@@ -12,17 +20,18 @@ namespace pipit::app
 namespace
 {
 
-QString article(const QString &word)
+QLineEdit *makeLine(const QString &name, const QString &placeholder, const QString &accessible,
+                    QStringListModel *words)
 {
-    return (QStringLiteral("aeiou").contains(word.left(1)) ? "an " : "a ") + word;
-}
-
-QString said(const WidgetNode &w)
-{
-    for (const char *name : {"text", "title", "windowTitle", "placeholderText"})
-        if (const Json *v = w.property(name); v && v->type() == Json::String && !v->toString().isEmpty())
-            return " saying " + v->toString();
-    return {};
+    auto *line = new QLineEdit;
+    line->setObjectName(name);
+    line->setPlaceholderText(placeholder);
+    line->setAccessibleName(accessible);
+    auto *completer = new QCompleter(words, line);
+    completer->setCaseSensitivity(Qt::CaseInsensitive);
+    completer->setMaxVisibleItems(10);
+    line->setCompleter(completer);
+    return line;
 }
 
 } // namespace
@@ -32,21 +41,18 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    objects_ = new RowList("Widgets and timers of the window", 0, 0);
+    objects_ = new RowList("Widgets and other sources of the windows", 0, 0);
     objects_->setEmptyText("The widgets of the window stand here, one sentence each.");
     objects_->setObjectName("outline");
-    add_ = new QLineEdit;
-    add_->setObjectName("addLine");
-    add_->setPlaceholderText("Add: button boardButton \"Board\"");
-    add_->setAccessibleName("Add a widget");
-    value_ = new QLineEdit;
-    value_->setObjectName("valueLine");
-    value_->setPlaceholderText("Set: text=Board");
-    value_->setAccessibleName("Set a property of the selected widget");
+    objects_->setSelectionMode(QAbstractItemView::ExtendedSelection);
+    addWords_ = new QStringListModel(this);
+    valueWords_ = new QStringListModel(this);
+    add_ = makeLine("addLine", "Add: button boardButton \"Board\"", "Add a widget", addWords_);
+    value_ = makeLine("valueLine", "Set: text Board", "Set a property of what is selected", valueWords_);
     value_->hide();
     offersTitle_ = new QLabel;
     offersTitle_->setFont(smallFont());
-    offersTitle_->setContentsMargins(padding, 8, padding, 4);
+    offersTitle_->setContentsMargins(padding, 4, padding, 4);
     offersTitle_->setWordWrap(true);
     offersTitle_->hide();
     offers_ = new RowList("Signals and events that the selected widget offers", 0, 64);
@@ -62,6 +68,10 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     layout->addWidget(offersTitle_);
     layout->addWidget(offers_, 2);
 
+    QStringList words;
+    for (const PlainWord &w : plainWords())
+        words << w.words + ' ';
+    addWords_->setStringList(words);
     connect(session, &Session::projectChanged, this, &Outline::showProject);
     connect(session, &Session::selectionChanged, this, &Outline::takeSelection);
     connect(objects_, &RowList::chosen, this, [this](const QString &key, int) {
@@ -82,12 +92,25 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     });
     connect(add_, &QLineEdit::returnPressed, this, &Outline::add);
     connect(value_, &QLineEdit::returnPressed, this, &Outline::setValue);
-    auto *remove = new QShortcut(QKeySequence::Delete, objects_);
-    remove->setContext(Qt::WidgetShortcut);
-    connect(remove, &QShortcut::activated, this, [this] {
-        const QString object = session_->selection().object;
-        if (!object.isEmpty())
-            session_->edit([&](Workspace &w) { return w.remove(object); });
+    connect(value_, &QLineEdit::textEdited, this, &Outline::completeValue);
+    objects_->viewport()->installEventFilter(this);
+    offers_->viewport()->installEventFilter(this);
+    const auto key = [this](const QKeySequence &keys, auto what) {
+        auto *s = new QShortcut(keys, objects_);
+        s->setContext(Qt::WidgetShortcut);
+        connect(s, &QShortcut::activated, this, what);
+    };
+    key(QKeySequence::Delete, [this] { removeSelected(); });
+    key(QKeySequence::Copy, [this] { copy(); });
+    key(QKeySequence::Cut, [this] { cut(); });
+    key(QKeySequence::Paste, [this] { paste(); });
+    key(QKeySequence("Alt+Up"), [this] { moveSelected(Step::Up); });
+    key(QKeySequence("Alt+Down"), [this] { moveSelected(Step::Down); });
+    key(QKeySequence("Alt+Right"), [this] { moveSelected(Step::In); });
+    key(QKeySequence("Alt+Left"), [this] { moveSelected(Step::Out); });
+    key(QKeySequence("F2"), [this] {
+        value_->setText("name ");
+        value_->setFocus();
     });
 }
 
@@ -96,34 +119,68 @@ void Outline::showProject()
     if (!session_->hasProject())
         return;
     const Tokens &t = Tokens::current();
+    const Project &p = session_->project();
     std::vector<Row> rows;
     const std::function<void(const WidgetNode &, int)> take = [&](const WidgetNode &w, int depth) {
         Row r;
         r.key = w.name;
-        r.text = w.name + ", " + article(plainWordFor(w.className)) + said(w);
+        r.text = widgetSentence(w);
         r.depth = std::min(depth, 6);
         rows.push_back(r);
         for (const WidgetNode &c : w.children)
             take(c, depth + 1);
     };
-    const WindowNode &w = session_->project().windows.first();
-    take(w.root, 0);
-    rows.front().text = w.root.name + ", the window" + said(w.root);
-    for (const TimerNode &timer : w.timers) {
-        Row r;
-        r.key = timer.name;
-        r.text = QStringLiteral("%1, a timer every %2 ms").arg(timer.name).arg(timer.interval);
-        r.mark = t.ochre;
-        r.shape = Mark::Timer;
-        rows.push_back(r);
+    for (const WindowNode &w : p.windows) {
+        const std::size_t first = rows.size();
+        take(w.root, 0);
+        if (w.root.className == "QWidget")
+            rows[first].text.replace(", an area", ", the window");
+        for (const TimerNode &timer : w.timers) {
+            Row r;
+            r.key = timer.name;
+            r.text = timerSentence(timer);
+            r.mark = t.ochre;
+            r.shape = Mark::Timer;
+            rows.push_back(r);
+        }
+        for (const ObjectNode &o : w.objects) {
+            Row r;
+            r.key = o.name;
+            r.text = objectSentence(o);
+            r.mark = t.edge;
+            r.shape = Mark::Signal;
+            rows.push_back(r);
+        }
     }
+    for (const Handler &h : p.handlers)
+        if (h.shape == Shape::Background) {
+            Row r;
+            r.key = jobName(h);
+            r.text = r.key + ", the job of " + h.name;
+            r.mark = t.teal;
+            r.shape = Mark::Background;
+            rows.push_back(r);
+        }
     objects_->rowModel()->setRows(std::move(rows));
     takeSelection();
 }
 
+QStringList Outline::selectedNames() const
+{
+    QStringList names;
+    for (const QModelIndex &i : objects_->selectionModel()->selectedIndexes())
+        if (const Row *r = objects_->rowModel()->row(i))
+            names << r->key;
+    if (names.isEmpty() && !session_->selection().object.isEmpty())
+        names << session_->selection().object;
+    return names;
+}
+
 void Outline::takeSelection()
 {
-    objects_->selectKey(session_->selection().object);
+    const QString object = session_->selection().object;
+    if (objects_->currentKey() != object)
+        objects_->selectKey(object);
     showOffers();
 }
 
@@ -142,6 +199,7 @@ void Outline::showOffers()
     says_.clear();
     std::vector<Row> rows;
     const Catalog &catalog = Catalog::get();
+    const QStringList lineage = catalog.lineage(cls);
     for (const SignalEntry &s : catalog.signalsOf(cls)) {
         Row r;
         const bool overloaded = catalog.signalsNamed(cls, s.name()).size() > 1;
@@ -149,7 +207,9 @@ void Outline::showOffers()
         const bool inherited = s.owner != cls;
         r.text = r.key;
         r.tail = inherited ? "inherited" : QString();
-        says_.insert(r.key, (inherited ? "From " + s.owner + ". " : QString()) + s.sentence);
+        says_.insert(r.key, QStringList{s.sentence, s.often, orderSentence(lineage, s.name()), s.mistake}
+                                .join(' ')
+                                .simplified());
         r.mark = inherited ? t.edge : t.ink;
         r.shape = Mark::Signal;
         rows.push_back(r);
@@ -159,12 +219,29 @@ void Outline::showOffers()
         r.key = e.words;
         r.text = e.words;
         r.tail = "event";
-        says_.insert(r.key, e.sentence);
+        says_.insert(r.key, e.sentence + " Handled: " + e.handled.left(1).toLower() + e.handled.mid(1));
         r.mark = t.ink;
         r.shape = Mark::Event;
         rows.push_back(r);
     }
     offers_->rowModel()->setRows(std::move(rows));
+}
+
+// Into the selected container, or after the selected widget.
+std::pair<QString, int> Outline::placeForNew() const
+{
+    const Project &p = session_->project();
+    const QString selected = session_->selection().object;
+    const WidgetNode *w = p.widget(selected);
+    if (!w)
+        return {".", -1};
+    const WidgetNode *above = p.parentOf(selected);
+    if (!above || (Catalog::holds(w->knownClass()) && w->textOf("frameShape") != "HLine"))
+        return {selected, -1};
+    for (int i = 0; i < above->children.size(); ++i)
+        if (above->children[i].name == selected)
+            return {above->name, i + 1};
+    return {above->name, -1};
 }
 
 void Outline::add()
@@ -174,38 +251,236 @@ void Outline::add()
         Q_EMIT session_->problem(request.problem().text());
         return;
     }
-    // Into the selected container, or beside the selected widget.
-    QString parent = ".";
-    const QString selected = session_->selection().object;
-    const WidgetNode &root = session_->project().windows.first().root;
-    session_->project().eachWidget([&](const WidgetNode &w, const WidgetNode *above) {
-        if (w.name != selected || w.name == root.name)
-            return;
-        const bool holds = w.className == "QWidget" || w.className == "QGroupBox" || w.className == "QFrame";
-        parent = holds ? w.name : above && above->name != root.name ? above->name : QStringLiteral(".");
-    });
-    const QString cls = Catalog::get().classFor(request->words);
-    QList<Property> properties;
-    if (!request->text.isEmpty())
-        properties.append({cls == "QGroupBox" ? "title" : "text", Json::string(request->text)});
-    if (session_->edit(
-            [&](Workspace &w) { return w.addWidget(parent, request->words, request->name, properties); })) {
-        add_->clear();
-        session_->select({request->name, {}, {}});
+    auto [parent, index] = placeForNew();
+    if (!request->parent.isEmpty()) {
+        parent = request->parent;
+        index = -1;
     }
+    QStringList made;
+    const bool ok = session_->edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
+        auto names = w.add(*request, parent, index);
+        if (!names)
+            return names.problem();
+        made = *names;
+        return Done{};
+    });
+    if (!ok)
+        return;
+    add_->clear();
+    session_->select({made.last(), {}, {}});
+    if (made.size() > 1)
+        Q_EMIT session_->note(QStringLiteral("Added %1.").arg(made.size()));
 }
 
 void Outline::setValue()
 {
-    const QString line = value_->text(), name = line.section('=', 0, 0).trimmed();
-    if (!line.contains('=') || name.isEmpty()) {
-        Q_EMIT session_->problem("Write a property and its value, as in text=Board.");
+    static const QRegularExpression name("^name\\s+(\\w+)$"), all("^rename\\s+(\\S+)\\s+to\\s+(\\S+)$");
+    const QString line = value_->text().trimmed(), object = session_->selection().object;
+    if (const auto m = name.match(line); m.hasMatch()) {
+        Q_EMIT renameAsked(object, m.captured(1), false);
+        value_->clear();
         return;
     }
-    if (session_->edit([&](Workspace &w) {
-            return w.setProperty(session_->selection().object, name, line.section('=', 1));
-        }))
+    if (const auto m = all.match(line); m.hasMatch()) {
+        Q_EMIT renameAsked(m.captured(1), m.captured(2), true);
         value_->clear();
+        return;
+    }
+    auto settings = parseSetLine(session_->project(), line, object);
+    if (!settings) {
+        Q_EMIT session_->problem(settings.problem().text());
+        return;
+    }
+    // What was typed without a subject is meant for all that is selected.
+    const QStringList chosen = selectedNames();
+    qsizetype count = 0;
+    const bool ok = session_->edit([&](Workspace &w) -> Outcome {
+        for (const SetRequest &s : std::as_const(*settings)) {
+            const QStringList who = s.subject == object && chosen.size() > 1 ? chosen : QStringList{s.subject};
+            for (const QString &each : who) {
+                auto done = w.setProperties(each, s.property, s.text);
+                if (!done)
+                    return done.problem();
+                count += done->size();
+            }
+        }
+        return Done{};
+    });
+    if (!ok)
+        return;
+    value_->clear();
+    if (count > 1)
+        Q_EMIT session_->note(QStringLiteral("Set for %1.").arg(count));
+}
+
+void Outline::completeValue(const QString &typed)
+{
+    QStringList words;
+    const QString cls = session_->project().classOf(session_->selection().object);
+    for (const PropertyEntry &p : Catalog::get().propertiesOf(cls)) {
+        if (!p.keys.isEmpty() && typed.startsWith(p.name))
+            for (const QString &key : p.keys)
+                words << p.name + ' ' + key;
+        else if (p.type == "bool" && typed.startsWith(p.name))
+            words << p.name + " true" << p.name + " false";
+        words << p.name + ' ' << "reset " + p.name;
+    }
+    words << "name " << "layout column" << "layout row" << "layout grid" << "layout labelled";
+    words.removeDuplicates();
+    valueWords_->setStringList(words);
+}
+
+void Outline::removeSelected()
+{
+    const QStringList names = selectedNames();
+    if (names.isEmpty())
+        return;
+    const WidgetNode *above = session_->project().parentOf(names.first());
+    const QString next = above ? above->name : QString();
+    if (session_->edit([&](Workspace &w) { return w.removeAll(names); }))
+        session_->select({next, {}, {}});
+}
+
+void Outline::copy()
+{
+    const QByteArray text = session_->workspace().copy(selectedNames());
+    if (!text.isEmpty())
+        QApplication::clipboard()->setText(QString::fromUtf8(text));
+}
+
+void Outline::cut()
+{
+    copy();
+    removeSelected();
+}
+
+void Outline::paste()
+{
+    const auto [parent, index] = placeForNew();
+    QStringList made;
+    const bool ok = session_->edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
+        auto names = w.paste(QApplication::clipboard()->text().toUtf8(), parent, index);
+        if (!names)
+            return names.problem();
+        made = *names;
+        return Done{};
+    });
+    if (ok && !made.isEmpty())
+        session_->select({made.last(), {}, {}});
+}
+
+void Outline::moveSelected(Step step)
+{
+    const Project &p = session_->project();
+    const QString name = session_->selection().object;
+    const WidgetNode *above = p.parentOf(name);
+    if (!above)
+        return;
+    int at = 0;
+    while (above->children[at].name != name)
+        ++at;
+    QString parent = above->name;
+    int index = -1;
+    if (step == Step::Up || step == Step::Down) {
+        index = step == Step::Up ? at - 1 : at + 2;
+        if (index < 0 || index > above->children.size())
+            return;
+    } else if (step == Step::In) {
+        if (at == 0 || !Catalog::holds(above->children[at - 1].knownClass()))
+            return;
+        parent = above->children[at - 1].name;
+    } else {
+        const WidgetNode *higher = p.parentOf(above->name);
+        if (!higher)
+            return;
+        parent = higher->name;
+        for (int i = 0; i < higher->children.size(); ++i)
+            if (higher->children[i].name == above->name)
+                index = i + 1;
+    }
+    session_->edit([&](Workspace &w) { return w.move(name, parent, index); });
+    objects_->selectKey({});
+    objects_->selectKey(name);
+}
+
+bool Outline::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched == objects_->viewport())
+        return dragEvent(event);
+    if (watched == offers_->viewport())
+        return offerEvent(event);
+    return QWidget::eventFilter(watched, event);
+}
+
+bool Outline::dragEvent(QEvent *event)
+{
+    if (event->type() == QEvent::MouseButtonPress) {
+        pressedAt_ = static_cast<QMouseEvent *>(event)->position().toPoint();
+        const Row *r = objects_->rowModel()->row(objects_->indexAt(pressedAt_));
+        dragged_ = r ? r->key : QString();
+        return false;
+    }
+    if (event->type() != QEvent::MouseMove && event->type() != QEvent::MouseButtonRelease)
+        return false;
+    const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
+    const bool far = !dragged_.isEmpty() && (at - pressedAt_).manhattanLength() > 12;
+    if (event->type() == QEvent::MouseMove) {
+        if (far)
+            objects_->viewport()->setCursor(Qt::ClosedHandCursor);
+        return far; // or the list would select what it passes
+    }
+    objects_->viewport()->unsetCursor();
+    if (far)
+        dropAt(at);
+    dragged_.clear();
+    return far;
+}
+
+// Into a container when let go on it, before another widget otherwise.
+void Outline::dropAt(const QPoint &at)
+{
+    const Row *r = objects_->rowModel()->row(objects_->indexAt(at));
+    const Project &p = session_->project();
+    if (!r || r->key == dragged_)
+        return;
+    const WidgetNode *over = p.widget(r->key);
+    if (!over)
+        return;
+    QString parent = over->name;
+    int index = -1;
+    const bool upper = at.y() < objects_->visualRect(objects_->indexAt(at)).center().y() - 6;
+    const WidgetNode *above = p.parentOf(over->name);
+    if (above && (upper || !Catalog::holds(over->knownClass()))) {
+        parent = above->name;
+        for (int i = 0; i < above->children.size(); ++i)
+            if (above->children[i].name == over->name)
+                index = i;
+    }
+    const QString name = dragged_;
+    session_->edit([&](Workspace &w) { return w.move(name, parent, index); });
+}
+
+bool Outline::offerEvent(QEvent *event)
+{
+    if (event->type() == QEvent::MouseButtonPress) {
+        pressedAt_ = static_cast<QMouseEvent *>(event)->position().toPoint();
+        const Row *r = offers_->rowModel()->row(offers_->indexAt(pressedAt_));
+        offered_ = r ? r->key : QString();
+        return false;
+    }
+    if (event->type() != QEvent::MouseMove && event->type() != QEvent::MouseButtonRelease)
+        return false;
+    const auto *mouse = static_cast<QMouseEvent *>(event);
+    const bool out = !offered_.isEmpty() && !offers_->viewport()->rect().contains(mouse->position().toPoint());
+    if (event->type() == QEvent::MouseMove) {
+        offers_->viewport()->setCursor(out ? Qt::DragLinkCursor : Qt::ArrowCursor);
+        return out;
+    }
+    offers_->viewport()->unsetCursor();
+    if (out)
+        Q_EMIT offerDropped(session_->selection().object, offered_, mouse->globalPosition().toPoint());
+    offered_.clear();
+    return out;
 }
 
 } // namespace pipit::app

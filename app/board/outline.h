@@ -1,7 +1,7 @@
-// The left column of the Board: the outline as short sentences with a line to add to it, and what
-// the selected widget offers.
+// The left column of the Board: the windows as short sentences with a line to add to them and a
+// line to set what is selected, and what the selected widget offers.
 //
-// Threads: the loop's thread only.
+// Threads: the loop's thread only. Widgets are moved by dragging, or with Alt and the arrow keys.
 #pragma once
 
 #include "app/shell/row_list.h"
@@ -9,6 +9,7 @@
 
 #include <QLabel>
 #include <QLineEdit>
+#include <QStringListModel>
 #include <QWidget>
 
 namespace pipit::app
@@ -23,22 +24,45 @@ public:
     RowList *objects() const { return objects_; }
     RowList *offers() const { return offers_; }
     QLineEdit *valueLine() const { return value_; }
+    QStringList selectedNames() const;
+
+    void copy();
+    void cut();
+    void paste();
+    void removeSelected();
+    // Among its siblings, or into or out of a container.
+    enum class Step { Up, Down, In, Out };
+    void moveSelected(Step step);
 
 Q_SIGNALS:
     void offerChosen(const QString &object, const QString &what);
+    // An offer was dragged to a place on the screen.
+    void offerDropped(const QString &object, const QString &what, const QPoint &globalPosition);
+    void renameAsked(const QString &from, const QString &to, bool all);
+
+protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
     void showProject();
     void showOffers();
     void add();
     void setValue();
+    void completeValue(const QString &typed);
     void takeSelection();
+    std::pair<QString, int> placeForNew() const;
+    bool dragEvent(QEvent *event);
+    bool offerEvent(QEvent *event);
+    void dropAt(const QPoint &at);
 
     Session *session_;
     RowList *objects_, *offers_;
     QLineEdit *add_, *value_;
     QLabel *offersTitle_;
+    QStringListModel *addWords_, *valueWords_;
     QHash<QString, QString> says_; // when each offer happens
+    QString dragged_, offered_;
+    QPoint pressedAt_;
 };
 
 } // namespace pipit::app

@@ -1,10 +1,13 @@
 #include "app/board/preview_view.h"
 
+#include "app/shell/background.h"
 #include "app/shell/tokens.h"
 #include "core/base/files.h"
+#include "core/catalog/catalog.h"
 
 #include <QCoreApplication>
 #include <QDir>
+#include <QHBoxLayout>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -41,7 +44,12 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
         update();
     });
     connect(session, &Session::projectChanged, this, [this] { soon_.start(); });
-    connect(session, &Session::selectionChanged, this, qOverload<>(&QWidget::update));
+    connect(session, &Session::selectionChanged, this, [this] {
+        const int at = session_->hasProject() ? session_->project().windowOf(session_->selection().object) : -1;
+        if (at >= 0 && session_->project().windows[at].root.name != window_)
+            soon_.start(); // another window is meant now
+        update();
+    });
     connect(&process_, &QProcess::readyReadStandardOutput, this, &PreviewView::answered);
     connect(&process_, &QProcess::finished, this, [this] {
         if (waiting_ && message_.isEmpty())
@@ -71,6 +79,15 @@ void PreviewView::start()
     process_.setReadChannel(QProcess::StandardOutput);
 }
 
+void PreviewView::setOptions(const Options &o)
+{
+    if (options_ == o)
+        return;
+    options_ = o;
+    soon_.start();
+    Q_EMIT optionsChanged();
+}
+
 void PreviewView::ask()
 {
     if (!session_->hasProject())
@@ -81,18 +98,50 @@ void PreviewView::ask()
     }
     if (process_.state() == QProcess::NotRunning)
         start();
-    if (auto ok = writeFile(projectFile_, projectBytes(session_->project())); !ok) {
-        message_ = ok.problem().text();
+    const Project project = session_->project();
+    const int at = std::max(0, project.windowOf(session_->selection().object));
+    window_ = project.windows[at].root.name;
+    waiting_ = true;
+    inBackground(
+        this, [project, file = projectFile_] { return writeFile(file, projectBytes(project)); },
+        [this](const Outcome &ok) { send(ok); });
+}
+
+void PreviewView::send(const Outcome &written)
+{
+    if (!written) {
+        waiting_ = false;
+        message_ = written.problem().text();
         update();
         return;
     }
     message_.clear();
-    waiting_ = true;
     patience_.start();
-    process_.write(
-        QJsonDocument(QJsonObject{{"file", projectFile_}, {"memory", QString::fromUtf8(memoryName_)}})
-            .toJson(QJsonDocument::Compact) +
-        '\n');
+    const QJsonObject request{{"file", projectFile_},
+                              {"window", window_},
+                              {"memory", QString::fromUtf8(memoryName_)},
+                              {"scale", options_.scale},
+                              {"dark", options_.dark},
+                              {"rtl", options_.rightToLeft},
+                              {"longer", options_.longer},
+                              {"width", options_.wide ? 1024 : 0},
+                              {"height", options_.wide ? 640 : 0}};
+    process_.write(QJsonDocument(request).toJson(QJsonDocument::Compact) + '\n');
+}
+
+void PreviewView::takePicture(int w, int h, int stride)
+{
+    struct stat st {
+    };
+    if (w <= 0 || h <= 0 || w > 4000 || h > 4000 || stride < w * 4 || fstat(memory_, &st) != 0 ||
+        st.st_size < off_t(stride) * h)
+        return;
+    const std::size_t bytes = std::size_t(stride) * std::size_t(h);
+    void *p = mmap(nullptr, bytes, PROT_READ, MAP_SHARED, memory_, 0);
+    if (p == MAP_FAILED)
+        return;
+    image_ = QImage(static_cast<const uchar *>(p), w, h, stride, QImage::Format_RGB32).copy();
+    munmap(p, bytes);
 }
 
 void PreviewView::answered()
@@ -102,26 +151,23 @@ void PreviewView::answered()
     const QJsonObject o = QJsonDocument::fromJson(process_.readLine()).object();
     waiting_ = false;
     patience_.stop();
-    const int w = o["width"].toInt(), h = o["height"].toInt(), stride = o["stride"].toInt();
-    struct stat st {
-    };
     if (!o["ok"].toBool()) {
         message_ = o["error"].toString();
-    } else if (w > 0 && h > 0 && w <= 4000 && h <= 4000 && stride >= w * 4 && fstat(memory_, &st) == 0 &&
-               st.st_size >= off_t(stride) * h) {
-        const std::size_t bytes = std::size_t(stride) * std::size_t(h);
-        void *p = mmap(nullptr, bytes, PROT_READ, MAP_SHARED, memory_, 0);
-        if (p != MAP_FAILED) {
-            image_ = QImage(static_cast<const uchar *>(p), w, h, stride, QImage::Format_RGB32).copy();
-            munmap(p, bytes);
-        }
+    } else {
+        takePicture(o["width"].toInt(), o["height"].toInt(), o["stride"].toInt());
         places_.clear();
         for (const auto &v : o["widgets"].toArray()) {
             const QJsonObject r = v.toObject();
             places_.insert(r["name"].toString(),
                            QRect(r["x"].toInt(), r["y"].toInt(), r["width"].toInt(), r["height"].toInt()));
         }
+        problems_.clear();
+        for (const auto &v : o["problems"].toArray())
+            problems_ << v.toString();
+        if (!problems_.isEmpty())
+            Q_EMIT session_->note(problems_.first());
     }
+    setToolTip(problems_.join('\n'));
     if (std::exchange(again_, false))
         soon_.start();
     update();
@@ -159,32 +205,123 @@ void PreviewView::paintEvent(QPaintEvent *)
     p.drawImage(at, image_);
     p.setPen(QPen(t.edge, 1));
     p.drawRect(at);
-    const QRect place = places_.value(session_->selection().object);
-    if (place.isValid()) {
-        const double s = at.width() / image_.width();
+    if (const QRectF place = shownAt(session_->selection().object); place.isValid()) {
         p.setPen(QPen(t.ink, 2));
-        p.drawRect(QRectF(at.x() + place.x() * s - 1, at.y() + place.y() * s - 1, place.width() * s + 2,
-                          place.height() * s + 2));
+        p.drawRect(place.adjusted(-1, -1, 1, 1));
+    }
+    if (!dragging_)
+        return;
+    if (const QRectF over = shownAt(widgetAt(pointer_)); over.isValid()) {
+        p.setPen(QPen(t.teal, 3));
+        p.drawLine(over.topLeft(), over.bottomLeft()); // it will stand before this one
     }
 }
 
-void PreviewView::mousePressEvent(QMouseEvent *event)
+QRectF PreviewView::shownAt(const QString &widget) const
+{
+    const QRect place = places_.value(widget);
+    const QRectF at = target();
+    if (!place.isValid() || at.isEmpty())
+        return {};
+    const double s = at.width() / image_.width();
+    return QRectF(at.x() + place.x() * s, at.y() + place.y() * s, place.width() * s, place.height() * s);
+}
+
+QString PreviewView::widgetAt(const QPointF &where) const
 {
     const QRectF at = target();
-    if (at.isEmpty() || !at.contains(event->position()))
-        return;
+    if (at.isEmpty() || !at.contains(where))
+        return {};
     const double s = image_.width() / at.width();
-    const QPoint point = ((event->position() - at.topLeft()) * s).toPoint();
+    const QPoint point = ((where - at.topLeft()) * s).toPoint();
     QString best;
     qint64 least = INT64_MAX;
     for (auto it = places_.constBegin(); it != places_.constEnd(); ++it) {
         const qint64 area = qint64(it->width()) * it->height();
-        if (it->contains(point) && area < least) {
+        if (it->contains(point) && area < least && session_->hasProject() &&
+            session_->project().windowOf(it.key()) >= 0) {
             least = area;
             best = it.key();
         }
     }
-    session_->select({best, {}, {}});
+    return best;
+}
+
+void PreviewView::mousePressEvent(QMouseEvent *event)
+{
+    pressedAt_ = event->position();
+    dragged_ = widgetAt(pressedAt_);
+    if (!dragged_.isEmpty())
+        session_->select({dragged_, {}, {}});
+    else if (session_->hasProject() && target().contains(pressedAt_))
+        session_->select({window_, {}, {}});
+}
+
+void PreviewView::mouseMoveEvent(QMouseEvent *event)
+{
+    pointer_ = event->position();
+    if (!dragged_.isEmpty() && (pointer_ - pressedAt_).manhattanLength() > 8) {
+        dragging_ = true;
+        setCursor(Qt::ClosedHandCursor);
+        update();
+    }
+}
+
+void PreviewView::mouseReleaseEvent(QMouseEvent *event)
+{
+    unsetCursor();
+    if (std::exchange(dragging_, false))
+        drop(event->position());
+    dragged_.clear();
+    update();
+}
+
+// Before the widget under the pointer, or into it where it holds widgets.
+void PreviewView::drop(const QPointF &point)
+{
+    const QString over = widgetAt(point), moved = dragged_;
+    if (over == moved)
+        return;
+    const Project &p = session_->project();
+    QString parent = over.isEmpty() ? window_ : over;
+    int index = -1;
+    const WidgetNode *node = over.isEmpty() ? nullptr : p.widget(over);
+    if (node && (!Catalog::holds(node->knownClass()) || node->className == "QFrame"))
+        if (const WidgetNode *above = p.parentOf(over)) {
+            parent = above->name;
+            for (int i = 0; i < above->children.size(); ++i)
+                if (above->children[i].name == over)
+                    index = i;
+        }
+    session_->edit([&](Workspace &w) { return w.move(moved, parent, index); });
+}
+
+PreviewBar::PreviewBar(PreviewView *view, QWidget *parent) : QWidget(parent)
+{
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(6, 0, 6, 0);
+    layout->setSpacing(0);
+    const auto word = [&](const QString &text, const QString &says, auto change) {
+        auto *b = new QPushButton(text);
+        b->setProperty("word", true);
+        b->setCheckable(true);
+        b->setFixedHeight(22);
+        b->setFont(smallFont());
+        b->setToolTip(says);
+        b->setAccessibleName(says);
+        connect(b, &QPushButton::toggled, view, [view, change](bool on) {
+            PreviewView::Options o = view->options();
+            change(o, on);
+            view->setOptions(o);
+        });
+        layout->addWidget(b);
+    };
+    word("Dark", "The preview in dark colours", [](PreviewView::Options &o, bool on) { o.dark = on; });
+    word("Mirrored", "The preview from right to left", [](PreviewView::Options &o, bool on) { o.rightToLeft = on; });
+    word("Longer", "The preview with texts 40 % longer", [](PreviewView::Options &o, bool on) { o.longer = on; });
+    word("150 %", "The preview with larger type", [](PreviewView::Options &o, bool on) { o.scale = on ? 1.5 : 1; });
+    word("Large", "The preview at 1024 by 640", [](PreviewView::Options &o, bool on) { o.wide = on; });
+    layout->addStretch();
 }
 
 } // namespace pipit::app

@@ -1,13 +1,16 @@
 // The window as it will look, built by pipit-preview in a process of its own.
 //
 // Threads: the loop's thread only; the picture arrives by shared memory when it is done. A preview
-// that crashes or hangs is ended, said inline, and started anew with the next change.
+// that crashes or hangs is ended, said inline, and started anew with the next change. Widgets can
+// be dragged to another place in it; the window shown is that of the selection.
 #pragma once
 
 #include "app/shell/session.h"
 
 #include <QImage>
+#include <QLabel>
 #include <QProcess>
+#include <QPushButton>
 #include <QTimer>
 #include <QWidget>
 
@@ -22,16 +25,36 @@ public:
     ~PreviewView() override;
     bool hasPicture() const { return !image_.isNull(); }
     QString said() const { return message_; }
+    QSize pictureSize() const { return image_.size(); }
+    QRect placeOf(const QString &widget) const { return places_.value(widget); }
+    // Where a widget is in this view's own coordinates.
+    QRectF shownAt(const QString &widget) const;
+    struct Options {
+        bool dark = false, rightToLeft = false, longer = false, wide = false;
+        double scale = 1;
+        friend bool operator==(const Options &, const Options &) = default;
+    };
+    const Options &options() const { return options_; }
+    void setOptions(const Options &o);
+
+Q_SIGNALS:
+    void optionsChanged();
 
 protected:
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
+    void mouseMoveEvent(QMouseEvent *event) override;
+    void mouseReleaseEvent(QMouseEvent *event) override;
 
 private:
     void ask();
+    void send(const Outcome &written);
     void answered();
+    void takePicture(int w, int h, int stride);
     void start();
     QRectF target() const;
+    QString widgetAt(const QPointF &point) const;
+    void drop(const QPointF &point);
 
     Session *session_;
     QProcess process_;
@@ -39,10 +62,23 @@ private:
     QByteArray memoryName_;
     int memory_ = -1;
     QString projectFile_; // where the asked-for version is written
+    QString window_;      // the root's name of the one shown
     QImage image_;
     QHash<QString, QRect> places_;
     QString message_;
-    bool waiting_ = false, again_ = false;
+    QStringList problems_;
+    Options options_;
+    QString dragged_;
+    QPointF pressedAt_, pointer_;
+    bool waiting_ = false, again_ = false, dragging_ = false;
+};
+
+// The words below the preview that switch how it is shown.
+class PreviewBar : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit PreviewBar(PreviewView *view, QWidget *parent = nullptr);
 };
 
 } // namespace pipit::app

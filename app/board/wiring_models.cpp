@@ -41,24 +41,38 @@ Qt::ItemFlags CardModel::flags(const QModelIndex &index) const
     return Qt::ItemIsEnabled | Qt::ItemIsSelectable;
 }
 
+namespace
+{
+
+// The first finding of each connection, object and handler, with what mends it.
+QHash<QString, QString> findingTexts(const Session &session)
+{
+    QHash<QString, QString> texts;
+    for (const Finding &f : session.findings())
+        if (!texts.contains(f.where))
+            texts.insert(f.where, f.fix.isEmpty() ? f.message : f.message + ' ' + f.fix);
+    return texts;
+}
+
+} // namespace
+
 QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
 {
     QList<SentenceRow> rows;
     if (!session.hasProject())
         return rows;
     const Project &p = session.project();
-    QHash<QString, QString> findings; // by connection or object
-    for (const Finding &f : session.findings())
-        findings.insert(f.where, f.fix.isEmpty() ? f.message : f.message + ' ' + f.fix);
+    const QHash<QString, QString> findings = findingTexts(session);
+    const auto sourceOf = [](const Connection &c) { return c.select.isEmpty() ? c.from : c.select; };
     QHash<QString, QList<const Connection *>> bySource;
     for (const Connection &c : p.connections)
-        bySource[c.from].append(&c);
+        bySource[sourceOf(c)].append(&c);
     QStringList order = p.objectNames();
     QSet<QString> known(order.begin(), order.end());
     for (const Connection &c : p.connections)
-        if (!known.contains(c.from)) {
-            known.insert(c.from);
-            order << c.from;
+        if (const QString source = sourceOf(c); !known.contains(source)) {
+            known.insert(source);
+            order << source;
         }
     for (const QString &object : order) {
         bool first = true;
@@ -69,10 +83,8 @@ QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
                 continue;
             r.source = c->subject();
             r.first = std::exchange(first, false);
-            r.phrase = c->what() + " calls " + c->target();
-            r.mark = !c->when.isEmpty()                     ? c->when
-                     : c->pacing.kind != PacingKind::AtOnce ? c->pacing.text()
-                                                            : QString();
+            r.phrase = phraseFor(*c);
+            r.mark = markFor(*c);
             r.connection = c->id;
             r.object = object;
             r.handler = c->targetKind == Connection::Target::Handler ? c->to : QString();
@@ -85,7 +97,7 @@ QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
             SentenceRow r;
             r.source = r.object = object;
             r.first = true;
-            r.phrase = "nothing is connected";
+            r.phrase = lonely.startsWith("Nothing is connected") ? QString("nothing is connected") : lonely;
             r.finding = r.sentence = lonely;
             if (filter.isEmpty() || lonely.contains(filter, Qt::CaseInsensitive))
                 rows.append(r);
@@ -100,9 +112,7 @@ QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences)
     if (!session.hasProject())
         return rows;
     const Project &p = session.project();
-    QHash<QString, QString> findings;
-    for (const Finding &f : session.findings())
-        findings.insert(f.where, f.fix.isEmpty() ? f.message : f.message + ' ' + f.fix);
+    const QHash<QString, QString> findings = findingTexts(session);
     QHash<QString, std::pair<double, int>> mean; // handler → sum of rows, count
     for (qsizetype i = 0; i < sentences.size(); ++i) {
         auto &m = mean[sentences[i].handler];

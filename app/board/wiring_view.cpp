@@ -74,6 +74,7 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     for (QListView *v : {sentences_, cards_})
         connect(v->verticalScrollBar(), &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update));
     connect(session, &Session::projectChanged, this, &WiringView::rebuild);
+    connect(session, &Session::findingsChanged, this, &WiringView::rebuild);
     connect(session, &Session::selectionChanged, this, &WiringView::takeSelection);
     connect(session, &Session::figuresChanged, this, [this] {
         sentences_->viewport()->update();
@@ -109,6 +110,14 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     auto *remove = new QShortcut(QKeySequence::Delete, sentences_);
     remove->setContext(Qt::WidgetShortcut);
     connect(remove, &QShortcut::activated, this, &WiringView::removeSelected);
+    const auto key = [this](const char *keys, auto what) {
+        auto *s = new QShortcut(QKeySequence(QLatin1String(keys)), sentences_);
+        s->setContext(Qt::WidgetShortcut);
+        connect(s, &QShortcut::activated, this, what);
+    };
+    key("Space", [this] { switchSelected(); });
+    key("Alt+Up", [this] { moveSelected(-1); });
+    key("Alt+Down", [this] { moveSelected(1); });
 }
 
 void WiringView::resizeEvent(QResizeEvent *event)
@@ -156,6 +165,34 @@ void WiringView::takeSelection()
     Q_EMIT cardModel_->layoutChanged(); // the opened card is taller
     updating_ = false;
     gutter_->update();
+}
+
+void WiringView::switchSelected()
+{
+    const QString id = session_->selection().connection;
+    if (const Connection *c = session_->project().connection(id))
+        session_->switchConnection(id, !c->enabled);
+}
+
+// Before or after the next one of the same source: handlers are called in that order.
+void WiringView::moveSelected(int by)
+{
+    const Project &p = session_->project();
+    const Connection *mine = p.connection(session_->selection().connection);
+    if (!mine)
+        return;
+    const QString id = mine->id;
+    QStringList same; // ids of that source
+    for (qsizetype i = 0; i < p.connections.size(); ++i)
+        if (p.connections[i].from == mine->from && p.connections[i].select == mine->select)
+            same << p.connections[i].id;
+    const qsizetype at = same.indexOf(id), to = at + by;
+    if (to < 0 || to >= same.size())
+        return;
+    QString before = same[to];
+    if (by > 0)
+        before = to + 1 < same.size() ? same[to + 1] : QString();
+    session_->edit([&](Workspace &w) { return w.moveConnection(id, before); });
 }
 
 void WiringView::removeSelected()

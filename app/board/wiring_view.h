@@ -39,6 +39,8 @@ private:
     void rebuild();
     void takeSelection();
     void removeSelected();
+    void switchSelected();
+    void moveSelected(int by);
     void dropCard(const QPoint &at);
 
     Session *session_;

@@ -1,15 +1,21 @@
 #include "app/code/editor.h"
 
+#include "app/shell/background.h"
 #include "app/shell/tokens.h"
+#include "core/catalog/catalog.h"
+#include "core/userfiles/cpp_scan.h"
 
 #include <Qsci/qscilexercpp.h>
+#include <Qsci/qscistyle.h>
+
+#include <QRegularExpression>
 
 namespace pipit::app
 {
 
 namespace
 {
-constexpr int errorMarker = 1;
+constexpr int errorMarker = 1, callsMargin = 2, memberList = 1;
 } // namespace
 
 Editor::Editor(Session *session, QWidget *parent) : QsciScintilla(parent), session_(session)
@@ -25,11 +31,29 @@ Editor::Editor(Session *session, QWidget *parent) : QsciScintilla(parent), sessi
     setMarginType(0, NumberMargin);
     setMarginWidth(0, "00000");
     setMarginWidth(1, 4);
+    setMarginType(callsMargin, TextMarginRightJustified);
+    setMarginWidth(callsMargin, 0);
     markerDefine(LeftRectangle, errorMarker);
     setAnnotationDisplay(AnnotationIndented);
     takeLook();
     connect(this, &QsciScintilla::textChanged, this, &Editor::typed);
     connect(session, &Session::filesReloaded, this, &Editor::reload);
+    completeSoon_.setSingleShot(true);
+    completeSoon_.setInterval(std::chrono::milliseconds(120));
+    checkSoon_.setSingleShot(true);
+    checkSoon_.setInterval(std::chrono::milliseconds(700));
+    connect(&completeSoon_, &QTimer::timeout, this, &Editor::complete);
+    connect(&checkSoon_, &QTimer::timeout, this, &Editor::check);
+    connect(session, &Session::figuresChanged, this, &Editor::showCalls);
+    connect(session, &Session::traceReset, this, &Editor::showCalls);
+    connect(this, &QsciScintilla::userListActivated, this, [this](int, const QString &word) {
+        int line = 0, column = 0;
+        getCursorPosition(&line, &column);
+        static const QRegularExpression tail("\\w*$");
+        const auto m = tail.match(text(line).left(column));
+        setSelection(line, int(m.capturedStart()), line, column);
+        replaceSelectedText(word);
+    });
     connect(session, &Session::projectOpened, this, [this] {
         file_.clear();
         openFile(session_->project().windows.first().file + ".cpp");
@@ -100,6 +124,115 @@ void Editor::typed()
         return;
     session_->workspace().files().setText(file_, text());
     session_->userTextChanged();
+    if (hasFocus())
+        completeSoon_.start();
+    checkSoon_.start();
+}
+
+QStringList Editor::completionsAt(int line, int column) const
+{
+    const QString before = text(line).left(column);
+    static const QRegularExpression member("([A-Za-z_]\\w*)\\s*(?:->|\\.)\\s*(\\w*)$"), word("([A-Za-z_]\\w{2,})$");
+    QStringList words;
+    if (!session_->hasProject())
+        return words;
+    const Catalog &catalog = Catalog::get();
+    if (const auto m = member.match(before); m.hasMatch()) {
+        const QString cls = session_->project().classOf(m.captured(1));
+        for (const SignalEntry &s : catalog.slotsOf(cls))
+            words << s.name();
+        for (const SignalEntry &s : catalog.signalsOf(cls))
+            words << s.name();
+        for (const PropertyEntry &p : catalog.propertiesOf(cls))
+            if (p.owner != "layout" && p.owner != "wiring")
+                words << p.name << "set" + p.name.left(1).toUpper() + p.name.mid(1);
+        words = words.filter(QRegularExpression('^' + m.captured(2), QRegularExpression::CaseInsensitiveOption));
+    } else if (const auto w = word.match(before); w.hasMatch()) {
+        words = session_->project().objectNames();
+        for (const Handler &h : session_->project().handlers)
+            words += h.functions();
+        words = words.filter(QRegularExpression('^' + w.captured(1)));
+        words.removeAll(w.captured(1));
+    }
+    words.removeDuplicates();
+    words.sort();
+    return words;
+}
+
+void Editor::complete()
+{
+    int line = 0, column = 0;
+    getCursorPosition(&line, &column);
+    const QStringList words = completionsAt(line, column);
+    if (words.isEmpty() || !hasFocus())
+        cancelList();
+    else
+        showUserList(memberList, words.mid(0, 200));
+}
+
+// What the compiler says of the text as it is typed, on a worker.
+void Editor::check()
+{
+    if (file_.isEmpty() || !session_->hasProject() || session_->state() == RunState::Building)
+        return;
+    const int mine = ++checks_;
+    *cancelCheck_ = true;
+    cancelCheck_ = std::make_shared<std::atomic<bool>>(false);
+    checking_ = true;
+    inBackground(
+        this,
+        [place = session_->workspace().place(), project = session_->project(), files = session_->workspace().files(),
+         file = file_, cancel = cancelCheck_]() mutable { return checkText(place, project, files, file, *cancel); },
+        [this, mine](const Result<QList<BuildMessage>> &said) {
+            if (mine != checks_)
+                return;
+            checking_ = false;
+            if (said)
+                showMessages(*said);
+            Q_EMIT checked();
+        });
+}
+
+void Editor::findText(const QString &wanted, bool next)
+{
+    int line = 0, column = 0, endLine = 0, endColumn = 0;
+    getSelection(&line, &column, &endLine, &endColumn);
+    if (line < 0)
+        getCursorPosition(&line, &column);
+    else if (next)
+        line = endLine, column = endColumn;
+    findFirst(wanted, false, false, false, true, true, line, column);
+}
+
+QString Editor::handlerAtCursor() const
+{
+    if (!session_->hasProject())
+        return {};
+    int line = 0, column = 0;
+    getCursorPosition(&line, &column);
+    const QString whole = text();
+    for (const Definition &d : definitionsIn(whole))
+        if (d.line <= line + 1 && line + 1 <= pipit::lineAt(whole, d.bodyClose))
+            for (const Handler &h : session_->project().handlers)
+                if (h.functions().contains(d.name))
+                    return h.name;
+    return {};
+}
+
+// "3 · 702 ms" beside each function that was called in the run that is shown.
+void Editor::showCalls()
+{
+    clearMarginText();
+    const auto &figures = session_->figures().handlers;
+    setMarginWidth(callsMargin, figures.isEmpty() ? 0 : 92);
+    if (figures.isEmpty() || file_.isEmpty())
+        return;
+    const Tokens &t = Tokens::current();
+    const QsciStyle quiet(-1, "calls", t.ink2, t.surface, smallFont()), slow(-1, "slow calls", t.vermilion, t.surface, smallFont());
+    for (const Definition &d : definitionsIn(text()))
+        if (const auto it = figures.constFind(d.name); it != figures.constEnd() && it->count)
+            setMarginText(d.line - 1, QStringLiteral("%1 · %2 ").arg(it->count).arg(durationText(it->worst)),
+                          it->worst >= 50'000'000 ? slow : quiet);
 }
 
 void Editor::openAt(const QString &file, int line, int column)

@@ -1,12 +1,16 @@
 // The code editor of the drawer: QScintilla in our colours, over a buffer of the session's
-// UserFiles.
+// UserFiles; completion from the project, what the compiler says while typing, and each handler's
+// last calls in the margin.
 //
-// Threads: the loop's thread only. Typing has the editor's own undo, never mixed with the wiring's.
+// Threads: the loop's thread only; the compiler runs on a worker. Typing has the editor's own undo,
+// never mixed with the wiring's.
 #pragma once
 
 #include "app/shell/session.h"
 
 #include <Qsci/qsciscintilla.h>
+
+#include <QTimer>
 
 namespace pipit::app
 {
@@ -22,13 +26,28 @@ public:
     QString file() const { return file_; }
     void showMessages(const QList<BuildMessage> &messages); // marks their lines, tells them below
     void takeLook();
+    // From the cursor on, around the end; `next` steps past the present match.
+    void findText(const QString &text, bool next);
+    QString handlerAtCursor() const;
+    // What could be typed here: members of what stands before an arrow or a dot, else names.
+    QStringList completionsAt(int line, int column) const;
+    bool isChecking() const { return checking_; }
+
+Q_SIGNALS:
+    void checked(); // the compiler has looked at what is typed
 
 private:
     void reload();
     void typed();
+    void complete();
+    void check();
+    void showCalls();
     Session *session_;
     QString file_;
-    bool loading_ = false;
+    QTimer completeSoon_, checkSoon_;
+    std::shared_ptr<std::atomic<bool>> cancelCheck_ = std::make_shared<std::atomic<bool>>(false);
+    int checks_ = 0;
+    bool loading_ = false, checking_ = false;
 };
 
 } // namespace pipit::app

@@ -57,7 +57,11 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     dismiss->setProperty("word", true);
     auto *bar = new QHBoxLayout(messageBar_);
     bar->setContentsMargins(padding, 4, padding, 4);
+    messageAction_ = new QPushButton;
+    messageAction_->setObjectName("messageAction");
+    messageAction_->hide();
     bar->addWidget(message_, 1);
+    bar->addWidget(messageAction_);
     bar->addWidget(dismiss);
     messageBar_->hide();
     connect(dismiss, &QPushButton::clicked, messageBar_, &QWidget::hide);
@@ -88,6 +92,11 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     connect(&session_, &Session::note, this, [this](const QString &t) { tell(t, false); });
     connect(&session_, &Session::progress, this, [this](const QString &t) { stateText_->setText(t); });
     connect(&session_, &Session::stateChanged, this, &MainWindow::showState);
+    connect(&session_, &Session::unsavedFound, this, &MainWindow::offerUnsaved);
+    connect(messageAction_, &QPushButton::clicked, this, [this] {
+        messageBar_->hide();
+        session_.recoverUnsaved();
+    });
     connect(&session_, &Session::projectChanged, this, &MainWindow::showState);
     connect(&session_, &Session::projectOpened, this, [this] {
         outer_->setCurrentIndex(1);
@@ -282,6 +291,46 @@ void MainWindow::makeActions()
              show(Board);
              board_->connectLine()->setFocus();
          }},
+        {"Connect what I did last in the running program", "Alt+K",
+         [this] {
+             show(Board);
+             board_->connectLastInput();
+         }},
+        {"Set a property of what is selected", "Alt+S",
+         [this] {
+             show(Board);
+             board_->outline()->valueLine()->setFocus();
+         }},
+        {"Rename what is selected", "Alt+R",
+         [this] {
+             show(Board);
+             board_->outline()->valueLine()->setText("name ");
+             board_->outline()->valueLine()->setFocus();
+         }},
+        {"Rename many by a regular expression", "Alt+Shift+R",
+         [this] {
+             show(Board);
+             board_->outline()->valueLine()->setText("rename b(\\d+) to key_$1");
+             board_->outline()->valueLine()->setFocus();
+         }},
+        {"What the wiring check found", "Alt+F",
+         [this] {
+             show(Board);
+             board_->drawer()->showFindings();
+         }},
+        {"Copy the selected widgets", "Ctrl+Shift+C", [this] { board_->outline()->copy(); }},
+        {"Paste widgets", "Ctrl+Shift+V", [this] { board_->outline()->paste(); }},
+        {"Find in the code", "Ctrl+F",
+         [this] {
+             show(Board);
+             board_->drawer()->findInCode();
+         }},
+        {"From the code to its handler", "Alt+H",
+         [this] {
+             const QString h = board_->drawer()->editor()->handlerAtCursor();
+             if (!h.isEmpty())
+                 session_.select({{}, {}, h});
+         }},
         {"Run the selected handler in the background", "Alt+B",
          [this] {
              if (const QString h = session_.selection().handler; !h.isEmpty()) {
@@ -362,6 +411,7 @@ void MainWindow::show(Page page)
 void MainWindow::tell(const QString &text, bool broken)
 {
     if (broken) {
+        messageAction_->hide();
         message_->setText(text);
         message_->setStyleSheet(QStringLiteral("color: %1").arg(Tokens::current().vermilion.name()));
         messageBar_->show();
@@ -372,6 +422,16 @@ void MainWindow::tell(const QString &text, bool broken)
         if (stateText_->text() == text)
             showState();
     });
+}
+
+void MainWindow::offerUnsaved()
+{
+    message_->setText("Work on this project was not saved the last time. Bring it back as one step that can be "
+                      "undone, or go on with what is on disk.");
+    message_->setStyleSheet({});
+    messageAction_->setText("Bring it back");
+    messageAction_->show();
+    messageBar_->show();
 }
 
 void MainWindow::showState()

@@ -47,6 +47,7 @@ private:
     void makeActions();
     void showFinder();
     void tell(const QString &text, bool broken);
+    void offerUnsaved();
     void showState();
     void askForProject();
     void askForNewProject();
@@ -60,6 +61,7 @@ private:
     Ribbon *ribbon_;
     QWidget *messageBar_;
     QLabel *message_;
+    QPushButton *messageAction_;
     QStackedWidget *pages_, *outer_;
     BoardPage *board_;
     TracePage *trace_;

@@ -1,6 +1,8 @@
 #include "app/shell/session.h"
 
 #include "app/shell/background.h"
+#include "core/catalog/catalog.h"
+#include "core/codegen/generate.h"
 
 #include <QDateTime>
 #include <QDir>
@@ -23,6 +25,9 @@ Session::Session(QObject *parent) : QObject(parent)
     findingsTimer_.setSingleShot(true);
     findingsTimer_.setInterval(300ms);
     connect(&findingsTimer_, &QTimer::timeout, this, &Session::changed);
+    keepTimer_.setSingleShot(true);
+    keepTimer_.setInterval(2s);
+    connect(&keepTimer_, &QTimer::timeout, this, &Session::keepUnsavedWork);
 }
 
 Session::~Session()
@@ -76,7 +81,8 @@ void Session::adopt(Workspace w)
     selection_ = {};
     ranState_ = -1;
     watchFiles();
-    findings_ = findingsOf(workspace_->project(), workspace_->files());
+    unsaved_ = findUnsaved(*workspace_);
+    checkWiring();
     inBackground(
         this,
         [project = workspace_->project(), leaving = leaving_] {
@@ -88,6 +94,8 @@ void Session::adopt(Workspace w)
     Q_EMIT projectOpened();
     Q_EMIT projectChanged();
     Q_EMIT selectionChanged();
+    if (unsaved_)
+        Q_EMIT unsavedFound();
 }
 
 void Session::openRecording(const QString &folder)
@@ -147,8 +155,113 @@ void Session::changed()
 {
     if (!workspace_)
         return;
-    findings_ = findingsOf(workspace_->project(), workspace_->files());
+    checkWiring();
+    if (workspace_->dirty())
+        keepTimer_.start();
     Q_EMIT projectChanged();
+}
+
+// At once where that takes a few milliseconds, else on a worker.
+void Session::checkWiring()
+{
+    const Project &p = workspace_->project();
+    const int mine = ++asked_;
+    if (p.connections.size() + p.handlers.size() < 400) {
+        findings_ = findingsOf(p, workspace_->files());
+        return;
+    }
+    inBackground(
+        this, [project = p, files = workspace_->files()]() mutable { return findingsOf(project, files); },
+        [this, mine](QList<Finding> found) {
+            if (mine != asked_)
+                return;
+            findings_ = std::move(found);
+            Q_EMIT findingsChanged();
+        });
+}
+
+void Session::keepUnsavedWork()
+{
+    if (!workspace_ || !workspace_->dirty())
+        return;
+    inBackground(
+        this,
+        [place = workspace_->place(), project = workspace_->project(), files = workspace_->files()]() mutable {
+            UnsavedWork work{projectBytes(project), {}};
+            for (const QString &f : files.dirtyFiles())
+                if (auto text = files.text(f))
+                    work.files.insert(f, *text);
+            return keepUnsaved(place, work);
+        },
+        [this](const Outcome &ok) {
+            if (!ok)
+                Q_EMIT note("Unsaved work could not be kept: " + ok.problem().text());
+        });
+}
+
+void Session::recoverUnsaved()
+{
+    if (workspace_ && unsaved_) {
+        const UnsavedWork work = *std::exchange(unsaved_, std::nullopt);
+        edit([&](Workspace &w) { return recover(w, work); });
+    }
+}
+
+const Finding *Session::findingAt(const QString &where) const
+{
+    for (const Finding &f : findings_)
+        if (f.where == where)
+            return &f;
+    return nullptr;
+}
+
+void Session::switchConnection(const QString &id, bool on)
+{
+    if (edit([&](Workspace &w) { return w.setEnabled(id, on); }))
+        tellSwitches();
+}
+
+// The running program hears which connections are off, unless its wiring is older than they are.
+void Session::tellSwitches()
+{
+    if (state_ != RunState::Running || !runIsProject_ || !runIsShown_ || !run_)
+        return;
+    QStringList off;
+    for (const Connection &c : project().connections)
+        if (!c.enabled)
+            off << c.id;
+    inBackground(
+        this,
+        [run = run_, off] {
+            return run->program().request("switch", {{"off", off.join(' ')}}, std::chrono::seconds(5));
+        },
+        [this](const Result<QJsonObject> &answer) {
+            if (!answer)
+                Q_EMIT note("The running program did not switch: " + answer.problem().text());
+        });
+}
+
+std::pair<QString, QString> Session::lastInput() const
+{
+    const TraceModel *t = trace();
+    if (!t || !workspace_)
+        return {};
+    const auto classes = project().named();
+    for (std::uint32_t i = t->spanCount(); i-- > 0;) {
+        const Span &s = t->span(i);
+        if (s.kind != SpanKind::Dispatch || !isInputEvent(s.what))
+            continue;
+        const QString name = s.object ? t->object(s.object - 1).name : QString();
+        const auto it = classes.constFind(name);
+        if (it == classes.constEnd())
+            continue;
+        const Catalog &c = Catalog::get();
+        for (const char *signal : {"clicked", "triggered", "textEdited", "activated", "valueChanged", "itemClicked"})
+            if (!c.signalsNamed(it->className, QLatin1String(signal)).isEmpty())
+                return {name, QLatin1String(signal)};
+        return {name, eventWords(s.what)};
+    }
+    return {};
 }
 
 void Session::userTextChanged()
@@ -176,8 +289,18 @@ void Session::save()
         Q_EMIT problem(ok.problem().text());
         return;
     }
-    if (auto ok = workspace_->generate(); !ok)
-        Q_EMIT note(ok.problem().text());
+    dropUnsaved(workspace_->place());
+    const ProjectPlace place = workspace_->place();
+    inBackground(
+        this,
+        [place, project = workspace_->project(), files = workspace_->files()]() mutable -> Outcome {
+            auto made = generate(project, place, files);
+            return made ? writeGenerated(*made, place) : Outcome(made.problem());
+        },
+        [this](const Outcome &ok) {
+            if (!ok)
+                Q_EMIT note(ok.problem().text());
+        });
     watchFiles();
     Q_EMIT projectChanged();
 }

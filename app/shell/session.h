@@ -10,6 +10,7 @@
 #include "core/moves/move.h"
 #include "core/pace/compare.h"
 #include "core/project/findings.h"
+#include "core/project/recovery.h"
 #include "core/project/workspace.h"
 
 #include <QFileSystemWatcher>
@@ -62,6 +63,14 @@ public:
     const QList<Finding> &findings() const { return findings_; }
     // Called by the editor while typing.
     void userTextChanged();
+    // The first finding about this connection, object or handler; null when there is none.
+    const Finding *findingAt(const QString &where) const;
+    // On or off, in the project and at once in the running program.
+    void switchConnection(const QString &id, bool on);
+    // What the person did last in the running program: a widget's name and what to connect it by.
+    std::pair<QString, QString> lastInput() const;
+    // Brings back what was not saved when Pipit ended.
+    void recoverUnsaved();
 
     RunState state() const { return state_; }
     void run();
@@ -94,7 +103,9 @@ public:
 
 Q_SIGNALS:
     void projectOpened();
-    void projectChanged(); // model or findings
+    void projectChanged(); // the model, and findings where they are quick to tell
+    void findingsChanged(); // of a large project, once they are known
+    void unsavedFound();    // work of an earlier time that was not saved
     void filesReloaded();  // user files changed on disk, or Pipit put text into them
     void stateChanged();
     void figuresChanged();
@@ -112,6 +123,9 @@ private:
     struct Started;
     void adopt(Workspace w);
     void changed();
+    void checkWiring();
+    void keepUnsavedWork();
+    void tellSwitches();
     void startProgram(RunSpec spec, std::optional<Play> play);
     void buildAndRun(ProjectPlace place, Project project, UserFiles files, std::optional<Play> play,
                      bool showing);
@@ -139,7 +153,9 @@ private:
     Selection selection_;
     std::chrono::milliseconds budget_{50};
     QFileSystemWatcher watcher_;
-    QTimer diskTimer_, findingsTimer_;
+    QTimer diskTimer_, findingsTimer_, keepTimer_;
+    int asked_ = 0; // checks of the wiring, counted: only the last answer counts
+    std::optional<UnsavedWork> unsaved_;
     int stopTries_ = 0;
     bool runIsProject_ = false;
     bool runIsShown_ = true; // of the open project; another project's figures do not belong on the Board

@@ -13,6 +13,7 @@
 #include <QProcessEnvironment>
 #include <QRegularExpression>
 #include <QStandardPaths>
+#include <QTemporaryDir>
 
 #include <mutex>
 #include <thread>
@@ -94,18 +95,29 @@ bool hasMold()
     return has;
 }
 
-// The precompiled header for these tool-kit headers, made when missing.
-Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> &cancel,
-                            const std::function<void(const QString &)> &progress)
+QByteArray headerText(const QStringList &headers)
 {
     QByteArray text = "#include <functional>\n#include <memory>\n";
     for (const QString &h : headers)
         text += "#include <" + h.toUtf8() + ">\n";
+    return text;
+}
+
+// Where the header to be precompiled stands, by everything that it depends on.
+QString headerPath(const QByteArray &text)
+{
     const QByteArray key =
         hashOf({text, compilerFlags().join(' ').toUtf8(), compilerVersion(), QByteArray(qVersion())});
-    const QString cache =
-        QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch";
-    const QString header = cache + '/' + key + ".h";
+    return QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch/" +
+           QString::fromLatin1(key) + ".h";
+}
+
+// The precompiled header for these tool-kit headers, made when missing.
+Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> &cancel,
+                            const std::function<void(const QString &)> &progress)
+{
+    const QByteArray text = headerText(headers);
+    const QString header = headerPath(text), cache = QFileInfo(header).path();
     static std::mutex one; // the first build waits for the one that was begun when the project opened
     std::lock_guard lock(one);
     if (QFileInfo::exists(header + ".gch"))
@@ -307,6 +319,37 @@ bool Build::link(const QString &program, BuildReport &report)
 void warmCompiler(const QStringList &headers, const std::atomic<bool> &cancel)
 {
     (void)bool(precompiled(headers, cancel, {}));
+}
+
+Result<QList<BuildMessage>> checkText(const ProjectPlace &place, const Project &project, UserFiles &files,
+                                      const QString &file, const std::atomic<bool> &cancel)
+{
+    if (!file.endsWith(".cpp"))
+        return QList<BuildMessage>();
+    auto generated = generate(project, place, files);
+    auto text = files.text(file);
+    if (!generated || !text)
+        return generated ? text.problem() : generated.problem();
+    // In a folder of its own, so that neither the project nor its build sees what is half typed.
+    QTemporaryDir dir;
+    const QString folder = dir.path();
+    if (auto ok = makeFolder(folder + "/generated"); !ok)
+        return ok.problem();
+    for (const GeneratedFile &g : generated->files)
+        if (auto ok = writeFile(folder + '/' + g.name, g.bytes); !ok)
+            return ok.problem();
+    for (const QString &h : QDir(place.folder).entryList({"*.h"}, QDir::Files))
+        if (auto header = files.text(h))
+            if (auto ok = writeFile(folder + '/' + h, header->toUtf8()); !ok)
+                return ok.problem();
+    if (auto ok = writeFile(folder + '/' + file, text->toUtf8()); !ok)
+        return ok.problem();
+    const QString pch = headerPath(headerText(toolkitHeaders(project, hasBackground(project))));
+    if (!QFileInfo::exists(pch + ".gch"))
+        return QList<BuildMessage>(); // without it this would take longer than anybody types
+    const Step s = run("g++", compilerFlags() + QStringList{"-I", folder, "-include", pch, "-fsyntax-only", file},
+                       folder, cancel);
+    return cancel ? QList<BuildMessage>() : diagnosticsFrom(s.errors, folder);
 }
 
 QString Builder::programPath(const Project &project) const

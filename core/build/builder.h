@@ -50,6 +50,11 @@ private:
 // need not. Blocking, so on a worker.
 void warmCompiler(const QStringList &headers, const std::atomic<bool> &cancel);
 
+// What the compiler says of one of the user's files as it is in the buffers, without building
+// anything. Blocking, so on a worker; nothing is said when it was cancelled.
+Result<QList<BuildMessage>> checkText(const ProjectPlace &place, const Project &project, UserFiles &files,
+                                      const QString &file, const std::atomic<bool> &cancel);
+
 // The compiler's flags for a project: from Pipit and the tool-kit only, never from a project.
 QStringList compilerFlags();
 QString buildFlavour(); // told in recordings: figures of different flavours are not comparable
