@@ -139,7 +139,8 @@ private:
             depth = std::min(depth, int(open.size()));
             open = open.mid(0, depth);
             const QStringList cells = line.trimmed().split('|');
-            open << (open.isEmpty() ? new QTreeWidgetItem(tree, cells) : new QTreeWidgetItem(open.last(), cells));
+            open << (open.isEmpty() ? new QTreeWidgetItem(tree, cells)
+                                    : new QTreeWidgetItem(open.last(), cells));
         }
         tree->expandAll();
     }
@@ -168,8 +169,9 @@ private:
     {
         QPalette palette = w->palette();
         const bool ink = property == "textColour";
-        for (const auto role : {ink ? QPalette::WindowText : QPalette::Window, ink ? QPalette::Text : QPalette::Base,
-                                ink ? QPalette::ButtonText : QPalette::Button})
+        for (const auto role :
+             {ink ? QPalette::WindowText : QPalette::Window, ink ? QPalette::Text : QPalette::Base,
+              ink ? QPalette::ButtonText : QPalette::Button})
             palette.setColor(role, c);
         w->setPalette(palette);
         if (!ink)
@@ -205,7 +207,8 @@ private:
         const QString text = valueText(p.value);
         const PropertyEntry *entry = Catalog::get().property(cls, p.name);
         auto *w = qobject_cast<QWidget *>(object);
-        if (isPlacing(p.name) || (entry && entry->type == "names") || p.name == "dragType" || p.name == "dragText")
+        if (isPlacing(p.name) || (entry && entry->type == "names") || p.name == "dragType" ||
+            p.name == "dragText")
             return;
         if (w && p.name == "visible" && w->isWindow())
             return;
@@ -350,8 +353,8 @@ private:
             if (child)
                 grid->addWidget(child, p.row, p.column, p.rowSpan, p.columnSpan, alignment(p.align));
             else
-                grid->addItem(new QSpacerItem(p.size, p.size, QSizePolicy::Expanding, QSizePolicy::Expanding), p.row,
-                              p.column, p.rowSpan, p.columnSpan);
+                grid->addItem(new QSpacerItem(p.size, p.size, QSizePolicy::Expanding, QSizePolicy::Expanding),
+                              p.row, p.column, p.rowSpan, p.columnSpan);
         } else if (auto *form = qobject_cast<QFormLayout *>(l)) {
             if (!child)
                 form->addItem(new QSpacerItem(0, p.size));

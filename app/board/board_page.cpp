@@ -134,7 +134,8 @@ void BoardPage::connectLastInput()
 {
     const auto [object, what] = session_->lastInput();
     if (object.isEmpty()) {
-        Q_EMIT session_->problem("Nothing of this project was clicked or typed into yet. Run it, use it, and try again.");
+        Q_EMIT session_->problem(
+            "Nothing of this project was clicked or typed into yet. Run it, use it, and try again.");
         return;
     }
     session_->select({object, {}, {}});
@@ -167,7 +168,9 @@ void BoardPage::look()
             says << made.problem().text();
         } else {
             if (made->matches.size() > 1)
-                says << QStringLiteral("%1 sources: %2.").arg(made->matches.size()).arg(made->matches.join(", "));
+                says << QStringLiteral("%1 sources: %2.")
+                            .arg(made->matches.size())
+                            .arg(made->matches.join(", "));
             if (!made->leftovers.isEmpty())
                 says << "Left over: " + made->leftovers.join(", ") + '.';
             if (made->stubAdded)
@@ -175,10 +178,12 @@ void BoardPage::look()
             says += made->notes;
             const Connection *c = trial.project().connection(made->connection);
             if (const EventEntry *e = Catalog::get().event(c->event))
-                says << "When the handler says it handled it: " + e->handled.left(1).toLower() + e->handled.mid(1);
+                says << "When the handler says it handled it: " + e->handled.left(1).toLower() +
+                            e->handled.mid(1);
         }
     }
-    said_->setText(said_->fontMetrics().elidedText(says.join(' '), Qt::ElideRight, std::max(300, connect_->width() * 3)));
+    said_->setText(said_->fontMetrics().elidedText(says.join(' '), Qt::ElideRight,
+                                                   std::max(300, connect_->width() * 3)));
     said_->setVisible(!says.isEmpty());
 }
 

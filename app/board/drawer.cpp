@@ -192,7 +192,8 @@ void Drawer::fillFindings()
         r.number = number++;
         r.text = f.message;
         r.tail = f.mend != Finding::Mend::None ? "Return mends it" : severityWord(f.severity);
-        r.mark = f.severity == Finding::Severity::Error ? Tokens::current().vermilion : Tokens::current().edge;
+        r.mark =
+            f.severity == Finding::Severity::Error ? Tokens::current().vermilion : Tokens::current().edge;
         r.shape = Mark::Finding;
         rows.push_back(std::move(r));
         if (number >= 2000)

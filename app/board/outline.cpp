@@ -296,7 +296,8 @@ void Outline::setValue()
     qsizetype count = 0;
     const bool ok = session_->edit([&](Workspace &w) -> Outcome {
         for (const SetRequest &s : std::as_const(*settings)) {
-            const QStringList who = s.subject == object && chosen.size() > 1 ? chosen : QStringList{s.subject};
+            const QStringList who =
+                s.subject == object && chosen.size() > 1 ? chosen : QStringList{s.subject};
             for (const QString &each : who) {
                 auto done = w.setProperties(each, s.property, s.text);
                 if (!done)
@@ -325,7 +326,11 @@ void Outline::completeValue(const QString &typed)
             words << p.name + " true" << p.name + " false";
         words << p.name + ' ' << "reset " + p.name;
     }
-    words << "name " << "layout column" << "layout row" << "layout grid" << "layout labelled";
+    words << "name "
+          << "layout column"
+          << "layout row"
+          << "layout grid"
+          << "layout labelled";
     words.removeDuplicates();
     valueWords_->setStringList(words);
 }
@@ -471,7 +476,8 @@ bool Outline::offerEvent(QEvent *event)
     if (event->type() != QEvent::MouseMove && event->type() != QEvent::MouseButtonRelease)
         return false;
     const auto *mouse = static_cast<QMouseEvent *>(event);
-    const bool out = !offered_.isEmpty() && !offers_->viewport()->rect().contains(mouse->position().toPoint());
+    const bool out =
+        !offered_.isEmpty() && !offers_->viewport()->rect().contains(mouse->position().toPoint());
     if (event->type() == QEvent::MouseMove) {
         offers_->viewport()->setCursor(out ? Qt::DragLinkCursor : Qt::ArrowCursor);
         return out;

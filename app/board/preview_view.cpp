@@ -45,7 +45,8 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
     });
     connect(session, &Session::projectChanged, this, [this] { soon_.start(); });
     connect(session, &Session::selectionChanged, this, [this] {
-        const int at = session_->hasProject() ? session_->project().windowOf(session_->selection().object) : -1;
+        const int at =
+            session_->hasProject() ? session_->project().windowOf(session_->selection().object) : -1;
         if (at >= 0 && session_->project().windows[at].root.name != window_)
             soon_.start(); // another window is meant now
         update();
@@ -317,9 +318,12 @@ PreviewBar::PreviewBar(PreviewView *view, QWidget *parent) : QWidget(parent)
         layout->addWidget(b);
     };
     word("Dark", "The preview in dark colours", [](PreviewView::Options &o, bool on) { o.dark = on; });
-    word("Mirrored", "The preview from right to left", [](PreviewView::Options &o, bool on) { o.rightToLeft = on; });
-    word("Longer", "The preview with texts 40 % longer", [](PreviewView::Options &o, bool on) { o.longer = on; });
-    word("150 %", "The preview with larger type", [](PreviewView::Options &o, bool on) { o.scale = on ? 1.5 : 1; });
+    word("Mirrored", "The preview from right to left",
+         [](PreviewView::Options &o, bool on) { o.rightToLeft = on; });
+    word("Longer", "The preview with texts 40 % longer",
+         [](PreviewView::Options &o, bool on) { o.longer = on; });
+    word("150 %", "The preview with larger type",
+         [](PreviewView::Options &o, bool on) { o.scale = on ? 1.5 : 1; });
     word("Large", "The preview at 1024 by 640", [](PreviewView::Options &o, bool on) { o.wide = on; });
     layout->addStretch();
 }

@@ -132,7 +132,8 @@ void Editor::typed()
 QStringList Editor::completionsAt(int line, int column) const
 {
     const QString before = text(line).left(column);
-    static const QRegularExpression member("([A-Za-z_]\\w*)\\s*(?:->|\\.)\\s*(\\w*)$"), word("([A-Za-z_]\\w{2,})$");
+    static const QRegularExpression member("([A-Za-z_]\\w*)\\s*(?:->|\\.)\\s*(\\w*)$"),
+        word("([A-Za-z_]\\w{2,})$");
     QStringList words;
     if (!session_->hasProject())
         return words;
@@ -146,7 +147,8 @@ QStringList Editor::completionsAt(int line, int column) const
         for (const PropertyEntry &p : catalog.propertiesOf(cls))
             if (p.owner != "layout" && p.owner != "wiring")
                 words << p.name << "set" + p.name.left(1).toUpper() + p.name.mid(1);
-        words = words.filter(QRegularExpression('^' + m.captured(2), QRegularExpression::CaseInsensitiveOption));
+        words =
+            words.filter(QRegularExpression('^' + m.captured(2), QRegularExpression::CaseInsensitiveOption));
     } else if (const auto w = word.match(before); w.hasMatch()) {
         words = session_->project().objectNames();
         for (const Handler &h : session_->project().handlers)
@@ -181,8 +183,9 @@ void Editor::check()
     checking_ = true;
     inBackground(
         this,
-        [place = session_->workspace().place(), project = session_->project(), files = session_->workspace().files(),
-         file = file_, cancel = cancelCheck_]() mutable { return checkText(place, project, files, file, *cancel); },
+        [place = session_->workspace().place(), project = session_->project(),
+         files = session_->workspace().files(), file = file_,
+         cancel = cancelCheck_]() mutable { return checkText(place, project, files, file, *cancel); },
         [this, mine](const Result<QList<BuildMessage>> &said) {
             if (mine != checks_)
                 return;
@@ -228,7 +231,8 @@ void Editor::showCalls()
     if (figures.isEmpty() || file_.isEmpty())
         return;
     const Tokens &t = Tokens::current();
-    const QsciStyle quiet(-1, "calls", t.ink2, t.surface, smallFont()), slow(-1, "slow calls", t.vermilion, t.surface, smallFont());
+    const QsciStyle quiet(-1, "calls", t.ink2, t.surface, smallFont()),
+        slow(-1, "slow calls", t.vermilion, t.surface, smallFont());
     for (const Definition &d : definitionsIn(text()))
         if (const auto it = figures.constFind(d.name); it != figures.constEnd() && it->count)
             setMarginText(d.line - 1, QStringLiteral("%1 · %2 ").arg(it->count).arg(durationText(it->worst)),

@@ -426,8 +426,9 @@ void MainWindow::tell(const QString &text, bool broken)
 
 void MainWindow::offerUnsaved()
 {
-    message_->setText("Work on this project was not saved the last time. Bring it back as one step that can be "
-                      "undone, or go on with what is on disk.");
+    message_->setText(
+        "Work on this project was not saved the last time. Bring it back as one step that can be "
+        "undone, or go on with what is on disk.");
     message_->setStyleSheet({});
     messageAction_->setText("Bring it back");
     messageAction_->show();

@@ -163,9 +163,25 @@ void RowList::selectKey(const QString &key)
 void RowList::currentChanged(const QModelIndex &current, const QModelIndex &previous)
 {
     QListView::currentChanged(current, previous);
-    const Row *r = model_->row(current);
-    // Getting the focus makes a row current without selecting it; that is no choice of the person's.
-    if (r && !quiet_ && !r->heading && selectionModel()->isSelected(current))
+    told_ = QModelIndex();
+    tell();
+}
+
+void RowList::selectionChanged(const QItemSelection &selected, const QItemSelection &deselected)
+{
+    QListView::selectionChanged(selected, deselected);
+    tell(); // the mouse makes a row current first and selects it then
+}
+
+// Getting the focus makes a row current without selecting it; that is no choice of the person's.
+void RowList::tell()
+{
+    const QModelIndex at = currentIndex();
+    const Row *r = model_->row(at);
+    if (!r || r->heading || !selectionModel()->isSelected(at) || told_ == at)
+        return;
+    told_ = at;
+    if (!quiet_)
         Q_EMIT chosen(r->key, r->number);
 }
 

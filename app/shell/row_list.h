@@ -82,12 +82,15 @@ Q_SIGNALS:
 protected:
     void paintEvent(QPaintEvent *event) override;
     void currentChanged(const QModelIndex &current, const QModelIndex &previous) override;
+    void selectionChanged(const QItemSelection &selected, const QItemSelection &deselected) override;
     void keyPressEvent(QKeyEvent *event) override;
 
 private:
     RowModel *model_;
     QString empty_;
+    void tell();
     bool quiet_ = false;
+    QPersistentModelIndex told_; // the row that was chosen last
 };
 
 // The ground of a row: selection, hover, focus ring.

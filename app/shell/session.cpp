@@ -186,7 +186,8 @@ void Session::keepUnsavedWork()
         return;
     inBackground(
         this,
-        [place = workspace_->place(), project = workspace_->project(), files = workspace_->files()]() mutable {
+        [place = workspace_->place(), project = workspace_->project(),
+         files = workspace_->files()]() mutable {
             UnsavedWork work{projectBytes(project), {}};
             for (const QString &f : files.dirtyFiles())
                 if (auto text = files.text(f))
@@ -251,12 +252,13 @@ std::pair<QString, QString> Session::lastInput() const
         const Span &s = t->span(i);
         if (s.kind != SpanKind::Dispatch || !isInputEvent(s.what))
             continue;
-        const QString name = s.object ? t->object(s.object - 1).name : QString();
+        const QString name = t->object(s.object).name;
         const auto it = classes.constFind(name);
         if (it == classes.constEnd())
             continue;
         const Catalog &c = Catalog::get();
-        for (const char *signal : {"clicked", "triggered", "textEdited", "activated", "valueChanged", "itemClicked"})
+        for (const char *signal :
+             {"clicked", "triggered", "textEdited", "activated", "valueChanged", "itemClicked"})
             if (!c.signalsNamed(it->className, QLatin1String(signal)).isEmpty())
                 return {name, QLatin1String(signal)};
         return {name, eventWords(s.what)};

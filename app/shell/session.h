@@ -103,10 +103,10 @@ public:
 
 Q_SIGNALS:
     void projectOpened();
-    void projectChanged(); // the model, and findings where they are quick to tell
+    void projectChanged();  // the model, and findings where they are quick to tell
     void findingsChanged(); // of a large project, once they are known
     void unsavedFound();    // work of an earlier time that was not saved
-    void filesReloaded();  // user files changed on disk, or Pipit put text into them
+    void filesReloaded();   // user files changed on disk, or Pipit put text into them
     void stateChanged();
     void figuresChanged();
     void traceReset(); // another trace from now on

@@ -347,8 +347,9 @@ Result<QList<BuildMessage>> checkText(const ProjectPlace &place, const Project &
     const QString pch = headerPath(headerText(toolkitHeaders(project, hasBackground(project))));
     if (!QFileInfo::exists(pch + ".gch"))
         return QList<BuildMessage>(); // without it this would take longer than anybody types
-    const Step s = run("g++", compilerFlags() + QStringList{"-I", folder, "-include", pch, "-fsyntax-only", file},
-                       folder, cancel);
+    const Step s =
+        run("g++", compilerFlags() + QStringList{"-I", folder, "-include", pch, "-fsyntax-only", file},
+            folder, cancel);
     return cancel ? QList<BuildMessage>() : diagnosticsFrom(s.errors, folder);
 }
 

@@ -88,7 +88,8 @@ Catalog::Catalog() : events_(catalogEvents())
         const QStringList f = rest.split('|');
         if (line.startsWith("C ")) {
             const QStringList words = rest.split(' ');
-            classes_.append({words[0], words[1] == "-" ? QString() : words[1], words[2] == "1", {}, {}, {}});
+            classes_.append(
+                {words[0], words[1] == "-" ? QString() : words[1], words[2] == "1", {}, {}, {}, {}});
             continue;
         }
         ClassEntry &c = classes_.last();
@@ -98,8 +99,10 @@ Catalog::Catalog() : events_(catalogEvents())
             c.slotList.append({f[0], {}, c.name, {}, {}, {}});
         else if (line.startsWith("P "))
             addProperty(c.properties, f, c.name);
+        else if (line.startsWith("D "))
+            c.otherDefaults.insert(f[0], unescape(f[1]));
     }
-    classes_.append({"Spacer", {}, true, {}, {}, {}}); // room in a layout, no widget
+    classes_.append({"Spacer", {}, true, {}, {}, {}, {}}); // room in a layout, no widget
     for (qsizetype i = 0; i < classes_.size(); ++i)
         index_.insert(classes_[i].name, i);
     for (const ClassEntry &c : std::as_const(classes_)) {
@@ -114,6 +117,8 @@ Catalog::Catalog() : events_(catalogEvents())
         QList<PropertyEntry> all;
         for (const QString &name : lineage(c.name))
             all += find(name)->properties;
+        for (PropertyEntry &p : all)
+            p.defaultValue = c.otherDefaults.value(p.name, p.defaultValue);
         properties_.insert(c.name, all + ownProperties(c.name, lineage(c.name)));
     }
 }

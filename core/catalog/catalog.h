@@ -77,6 +77,7 @@ private:
         bool makes = false;
         QList<SignalEntry> signalList, slotList;
         QList<PropertyEntry> properties;
+        QHash<QString, QString> otherDefaults; // of inherited properties
     };
     const ClassEntry *find(const QString &name) const;
     QList<SignalEntry> collectSignals(const QString &className) const;

@@ -86,7 +86,9 @@ QList<PropertyEntry> ownProperties(const QString &cls, const QStringList &lineag
     if (cls == "QFileSystemWatcher")
         own << wiring("paths", "items", "Files and folders to watch, one a line, from the project's folder.");
     if (cls == "QProcess")
-        own << wiring("program", "QString", "The program that its start slot runs.")
+        own << wiring(
+                   "program", "QString",
+                   "The program that its start slot runs; file:devices/gate for one in the project's folder.")
             << wiring("arguments", "items", "The program's arguments, one a line.")
             << PropertyEntry{"autostart", "bool", "false", "wiring", {}, false, "Started with the window."};
     if (cls == "QLocalSocket" || cls == "QLocalServer")

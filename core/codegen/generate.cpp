@@ -200,8 +200,7 @@ QString declarationOf(const Handler &h, const QString &function, const QString &
         arguments << h.source + " *source";
     for (qsizetype i = 0; i < h.arguments.size(); ++i) {
         const QString type = h.arguments[i];
-        const QString name = h.kind == HandlerKind::Event ? (i == 0 ? "source" : "event")
-                                                          : argumentName(i);
+        const QString name = h.kind == HandlerKind::Event ? (i == 0 ? "source" : "event") : argumentName(i);
         arguments << type + (type.endsWith('*') || type.endsWith('&') ? "" : " ") + name;
     }
     return QStringLiteral("%1 %2%3(%4)")

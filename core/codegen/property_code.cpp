@@ -107,7 +107,10 @@ QByteArray propertyCode(const QByteArray &name, const QString &cls, const Proper
         return "    for (const QString &path : " + listCode(text) + ")\n        " + name +
                "->addPath(wiring::projectFile(path));\n";
     if (cls == "QProcess" && p.name == "program")
-        return "    " + name + "->setProgram(" + textLiteral(text) + ");\n";
+        return "    " + name + "->setProgram(" +
+               (text.startsWith("file:") ? "wiring::projectFile(" + textLiteral(text.mid(5)) + ')'
+                                         : textLiteral(text)) +
+               ");\n";
     if (cls == "QProcess" && p.name == "arguments")
         return "    " + name + "->setArguments(" + listCode(text) + ");\n";
     if (entry->owner == "wiring" && (p.name == "autostart" || p.name == "server"))

@@ -430,6 +430,10 @@ Result<WiringText> WiringWriter::write()
     line("void " + wired_ + "::unwire()\n{");
     for (const Handler *h : background_)
         line("    " + h->name.toUtf8() + "Job->cancel();");
+    for (const ObjectNode &o : w_.objects)
+        if (o.className == "QProcess")
+            line("    " + o.name.toUtf8() + "->terminate();\n    " + o.name.toUtf8() +
+                 "->waitForFinished(500);");
     line("    delete links_; // and with it every connection and filter");
     line("    links_ = nullptr;");
     for (const Handler *h : background_)

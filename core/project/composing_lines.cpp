@@ -233,6 +233,22 @@ Result<SetRequest> oneSetting(const Project &p, const QString &subject, const QS
     return Problem{QStringLiteral("'%1' sets nothing").arg(t.left(60)), {}, "Write a property and its value"};
 }
 
+// Semicolons outside quotes divide.
+QStringList settingsIn(const QString &text)
+{
+    QStringList parts{QString()};
+    bool quoted = false;
+    for (const QChar c : text) {
+        quoted = quoted != (c == '"');
+        if (c == ';' && !quoted)
+            parts << QString();
+        else
+            parts.last() += c;
+    }
+    parts.removeIf([](const QString &s) { return s.trimmed().isEmpty(); });
+    return parts;
+}
+
 } // namespace
 
 Result<QList<SetRequest>> parseSetLine(const Project &p, const QString &whole, const QString &subjectGiven)
@@ -257,7 +273,7 @@ Result<QList<SetRequest>> parseSetLine(const Project &p, const QString &whole, c
             if (const auto found = s->matches(p); !found.isEmpty())
                 known = found.first().name;
     QList<SetRequest> all;
-    for (const QString &one : text.split(';', Qt::SkipEmptyParts)) {
+    for (const QString &one : settingsIn(text)) {
         auto r = oneSetting(p, known, one);
         if (!r)
             return r.problem();

@@ -348,8 +348,7 @@ QStringList findingKinds()
             "not-checkable",   "nothing-connected",   "shadowed-key",      "timer-never-started",
             "timer-too-fast",  "unknown-event",       "unknown-handler",   "unknown-name",
             "unknown-signal",  "unknown-slot",        "unreadable-file",   "window-never-opened",
-            "wrong-signature",
-            "wrong-window"};
+            "wrong-signature", "wrong-window"};
 }
 
 Outcome mend(Workspace &w, const Finding &f)

@@ -58,7 +58,8 @@ std::optional<UnsavedWork> findUnsaved(Workspace &w)
     if (!bytes)
         return std::nullopt;
     const QJsonObject o = QJsonDocument::fromJson(*bytes).object();
-    if (o["file"].toString() != w.place().file || !parseProject(o["project"].toString().toUtf8(), w.place().file))
+    if (o["file"].toString() != w.place().file ||
+        !parseProject(o["project"].toString().toUtf8(), w.place().file))
         return std::nullopt; // torn, or another's
     UnsavedWork work{o["project"].toString().toUtf8(), {}};
     const QJsonObject files = o["files"].toObject();

@@ -20,7 +20,7 @@ private:
     QString demo(const QString &side = "before")
     {
         const QString to = dir_.path() + '/' + QString::number(++number_);
-        copyFolder(demoFolder() + "/ferry-desk/" + side, to);
+        copyFolder(smallDesk() + "/" + side, to);
         return to;
     }
     static QStringList phrases(MainWindow &w)
@@ -155,7 +155,7 @@ void BoardTest::mistakesAreSaidAndKeepTheLine()
     QVERIFY(w.message().contains("already"));
     s.select({"boardButton", {}, {}});
     enter(w.board()->outline()->valueLine(), "colour");
-    QVERIFY(w.message().contains("text=Board"));
+    QVERIFY(w.message().contains("no property"));
     enter(w.board()->outline()->valueLine(), "txt=x");
     QVERIFY(w.message().contains("Nearest: text"));
     enter(w.board()->connectLine(), "boardButton · clickd calls x");

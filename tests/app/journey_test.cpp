@@ -138,8 +138,8 @@ void JourneyTest::fromNothingToBetter()
 void JourneyTest::theDemoFindsMovesCompares()
 {
     QTemporaryDir dir;
-    copyFolder(demoFolder() + "/ferry-desk/before", dir.path() + "/before");
-    copyFolder(demoFolder() + "/ferry-desk/after", dir.path() + "/after");
+    copyFolder(smallDesk() + "/before", dir.path() + "/before");
+    copyFolder(smallDesk() + "/after", dir.path() + "/after");
     MainWindow w;
     w.show();
     Session &s = *w.session();
@@ -252,7 +252,7 @@ void JourneyTest::itsOwnLoopDoesNotStall()
 {
     // Pipit's window under Pipit's own recorder, opening the demo.
     QTemporaryDir dir;
-    copyFolder(demoFolder() + "/ferry-desk/before", dir.path() + "/before");
+    copyFolder(smallDesk() + "/before", dir.path() + "/before");
     RunSpec spec;
     spec.program.program = QCoreApplication::applicationDirPath() + "/pipit-window";
     spec.program.arguments = QStringList{dir.path() + "/before"};

@@ -171,7 +171,7 @@ void PaceTest::playsAreWrittenCheckedAndSaved()
 {
     MainWindow w;
     w.show();
-    copyFolder(demoFolder() + "/ferry-desk/before", dir_.path() + "/desk");
+    copyFolder(smallDesk() + "/before", dir_.path() + "/desk");
     w.session()->open(dir_.path() + "/desk");
     w.show(MainWindow::Plays);
     QVERIFY(w.playsPage()->text()->toPlainText().contains("tideButton: click"));

@@ -100,8 +100,8 @@ void CliTest::badInputIsSaidAndChangesNothing()
 
 void CliTest::runRecordAndAsk()
 {
-    copyFolder(demoFolder() + "/ferry-desk/before", p("before"));
-    copyFolder(demoFolder() + "/ferry-desk/after", p("after"));
+    copyFolder(smallDesk() + "/before", p("before"));
+    copyFolder(smallDesk() + "/after", p("after"));
     for (const char *side : {"before", "after"}) {
         const Ran r = verb(
             {"run", p(side), "--play", p("before/plays/tide.play"), "--record", p(QString("rec-") + side)});

@@ -223,7 +223,7 @@ void BuildTest::plainCMakeBuildsIt()
     QTemporaryDir dir;
     for (const char *side : {"before", "after"}) {
         const QString folder = dir.path() + '/' + side;
-        copyFolder(demoFolder() + "/ferry-desk/" + side, folder);
+        copyFolder(smallDesk() + "/" + side, folder);
         const Ran configured = command("cmake", {"-S", folder, "-B", folder + "/build"});
         QVERIFY2(configured.code == 0, configured.err);
         const Ran made = command("cmake", {"--build", folder + "/build", "-j2"});
@@ -390,7 +390,7 @@ void BuildTest::backgroundJobsEndWithTheWindow()
 void BuildTest::movesThereAndBack()
 {
     QTemporaryDir dir;
-    copyFolder(demoFolder() + "/ferry-desk/before", dir.path() + "/desk");
+    copyFolder(smallDesk() + "/before", dir.path() + "/desk");
     auto w = Workspace::open(dir.path() + "/desk");
     QVERIFY(w);
     const QString before = *w->files().text("ferry_desk.cpp");
@@ -431,7 +431,7 @@ void BuildTest::movesThereAndBack()
 void BuildTest::wiringThatCannotBeBuiltIsExplained()
 {
     QTemporaryDir dir;
-    copyFolder(demoFolder() + "/ferry-desk/before", dir.path() + "/desk");
+    copyFolder(smallDesk() + "/before", dir.path() + "/desk");
     const QString file = dir.path() + "/desk/ferry-desk.pipit";
     replaceIn(file, "{\"object\": \"tideButton\"}", "{\"object\": \"tidyButton\"}");
     auto w = Workspace::open(file);

@@ -62,7 +62,7 @@ void SchemaTest::whatIsWrittenFits()
     QRandomGenerator random(3);
     const QStringList words = {"button", "label", "field",  "list",  "tick box",
                                "area",   "group", "slider", "timer", "drop-down"};
-    const QStringList events = {"key press", "mouse press", "focus in", "resize"};
+    const QStringList events = {"key press", "mouse press", "focus in", "drop"};
     for (int i = 0; i < 150; ++i) {
         const QStringList objects = w->project().objectNames();
         const QString object = objects[random.bounded(objects.size())];
@@ -119,9 +119,15 @@ void SchemaTest::bothRefuseTheSame_data()
     QTest::newRow("interval") << QByteArray("\"interval\": 250") << QByteArray("\"interval\": -1");
     QTest::newRow("interval type") << QByteArray("\"interval\": 250") << QByteArray("\"interval\": \"250\"");
     QTest::newRow("kind") << QByteArray("\"kind\": \"event\"") << QByteArray("\"kind\": \"evening\"");
-    QTest::newRow("enabled") << QByteArray("\"id\": \"c13\",")
-                             << QByteArray("\"id\": \"c13\", \"enabled\": \"yes\",");
+    QTest::newRow("enabled") << QByteArray("\"id\": \"c41\",")
+                             << QByteArray("\"id\": \"c41\", \"enabled\": \"yes\",");
     QTest::newRow("no target") << QByteArray(", \"to\": {\"handler\": \"tideForecast\"}") << QByteArray();
+    QTest::newRow("scope") << QByteArray("\"when\": \"key Escape\"") << QByteArray("\"scope\": \"planet\"");
+    QTest::newRow("accepts") << QByteArray("\"accepts\": \"move\"") << QByteArray("\"accepts\": \"theft\"");
+    QTest::newRow("property") << QByteArray("\"digitCount\": 3") << QByteArray("\"digitCount\": [3]");
+    QTest::newRow("header") << QByteArray("\"name\": \"deckMap\"")
+                            << QByteArray(
+                                   "\"name\": \"deckMap\", \"base\": \"QFrame\", \"header\": \"../x.h\"");
     QTest::newRow("file") << QByteArray("\"file\": \"ferry_desk\"") << QByteArray("\"file\": \"../ferry\"");
 }
 

@@ -21,7 +21,7 @@ private:
         static QTemporaryDir dir;
         const QString folder = dir.path() + '/' + side;
         if (!QFileInfo::exists(folder))
-            copyFolder(demoFolder() + "/ferry-desk/" + side, folder);
+            copyFolder(smallDesk() + "/" + side, folder);
         auto w = Workspace::open(folder);
         Builder b(w->place());
         auto built = b.build(w->project(), w->files());
@@ -55,7 +55,31 @@ private slots:
     void theFinishedDeskIsBetterAndComparable();
     void failuresSayWhatWasFound();
     void waitsRunWhileTheLoopIsFrozen();
+    void theWholeDeskPlays_data();
+    void theWholeDeskPlays();
 };
+
+void PlayTest::theWholeDeskPlays_data()
+{
+    QTest::addColumn<QString>("side");
+    QTest::newRow("before") << "before";
+    QTest::newRow("after") << "after";
+}
+
+// The demo as it ships: once around the desk, with a device, a dialog and every kind of widget.
+void PlayTest::theWholeDeskPlays()
+{
+    QFETCH(QString, side);
+    QTemporaryDir dir;
+    copyFolder(demoFolder() + "/ferry-desk/" + side, dir.path() + "/desk");
+    const Ran lint = verb({"lint", dir.path() + "/desk"});
+    QVERIFY2(lint.code == 0, lint.out.constData());
+    const Ran ran = verb({"run", dir.path() + "/desk", "--play", dir.path() + "/desk/plays/board.play"});
+    QVERIFY2(ran.code == 0 && ran.out.contains("handler addCar: expect 2 calls"),
+             (ran.out + ran.err).constData());
+    QVERIFY2(ran.out.contains("ended with exit code 0"), ran.out.constData());
+    QVERIFY2(!ran.err.contains("QObject::connect"), ran.err.constData());
+}
 
 static const char tide[] = "tideButton: click\nwait 200ms\nticketField: type \"K-1\"\nboardButton: click\n"
                            "passengerList: wait for text containing \"K-1\" within 10s\n"

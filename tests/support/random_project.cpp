@@ -64,7 +64,8 @@ private:
                 auto made = w_->add(r, any(homes));
                 if (!made)
                     qFatal("%s", qPrintable(made.problem().text()));
-                if (QStringList{"QWidget", "QGroupBox", "QFrame", "QTabWidget", "QSplitter", "QScrollArea"}.contains(cls))
+                if (QStringList{"QWidget", "QGroupBox", "QFrame", "QTabWidget", "QSplitter", "QScrollArea"}
+                        .contains(cls))
                     homes << r.name;
                 if (const WidgetNode *node = w_->project().widget(r.name))
                     properties(*node);
@@ -113,8 +114,8 @@ private:
             if (random_.bounded(4) == 0 && Catalog::get().isWidget(cls) &&
                 !Catalog::holds(cls)) { // what a widget leaves alone goes on to its parents
                 static const QList<std::pair<QString, QString>> events = {
-                    {"key press", "key Return"}, {"key press", "key Ctrl+K"}, {"key press", ""}, {"mouse press", "button left"},
-                    {"mouse press", "button right"}, {"close", ""}};
+                    {"key press", "key Return"},    {"key press", "key Ctrl+K"},     {"key press", ""},
+                    {"mouse press", "button left"}, {"mouse press", "button right"}, {"close", ""}};
                 const auto &[event, when] = events[random_.bounded(events.size())];
                 r.what = event;
                 r.when = when;
@@ -153,7 +154,8 @@ private:
                 by[key].append(&c);
             }
         }
-        QByteArray body = "    setAttribute(Qt::WA_DontShowOnScreen);\n    QTimer::singleShot(0, this, [this] {\n";
+        QByteArray body =
+            "    setAttribute(Qt::WA_DontShowOnScreen);\n    QTimer::singleShot(0, this, [this] {\n";
         for (const auto &[source, what] : std::as_const(occasions)) {
             const auto &connections = by[source + '|' + what];
             const QByteArray object = reach.code(source, {}, 0);
@@ -181,15 +183,17 @@ private:
         writeSources(project, body);
     }
 
-    static void sendEvent(QByteArray &body, const QByteArray &object, const QString &source, const QString &what,
-                          const Reach &reach)
+    static void sendEvent(QByteArray &body, const QByteArray &object, const QString &source,
+                          const QString &what, const Reach &reach)
     {
         const bool scrolls = Catalog::get().inherits(reach.classOf(source), "QAbstractScrollArea");
         const QByteArray viewport = scrolls ? object + "->viewport()" : object;
         if (what == "key press")
-            body += "        { QKeyEvent e(QEvent::KeyPress, Qt::Key_Return, Qt::NoModifier); send(" + object + ", &e); }\n";
+            body += "        { QKeyEvent e(QEvent::KeyPress, Qt::Key_Return, Qt::NoModifier); send(" +
+                    object + ", &e); }\n";
         else if (what == "mouse press")
-            body += "        { QMouseEvent e(QEvent::MouseButtonPress, QPointF(1, 1), QPointF(1, 1), Qt::LeftButton, "
+            body += "        { QMouseEvent e(QEvent::MouseButtonPress, QPointF(1, 1), QPointF(1, 1), "
+                    "Qt::LeftButton, "
                     "Qt::LeftButton, Qt::NoModifier); send(" +
                     viewport + ", &e); }\n";
         else if (what == "close")
@@ -254,7 +258,8 @@ extern bool quiet; // no signal handler prints
                     const qsizetype end = code.indexOf("\n}", brace);
                     QByteArray rest = code.mid(brace + 1, end - brace - 1);
                     rest.replace("return false;", "return true;");
-                    const QByteArray when = h.kind == HandlerKind::Event ? "\n    " : "\n    if (!quiet)\n        ";
+                    const QByteArray when =
+                        h.kind == HandlerKind::Event ? "\n    " : "\n    if (!quiet)\n        ";
                     code.replace(brace + 1, end - brace - 1,
                                  when + "std::printf(\"" + h.name.toUtf8() + "\\n\");" + rest);
                 }

@@ -25,6 +25,10 @@ QString demoFolder()
 {
     return QStringLiteral(PIPIT_SOURCE_DIR "/demos");
 }
+QString smallDesk()
+{
+    return QStringLiteral(PIPIT_SOURCE_DIR "/tests/data/small-desk");
+}
 QString targetProgram(const QString &name)
 {
     return QCoreApplication::applicationDirPath() + "/target-" + name;

@@ -14,7 +14,8 @@ namespace pipit::tests
 {
 
 void copyFolder(const QString &from, const QString &to);
-QString demoFolder();                       // demos/, in the source tree
+QString demoFolder(); // demos/, in the source tree
+QString smallDesk();  // the ferry desk as it once was: a handful of widgets, before/ and after/
 QString targetProgram(const QString &name); // a program from tests/targets
 
 // Runs a pipit verb; what it printed and its exit code.

@@ -1,7 +1,8 @@
 // Writes the catalog's table from the tool-kit's own meta-objects. Run at build time.
 //
 // One line a fact: "C class base", "S signature|argument names", "L slot signature",
-// "P name|type|default|enumeration keys", a + before them for flags. Inherited members stand with the class
+// "P name|type|default|enumeration keys" with a + before them for flags, "D name|default" for an
+// inherited property that is otherwise in this class. Inherited members stand with the class
 // that has them.
 #include "core/catalog/classes.h"
 
@@ -46,27 +47,49 @@ QByteArray oneLine(QString s)
     return s.replace('\\', "\\\\").replace('\n', "\\n").replace('|', "\\p").toUtf8();
 }
 
+bool isOffered(const QMetaProperty &p)
+{
+    return p.isWritable() && (p.isDesignable() || wantedAnyway(p.name()));
+}
+
+QByteArray valueOf(const QMetaProperty &p, const QObject *sample)
+{
+    if (!sample)
+        return {};
+    if (!p.isEnumType())
+        return oneLine(p.read(sample).toString());
+    const QMetaEnum e = p.enumerator();
+    return oneLine(QString::fromLatin1(e.isFlag() ? e.valueToKeys(p.read(sample).toInt())
+                                                  : QByteArray(e.valueToKey(p.read(sample).toInt()))));
+}
+
+QHash<QByteArray, QByteArray> defaults; // Class::property → as the class that declares it has it
+
 void properties(QByteArray &out, const QMetaObject *m, const QObject *sample)
 {
     for (int i = m->propertyOffset(); i < m->propertyCount(); ++i) {
         const QMetaProperty p = m->property(i);
-        if (!p.isWritable() || (!p.isDesignable() && !wantedAnyway(p.name())))
+        if (!isOffered(p))
             continue;
-        QByteArray keys, value;
+        QByteArray keys;
         if (p.isEnumType()) {
             const QMetaEnum e = p.enumerator();
             for (int k = 0; k < e.keyCount(); ++k)
                 keys += (k ? "," : "") + QByteArray(e.key(k));
             if (e.isFlag())
-                keys.prepend("|,");
-            if (sample)
-                value = e.isFlag() ? e.valueToKeys(p.read(sample).toInt())
-                                   : QByteArray(e.valueToKey(p.read(sample).toInt()));
-        } else if (sample) {
-            value = oneLine(p.read(sample).toString());
+                keys.prepend("+,");
         }
-        out += "P " + QByteArray(p.name()) + '|' + p.typeName() + '|' + value + '|' +
-               keys.replace("|,", "+,") + '\n';
+        const QByteArray value = valueOf(p, sample);
+        defaults.insert(QByteArray(m->className()) + "::" + p.name(), value);
+        out += "P " + QByteArray(p.name()) + '|' + p.typeName() + '|' + value + '|' + keys + '\n';
+    }
+    // Inherited ones that are otherwise here.
+    for (int i = 0; sample && i < m->propertyOffset(); ++i) {
+        const QMetaProperty p = m->property(i);
+        const QByteArray value = isOffered(p) ? valueOf(p, sample) : QByteArray();
+        if (isOffered(p) &&
+            value != defaults.value(QByteArray(p.enclosingMetaObject()->className()) + "::" + p.name()))
+            out += "D " + QByteArray(p.name()) + '|' + value + '\n';
     }
 }
 

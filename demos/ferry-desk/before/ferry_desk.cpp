@@ -1,10 +1,14 @@
 #include "ferry_desk.h"
 
+#include <QtCore/QCryptographicHash>
+#include <QtCore/QDir>
+#include <QtCore/QFile>
+
 #include <cmath>
 
 FerryDesk::FerryDesk(QWidget *parent) : FerryDeskBase(parent)
 {
-    resize(420, 360);
+    resize(560, 520);
 }
 
 // One handler, two ways in: the button and Return in the field.
@@ -18,6 +22,86 @@ void FerryDesk::boardPassenger()
     passengerList->addItem(ticket);
     statusLabel->setText(ticket + " aboard");
     ticketField->clear();
+}
+
+// True: handled here. False: the widget handles the event itself.
+bool FerryDesk::ticketKey(QLineEdit *source, QKeyEvent *event)
+{
+    Q_UNUSED(event)
+    source->clear();
+    statusLabel->setText("Ticket cleared");
+    return true;
+}
+
+void FerryDesk::chooseFare(QAbstractButton *value)
+{
+    statusLabel->setText("Fare: " + value->text());
+}
+
+// Not asked, partly seen, seen: three states.
+void FerryDesk::papersSeen(int value)
+{
+    const char *words[] = {"Papers: not seen", "Papers: some are missing", "Papers: all seen"};
+    statusLabel->setText(words[qBound(0, value, 2)]);
+}
+
+void FerryDesk::openBoarding(bool value)
+{
+    boardButton->setEnabled(value);
+    statusLabel->setText(value ? "Boarding is open" : "Boarding is closed");
+}
+
+void FerryDesk::showCars()
+{
+    carsDisplay->display(cars_);
+}
+
+void FerryDesk::takeCar()
+{
+    cars_ = qMax(0, cars_ - 1);
+    showCars();
+}
+
+void FerryDesk::addCar()
+{
+    cars_ = qMin(40, cars_ + 1);
+    showCars();
+}
+
+// Lane 3 has a low roof: no lorries there. True: it may be dropped here.
+bool FerryDesk::lookAtCar(QListWidget *source, QDragEnterEvent *event)
+{
+    const bool lorry = event->mimeData()->text().startsWith("Lorry");
+    if (lorry && source == deckLane_3)
+        statusLabel->setText("Lane 3 takes no lorries");
+    return !(lorry && source == deckLane_3);
+}
+
+bool FerryDesk::loadCar(QListWidget *source, QDropEvent *event)
+{
+    source->addItem(event->mimeData()->text());
+    delete carList->takeItem(carList->currentRow());
+    statusLabel->setText(event->mimeData()->text() + " is on " + source->toolTip().toLower());
+    return true;
+}
+
+// True: handled here. False: the widget handles the event itself.
+bool FerryDesk::lightDeck(QFrame *source, QEnterEvent *event)
+{
+    Q_UNUSED(event)
+    source->setAutoFillBackground(true);
+    source->setBackgroundRole(QPalette::Highlight);
+    deckMapLabel->setText("Deck: three lanes, low roof over lane 3");
+    return false;
+}
+
+// True: handled here. False: the widget handles the event itself.
+bool FerryDesk::dimDeck(QFrame *source, QEvent *event)
+{
+    Q_UNUSED(event)
+    source->setAutoFillBackground(false);
+    deckMapLabel->setText("Deck: nothing under the pointer");
+    return false;
 }
 
 // The tide at Skerry for seven weeks, minute by minute, from its harmonic constituents.
@@ -41,18 +125,57 @@ void FerryDesk::tideForecast()
     tideLabel->setText(QString("High water %1 m on day %2").arg(highest, 0, 'f', 2).arg(highestMinute / 1440 + 1));
 }
 
-// The gate's sensor, asked four times a second.
+// Every line is sealed, so that nobody can be added to the manifest afterwards.
+void FerryDesk::saveManifest()
+{
+    statusLabel->setText("Saving the manifest");
+    QFile file(QDir::temp().filePath("ferry-desk-manifest.txt"));
+    if (!file.open(QIODevice::WriteOnly)) {
+        statusLabel->setText("The manifest cannot be written");
+        return;
+    }
+    QByteArray seal;
+    for (int row = 0; row < passengerList->count(); ++row) {
+        const QByteArray line = passengerList->item(row)->text().toUtf8();
+        for (int round = 0; round < 60000; ++round)
+            seal = QCryptographicHash::hash(seal + line, QCryptographicHash::Sha256);
+        file.write(line + ' ' + seal.toHex() + '\n');
+    }
+    statusLabel->setText(QString("Manifest saved, %1 aboard").arg(passengerList->count()));
+}
+
+void FerryDesk::blowHorn()
+{
+    statusLabel->setText("The horn sounds");
+}
+
+// The gate's lamp, looked at four times a second.
 void FerryDesk::readGate()
 {
     static int reading = 0;
-    gateLabel->setText(++reading % 16 < 8 ? "Gate: open" : "Gate: closed");
+    deskTitle->setText(++reading % 8 < 4 ? "Boarding for the 14:20 to Skerry" : "Boarding for the 14:20 to Skerry ·");
 }
 
-// True: handled here. False: the widget handles the event itself.
-bool FerryDesk::ticketKey(QLineEdit *source, QKeyEvent *event)
+// The sensor at the gate says "open" or "closed", a line each time.
+void FerryDesk::gateSpoke()
 {
+    const QList<QByteArray> lines = gateSensor->readAllStandardOutput().trimmed().split('\n');
+    gateLabel->setText("Gate: " + QString::fromUtf8(lines.last()));
+}
+
+// True: handled here, so the window stays. False: it closes.
+bool FerryDesk::askBeforeClosing(QWidget *source, QCloseEvent *event)
+{
+    Q_UNUSED(source)
     Q_UNUSED(event)
-    source->clear();
-    statusLabel->setText("Ticket cleared");
+    if (cars_ == 0 || leaving_)
+        return false;
+    confirmDialog->open();
     return true;
+}
+
+void FerryDesk::closeAnyway()
+{
+    leaving_ = true;
+    close();
 }

@@ -10,4 +10,8 @@ public:
 
     // The handlers' declarations.
 #include "generated/ferry_desk_members.inc"
+
+    void showCars();
+    int cars_ = 0;
+    bool leaving_ = false; // the clerk said so
 };

@@ -2,6 +2,10 @@
 #pragma once
 
 #include "wiring_support.h"
+#include "../confirm_dialog.h"
 
-#include <QtGui/QKeyEvent>
+#include <QtCore/QMimeData>
+#include <QtGui/QEnterEvent>
+
 QString tideForecastWork(QPromise<QString> &promise, const QString &input);
+QString saveManifestWork(QPromise<QString> &promise, const QStringList &input);

@@ -2,5 +2,8 @@
 #pragma once
 
 #include "wiring_support.h"
+#include "../confirm_dialog.h"
 
-#include <QtGui/QKeyEvent>
+#include <QtCore/QMimeData>
+#include <QtGui/QEnterEvent>
+

@@ -4,6 +4,7 @@
 #include "ferry_desk.h"
 
 #include <QtCore/QPointer>
+#include <QtCore/QSet>
 
 class FerryDeskWired final : public FerryDesk
 {
@@ -13,7 +14,10 @@ public:
 
 private:
     class Filter;
+    bool on(const char *connection) const { return off_.isEmpty() || !off_.contains(connection); }
     void wire();
+    void connectAll();
     void unwire();
     QObject *links_ = nullptr;
+    QSet<QByteArray> off_; // connections switched off
 };

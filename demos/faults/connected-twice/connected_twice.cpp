@@ -1,0 +1,9 @@
+#include "connected_twice.h"
+
+ConnectedTwice::ConnectedTwice(QWidget *parent) : ConnectedTwiceBase(parent)
+{
+}
+
+void ConnectedTwice::boardPassenger()
+{
+}

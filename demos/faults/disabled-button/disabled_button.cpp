@@ -1,0 +1,9 @@
+#include "disabled_button.h"
+
+DisabledButton::DisabledButton(QWidget *parent) : DisabledButtonBase(parent)
+{
+}
+
+void DisabledButton::boardPassenger()
+{
+}

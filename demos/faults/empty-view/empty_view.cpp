@@ -1,0 +1,5 @@
+#include "empty_view.h"
+
+EmptyView::EmptyView(QWidget *parent) : EmptyViewBase(parent)
+{
+}

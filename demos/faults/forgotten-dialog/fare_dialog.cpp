@@ -1,0 +1,5 @@
+#include "fare_dialog.h"
+
+FareDialog::FareDialog(QWidget *parent) : FareDialogBase(parent)
+{
+}

@@ -1,0 +1,5 @@
+#include "forgotten_dialog.h"
+
+ForgottenDialog::ForgottenDialog(QWidget *parent) : ForgottenDialogBase(parent)
+{
+}

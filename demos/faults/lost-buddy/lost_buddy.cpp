@@ -1,0 +1,5 @@
+#include "lost_buddy.h"
+
+LostBuddy::LostBuddy(QWidget *parent) : LostBuddyBase(parent)
+{
+}

@@ -1,0 +1,9 @@
+#include "misspelt_signal.h"
+
+MisspeltSignal::MisspeltSignal(QWidget *parent) : MisspeltSignalBase(parent)
+{
+}
+
+void MisspeltSignal::boardPassenger()
+{
+}

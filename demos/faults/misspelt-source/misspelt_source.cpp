@@ -1,0 +1,9 @@
+#include "misspelt_source.h"
+
+MisspeltSource::MisspeltSource(QWidget *parent) : MisspeltSourceBase(parent)
+{
+}
+
+void MisspeltSource::boardPassenger()
+{
+}

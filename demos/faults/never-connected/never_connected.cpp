@@ -1,0 +1,5 @@
+#include "never_connected.h"
+
+NeverConnected::NeverConnected(QWidget *parent) : NeverConnectedBase(parent)
+{
+}

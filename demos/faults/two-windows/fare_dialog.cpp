@@ -1,0 +1,9 @@
+#include "fare_dialog.h"
+
+FareDialog::FareDialog(QWidget *parent) : FareDialogBase(parent)
+{
+}
+
+void FareDialog::fareTaken()
+{
+}

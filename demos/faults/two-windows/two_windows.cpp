@@ -1,0 +1,5 @@
+#include "two_windows.h"
+
+TwoWindows::TwoWindows(QWidget *parent) : TwoWindowsBase(parent)
+{
+}

@@ -1,0 +1,5 @@
+#include "confirm_dialog.h"
+
+ConfirmDialog::ConfirmDialog(QWidget *parent) : ConfirmDialogBase(parent)
+{
+}

@@ -1,0 +1,321 @@
+// The ferry desk from nothing, by keyboard and mouse alone, in the real window; then run, and
+// compared with the one that ships.
+#include "app/shell/main_window.h"
+#include "core/base/files.h"
+#include "tests/support/support.h"
+#include "tests/support/typed.h"
+
+#include <QApplication>
+#include <QClipboard>
+#include <QCompleter>
+
+using namespace pipit;
+using namespace pipit::app;
+using namespace pipit::tests;
+
+class DeskTest : public QObject
+{
+    Q_OBJECT
+private:
+    QTemporaryDir dir_;
+    // As a person types: every character its own event.
+    static void typeInto(QLineEdit *line, const QString &text)
+    {
+        line->setFocus();
+        line->clear();
+        QTest::keyClicks(line, text);
+        if (line->completer())
+            line->completer()->popup()->hide();
+        QTest::keyClick(line, Qt::Key_Return);
+    }
+    static void click(QWidget *on, const QPoint &at) { QTest::mouseClick(on, Qt::LeftButton, {}, at); }
+    // Pressed, moved in several steps, let go.
+    static void drag(QWidget *from, const QPoint &at, QWidget *to, const QPoint &end)
+    {
+        QTest::mousePress(from, Qt::LeftButton, {}, at);
+        const QPoint target = from->mapFromGlobal(to->mapToGlobal(end));
+        for (int i = 1; i <= 5; ++i)
+            QTest::mouseMove(from, at + (target - at) * i / 5);
+        QMouseEvent move(QEvent::MouseMove, target, from->mapToGlobal(target), Qt::NoButton, Qt::LeftButton, {});
+        QApplication::sendEvent(from, &move);
+        QTest::mouseRelease(from, Qt::LeftButton, {}, target);
+    }
+    static QPoint rowOf(RowList *list, const QString &key)
+    {
+        return list->visualRect(list->model()->index(list->rowModel()->indexOf(key), 0)).center();
+    }
+    void openFresh(MainWindow &w, const QString &name)
+    {
+        w.show();
+        w.session()->createProject(dir_.path() + '/' + name);
+        QVERIFY(w.session()->hasProject());
+    }
+
+private slots:
+    void theDeskIsTypedFromNothing();
+    void widgetsAreMovedByDraggingAndByKeys();
+    void offersAreDraggedToCards();
+    void copiedAndPastedByKeys();
+    void renamingShowsWhatFollows();
+    void whatIsTypedIsLookedAtBefore();
+    void findingsAreMendedInOneStep();
+    void connectionsAreSwitchedWhileRunning();
+    void theEditorHelps();
+    void previewFollowsItsOptions();
+    void unsavedWorkIsOffered();
+};
+
+void DeskTest::theDeskIsTypedFromNothing()
+{
+    MainWindow w;
+    openFresh(w, "ferry-desk");
+    const QList<TypedLine> lines = typedLines("ferry-desk.typed");
+    for (const TypedLine &line : lines) {
+        if (line.verb == "set") { // a person selects what is to be set, then types
+            const QString subject = line.text.section(':', 0, 0);
+            RowList *outline = w.board()->outline()->objects();
+            outline->scrollTo(outline->model()->index(outline->rowModel()->indexOf(subject), 0));
+            click(outline->viewport(), rowOf(outline, subject));
+            QCOMPARE(w.session()->selection().object, subject);
+            typeInto(w.board()->outline()->valueLine(), line.text.section(':', 1).trimmed());
+        } else if (line.verb == "add") {
+            typeInto(w.board()->outline()->addLine(), line.text);
+        } else {
+            typeInto(w.board()->connectLine(), line.text);
+        }
+        QVERIFY2(w.message().isEmpty(), qPrintable(line.text + ": " + w.message()));
+    }
+    auto shipped = readFile(demoFolder() + "/ferry-desk/before/ferry-desk.pipit");
+    QCOMPARE(QString::fromUtf8(projectBytes(w.session()->project())), QString::fromUtf8(*shipped));
+    // Run it: the stubs do nothing yet, but the window is there and its wiring counts.
+    w.session()->run();
+    QTRY_VERIFY_WITH_TIMEOUT(w.session()->state() == RunState::Running, 90'000);
+    auto run = w.session()->liveRun();
+    QVERIFY(run->program().request("window", {}, std::chrono::seconds(20)));
+    QVERIFY(run->program().request("click", {{"target", "boardButton"}}, std::chrono::seconds(5)));
+    QTRY_VERIFY_WITH_TIMEOUT(w.session()->figures().handlers.value("boardPassenger").count == 1, 10'000);
+    w.session()->stop();
+    QTRY_COMPARE_WITH_TIMEOUT(w.session()->state(), RunState::Idle, 20'000);
+}
+
+void DeskTest::widgetsAreMovedByDraggingAndByKeys()
+{
+    MainWindow w;
+    openFresh(w, "moves");
+    for (const char *line : {"row left", "row right in moves", "button a in left", "button b in left"})
+        typeInto(w.board()->outline()->addLine(), line);
+    RowList *outline = w.board()->outline()->objects();
+    const Session &s = *w.session();
+    drag(outline->viewport(), rowOf(outline, "b"), outline->viewport(), rowOf(outline, "right") + QPoint(0, 4));
+    QCOMPARE(s.project().parentOf("b")->name, QString("right"));
+    w.session()->undo();
+    QCOMPARE(s.project().parentOf("b")->name, QString("left"));
+    click(outline->viewport(), rowOf(outline, "b"));
+    w.board()->outline()->moveSelected(Outline::Step::Up);
+    QCOMPARE(s.project().widget("left")->children.first().name, QString("b"));
+    w.board()->outline()->moveSelected(Outline::Step::Out);
+    QCOMPARE(s.project().parentOf("b")->name, QString("moves"));
+    w.board()->outline()->moveSelected(Outline::Step::In);
+    QCOMPARE(s.project().parentOf("b")->name, QString("left"));
+    // In the preview, before the widget under the pointer.
+    PreviewView *p = w.board()->preview();
+    QTRY_VERIFY_WITH_TIMEOUT(p->placeOf("b").isValid() && p->placeOf("b").x() > p->placeOf("a").x(), 10'000);
+    drag(p, p->shownAt("b").center().toPoint(), p, p->shownAt("a").center().toPoint());
+    QCOMPARE(s.project().widget("left")->children.first().name, QString("b"));
+}
+
+void DeskTest::offersAreDraggedToCards()
+{
+    MainWindow w;
+    openFresh(w, "offers");
+    typeInto(w.board()->outline()->addLine(), "button {go,stop}");
+    typeInto(w.board()->connectLine(), "go · clicked calls depart");
+    RowList *outline = w.board()->outline()->objects();
+    click(outline->viewport(), rowOf(outline, "stop"));
+    RowList *offers = w.board()->outline()->offers();
+    offers->scrollTo(offers->model()->index(offers->rowModel()->indexOf("clicked"), 0));
+    QListView *cards = w.board()->wiring()->cards();
+    const QPoint card = cards->visualRect(cards->model()->index(1, 0)).center();
+    drag(offers->viewport(), rowOf(offers, "clicked"), cards->viewport(), card);
+    QCOMPARE(w.session()->project().connections.size(), 2);
+    QCOMPARE(w.session()->project().connections.last().from, QString("stop"));
+    QCOMPARE(w.session()->project().connections.last().to, QString("depart"));
+}
+
+void DeskTest::copiedAndPastedByKeys()
+{
+    MainWindow w;
+    openFresh(w, "copies");
+    typeInto(w.board()->outline()->addLine(), "field nameField");
+    typeInto(w.board()->connectLine(), "nameField · returnPressed calls take");
+    RowList *outline = w.board()->outline()->objects();
+    click(outline->viewport(), rowOf(outline, "nameField"));
+    w.board()->outline()->copy();
+    w.board()->outline()->paste();
+    QVERIFY(w.session()->project().widget("nameField2"));
+    QCOMPARE(w.session()->project().connections.size(), 2);
+    QApplication::clipboard()->setText("something else");
+    w.board()->outline()->paste();
+    QVERIFY(w.message().contains("no widgets of a project"));
+}
+
+void DeskTest::renamingShowsWhatFollows()
+{
+    MainWindow w;
+    openFresh(w, "names");
+    typeInto(w.board()->outline()->addLine(), "button b{1..3}");
+    typeInto(w.board()->connectLine(), "b1 · clicked calls go");
+    Session &s = *w.session();
+    QString code = *s.workspace().files().text("names.cpp");
+    code.replace("void Names::go()\n{\n", "void Names::go()\n{\n    b2->setText(\"b2\"); // b2\n    other.b2 = 1;\n");
+    s.workspace().files().setText("names.cpp", code);
+    typeInto(w.board()->outline()->valueLine(), "rename b(\\d+) to key_$1");
+    MovePanel *panel = w.board()->drawer()->movePanel();
+    QVERIFY(panel->isVisible());
+    QVERIFY2(panel->sentences().contains("1 lines of your code follow"), qPrintable(panel->sentences()));
+    QVERIFY(panel->sentences().contains("belongs to other"));
+    QVERIFY(s.project().widget("b2")); // nothing has changed yet
+    QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
+    QVERIFY(s.project().widget("key_2") && !s.project().widget("b2"));
+    QCOMPARE(s.project().connections.first().from, QString("key_1"));
+    code = *s.workspace().files().text("names.cpp");
+    QVERIFY(code.contains("key_2->setText(\"b2\"); // b2"));
+    QVERIFY(code.contains("other.b2 = 1;"));
+    s.undo();
+    QVERIFY(s.project().widget("b2"));
+    QVERIFY(s.workspace().files().text("names.cpp")->contains("    b2->setText"));
+}
+
+void DeskTest::whatIsTypedIsLookedAtBefore()
+{
+    MainWindow w;
+    openFresh(w, "looks");
+    typeInto(w.board()->outline()->addLine(), "button key_{0..9}");
+    typeInto(w.board()->outline()->addLine(), "field ticketField");
+    w.board()->connectLine()->setText("#key_* · clicked calls keyDown");
+    QTRY_VERIFY(w.board()->connectNote().contains("10 sources"));
+    w.board()->connectLine()->setText("ticketField · key press (key Ctrl+X) calls cutAll");
+    QTRY_VERIFY(w.board()->connectNote().contains("cuts"));
+    QVERIFY(w.board()->connectNote().contains("handled"));
+    w.board()->connectLine()->setText("ticketField · key press (key Nonsense) calls cutAll");
+    QTRY_VERIFY(w.board()->connectNote().contains("unknown key"));
+    QVERIFY(w.session()->project().connections.isEmpty());
+}
+
+void DeskTest::findingsAreMendedInOneStep()
+{
+    MainWindow w;
+    w.show();
+    copyFolder(demoFolder() + "/faults/sleeping-timer", dir_.path() + "/sleeping");
+    w.session()->open(dir_.path() + "/sleeping");
+    QCOMPARE(w.session()->findings().size(), 1);
+    w.board()->drawer()->showFindings();
+    RowList *list = w.board()->drawer()->findingsList();
+    QTest::keyClick(list, Qt::Key_Down);
+    list->setCurrentIndex(list->model()->index(0, 0));
+    QTest::keyClick(list, Qt::Key_Return);
+    QVERIFY(w.session()->findings().isEmpty());
+    QVERIFY(w.session()->project().timer("gateTimer")->autostart);
+}
+
+void DeskTest::connectionsAreSwitchedWhileRunning()
+{
+    MainWindow w;
+    openFresh(w, "switches");
+    typeInto(w.board()->outline()->addLine(), "button go \"Go\"");
+    typeInto(w.board()->connectLine(), "go · clicked calls first");
+    typeInto(w.board()->connectLine(), "go · clicked calls second");
+    Session &s = *w.session();
+    s.run();
+    QTRY_VERIFY_WITH_TIMEOUT(s.state() == RunState::Running, 90'000);
+    auto run = s.liveRun();
+    QVERIFY(run->program().request("window", {}, std::chrono::seconds(20)));
+    const auto press = [&] {
+        QVERIFY(run->program().request("click", {{"target", "go"}}, std::chrono::seconds(5)));
+        QVERIFY(run->program().request("idle", {}, std::chrono::seconds(5)));
+    };
+    const auto calls = [&](const char *name) { return s.figures().handlers.value(QLatin1String(name)).count; };
+    press();
+    QTRY_COMPARE_WITH_TIMEOUT(calls("second"), 1, 10'000);
+    s.switchConnection(s.project().connections.first().id, false);
+    QTest::qWait(300); // the program takes it on its own loop
+    press();
+    QTRY_COMPARE_WITH_TIMEOUT(calls("second"), 2, 10'000);
+    QCOMPARE(calls("first"), 1); // and only once
+    QCOMPARE(s.lastInput().first, QString("go"));
+    QCOMPARE(s.lastInput().second, QString("clicked"));
+    s.switchConnection(s.project().connections.first().id, true);
+    QTest::qWait(300);
+    press();
+    QTRY_COMPARE_WITH_TIMEOUT(calls("first"), 2, 10'000);
+    s.stop();
+    QTRY_COMPARE_WITH_TIMEOUT(s.state(), RunState::Idle, 20'000);
+}
+
+void DeskTest::theEditorHelps()
+{
+    MainWindow w;
+    openFresh(w, "helps");
+    typeInto(w.board()->outline()->addLine(), "button boardButton");
+    typeInto(w.board()->connectLine(), "boardButton · clicked calls board");
+    Editor *e = w.board()->drawer()->editor();
+    QCOMPARE(e->handlerAtCursor(), QString("board"));
+    int line = 0, column = 0;
+    e->getCursorPosition(&line, &column);
+    e->insertAt("    boardButton->setT\n", line, 0);
+    QVERIFY(e->completionsAt(line, 21).contains("setText"));
+    QVERIFY(!e->completionsAt(line, 21).contains("clicked"));
+    QSignalSpy checked(e, &Editor::checked);
+    QTRY_VERIFY_WITH_TIMEOUT(checked.count() > 0, 60'000);
+    e->findText("setT", false);
+    QCOMPARE(e->selectedText(), QString("setT"));
+    QVERIFY(w.session()->workspace().files().dirty("helps.cpp"));
+}
+
+void DeskTest::previewFollowsItsOptions()
+{
+    MainWindow w;
+    openFresh(w, "looks2");
+    typeInto(w.board()->outline()->addLine(), "button boardButton \"Board the ferry\"");
+    PreviewView *p = w.board()->preview();
+    QTRY_VERIFY_WITH_TIMEOUT(p->placeOf("boardButton").isValid(), 15'000);
+    PreviewView::Options o;
+    o.wide = true;
+    p->setOptions(o);
+    QTRY_COMPARE_WITH_TIMEOUT(p->pictureSize(), QSize(1024, 640), 10'000);
+    o = {};
+    o.longer = true;
+    o.scale = 1.5;
+    p->setOptions(o);
+    const int before = p->placeOf("boardButton").height();
+    QTRY_VERIFY_WITH_TIMEOUT(p->pictureSize() != QSize(1024, 640) && p->placeOf("boardButton").height() > before, 10'000);
+    // Another window is shown when something in it is selected.
+    typeInto(w.board()->outline()->addLine(), "dialog fareDialog \"Fare\"");
+    typeInto(w.board()->outline()->addLine(), "field fareField in fareDialog");
+    QTRY_VERIFY_WITH_TIMEOUT(p->placeOf("fareField").isValid() && !p->placeOf("boardButton").isValid(), 10'000);
+}
+
+void DeskTest::unsavedWorkIsOffered()
+{
+    const QString folder = dir_.path() + "/kept";
+    {
+        MainWindow w;
+        openFresh(w, "kept");
+        typeInto(w.board()->outline()->addLine(), "button boardButton");
+        QVERIFY(w.session()->workspace().dirty());
+        QVERIFY(keepUnsaved(w.session()->workspace().place(), unsavedWork(w.session()->workspace())));
+    } // gone without saving, as when it is killed
+    MainWindow w;
+    w.show();
+    w.session()->open(folder);
+    QVERIFY(!w.session()->project().widget("boardButton"));
+    QVERIFY(w.message().contains("was not saved"));
+    QTest::mouseClick(w.findChild<QPushButton *>("messageAction"), Qt::LeftButton);
+    QVERIFY(w.session()->project().widget("boardButton"));
+    w.session()->save();
+    w.session()->open(folder);
+    QVERIFY(!w.message().contains("boardButton"));
+}
+
+QTEST_MAIN(DeskTest)
+#include "desk_test.moc"

@@ -1,0 +1,451 @@
+// Composing and connecting by what is typed, and what the wiring check says of the result.
+#include "core/base/files.h"
+#include "core/codegen/generate.h"
+#include "core/project/findings.h"
+#include "core/project/recovery.h"
+#include "core/project/selector.h"
+#include "core/project/sentence.h"
+#include "tests/support/support.h"
+#include "tests/support/typed.h"
+
+#include <QDir>
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class ComposeTest : public QObject
+{
+    Q_OBJECT
+private:
+    QTemporaryDir dir_;
+    int number_ = 0;
+    Workspace fresh(const QString &name = "desk")
+    {
+        auto w = Workspace::create(QStringLiteral("%1/%2/%3").arg(dir_.path()).arg(++number_).arg(name));
+        if (!w)
+            qFatal("%s", qPrintable(w.problem().text()));
+        return std::move(*w);
+    }
+    static void type(Workspace &w, const QStringList &lines)
+    {
+        for (const QString &line : lines)
+            if (auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()}); !ok)
+                qFatal("%s: %s", qPrintable(line), qPrintable(ok.problem().text()));
+    }
+    static QString refusal(Workspace &w, const QString &line)
+    {
+        auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()});
+        return ok ? QString("done") : ok.problem().text();
+    }
+
+private slots:
+    void theTypedDeskIsTheShippedOne();
+    void faultsGiveTheirFinding_data();
+    void faultsGiveTheirFinding();
+    void cleanProjectsGiveNone_data();
+    void cleanProjectsGiveNone();
+    void oneStepMends_data();
+    void oneStepMends();
+    void selectorsMatch_data();
+    void selectorsMatch();
+    void manyAtOnce();
+    void badLinesAreExplained_data();
+    void badLinesAreExplained();
+    void valuesAreChecked_data();
+    void valuesAreChecked();
+    void copyAndPaste();
+    void pastedRubbishIsRefused();
+    void movingKeepsTheTree();
+    void undoBringsEverythingBack();
+    void whatABindingShadowsIsSaid();
+    void unsavedWorkComesBack();
+    void hugeNamesAndDeepTrees();
+};
+
+void ComposeTest::theTypedDeskIsTheShippedOne()
+{
+    Workspace w = fresh("ferry-desk");
+    for (const TypedLine &line : typedLines("ferry-desk.typed")) {
+        auto ok = apply(w, line);
+        QVERIFY2(bool(ok), ok ? "" : qPrintable(line.text + ": " + ok.problem().text()));
+    }
+    auto shipped = readFile(demoFolder() + "/ferry-desk/before/ferry-desk.pipit");
+    QCOMPARE(QString::fromUtf8(projectBytes(w.project())), QString::fromUtf8(*shipped));
+    QVERIFY(w.files().dirtyFiles().contains("confirm_dialog.h"));
+}
+
+void ComposeTest::faultsGiveTheirFinding_data()
+{
+    QTest::addColumn<QString>("folder");
+    for (const QString &name : QDir(demoFolder() + "/faults").entryList(QDir::Dirs | QDir::NoDotAndDotDot))
+        QTest::newRow(qPrintable(name)) << demoFolder() + "/faults/" + name;
+}
+
+void ComposeTest::faultsGiveTheirFinding()
+{
+    QFETCH(QString, folder);
+    auto w = Workspace::open(folder);
+    QVERIFY2(bool(w), w ? "" : qPrintable(w.problem().text()));
+    const QString wanted = QString::fromUtf8(*readFile(folder + "/finding.txt")).section('\n', 0, 0);
+    QStringList found;
+    for (const Finding &f : findingsOf(w->project(), w->files())) {
+        found << f.id + ' ' + f.where;
+        QVERIFY2(f.message.endsWith('.'), qPrintable(f.message));
+        QVERIFY(findingKinds().contains(f.id));
+    }
+    QCOMPARE(found, QStringList{wanted}); // this one and no other
+}
+
+void ComposeTest::cleanProjectsGiveNone_data()
+{
+    QTest::addColumn<QString>("name");
+    const QDir dir(PIPIT_SOURCE_DIR "/tests/data/clean");
+    QVERIFY(dir.entryList({"*.typed"}).size() >= 10);
+    for (const QString &f : dir.entryList({"*.typed"}))
+        QTest::newRow(qPrintable(f)) << f.section('.', 0, 0);
+}
+
+void ComposeTest::cleanProjectsGiveNone()
+{
+    QFETCH(QString, name);
+    Workspace w = fresh(name);
+    for (const TypedLine &line : typedLines("clean/" + name + ".typed")) {
+        auto ok = apply(w, line);
+        QVERIFY2(bool(ok), ok ? "" : qPrintable(line.text + ": " + ok.problem().text()));
+    }
+    QStringList found;
+    for (const Finding &f : findingsOf(w.project(), w.files()))
+        found << f.id + ": " + f.message;
+    QCOMPARE(found, QStringList());
+    auto code = generate(w.project(), w.place(), w.files());
+    QVERIFY2(bool(code), code ? "" : qPrintable(code.problem().text()));
+}
+
+void ComposeTest::oneStepMends_data()
+{
+    QTest::addColumn<QString>("name");
+    for (const char *name : {"misspelt-handler", "connected-twice", "drop-refused", "disabled-button",
+                             "hectic-timer", "sleeping-timer", "plain-toggle", "nothing-selected"})
+        QTest::newRow(name) << QString::fromLatin1(name);
+}
+
+void ComposeTest::oneStepMends()
+{
+    QFETCH(QString, name);
+    auto w = Workspace::open(demoFolder() + "/faults/" + name);
+    QVERIFY(w);
+    const auto before = findingsOf(w->project(), w->files());
+    QCOMPARE(before.size(), 1);
+    auto ok = mend(*w, before.first());
+    QVERIFY2(bool(ok), ok ? "" : qPrintable(ok.problem().text()));
+    for (const Finding &f : findingsOf(w->project(), w->files()))
+        QVERIFY2(f.id != before.first().id, qPrintable(f.message));
+    QVERIFY(w->undo());
+    QCOMPARE(findingsOf(w->project(), w->files()).size(), 1);
+}
+
+void ComposeTest::selectorsMatch_data()
+{
+    QTest::addColumn<QString>("selector");
+    QTest::addColumn<QString>("names");
+    QTest::newRow("name") << "#key_*" << "key_1 key_2 key_3";
+    QTest::newRow("class") << "QPushButton" << "key_1 key_2 key_3 goButton";
+    QTest::newRow("base class") << "QAbstractButton" << "key_1 key_2 key_3 goButton soundTick";
+    QTest::newRow("both") << "QPushButton#go*" << "goButton";
+    QTest::newRow("property") << "[checkable=true]" << "goButton soundTick";
+    QTest::newRow("quoted") << "[text=\"Go on\"]" << "goButton";
+    QTest::newRow("descendant") << "QGroupBox QPushButton" << "key_1 key_2 key_3";
+    QTest::newRow("deep") << "#desk QGroupBox #key_2" << "key_2";
+    QTest::newRow("inner star") << "#*_2" << "key_2";
+    QTest::newRow("two stars") << "#*e*_3" << "key_3";
+    QTest::newRow("timer") << "QTimer" << "tick";
+    QTest::newRow("nothing") << "#nobody_*" << "";
+}
+
+void ComposeTest::selectorsMatch()
+{
+    QFETCH(QString, selector);
+    QFETCH(QString, names);
+    Workspace w = fresh();
+    type(w, {"add: group keys", "add: button key_{1..3} \"{}\" in keys", "add: toggle button goButton \"Go on\"",
+             "add: tick box soundTick", "add: timer tick"});
+    auto s = Selector::parse(selector);
+    QVERIFY(s);
+    QStringList found;
+    for (const SelectorMatch &m : s->matches(w.project()))
+        found << m.name;
+    QCOMPARE(found.join(' '), names);
+}
+
+void ComposeTest::manyAtOnce()
+{
+    Workspace w = fresh();
+    type(w, {"add: button key_{0..9} \"{}\"", "add: label key_text \"none\""});
+    QCOMPARE(w.project().widget("key_7")->textOf("text"), QString("7"));
+    // One handler that gets the source; what has no such signal is left over, and said.
+    auto one = w.connect(*parseSentence("#key_* · clicked calls keyDown"));
+    QVERIFY(one);
+    QCOMPARE(one->matches.size(), 10);
+    QCOMPARE(one->leftovers, QStringList{"key_text"});
+    QCOMPARE(w.project().connections.size(), 1);
+    QCOMPARE(w.project().handler("keyDown")->source, QString("QPushButton"));
+    // A handler each.
+    auto each = w.connect(*parseSentence("#key_* · pressed calls press_*"));
+    QVERIFY(each);
+    QCOMPARE(each->connections.size(), 10);
+    QVERIFY(w.project().handler("press_4"));
+    QVERIFY(w.files().text("desk.cpp")->contains("void Desk::press_9()"));
+    QVERIFY(w.undo());
+    QVERIFY(!w.files().text("desk.cpp")->contains("press_9"));
+    auto set = w.setProperties("#key_?", "minimum width", "48");
+    QVERIFY(!set);
+    set = w.setProperties("QPushButton", "minimum width", "48");
+    QVERIFY(set);
+    QCOMPARE(set->size(), 10);
+    QCOMPARE(w.project().widget("key_3")->property("minimumWidth")->toNumber(), 48.0);
+    QVERIFY(w.setProperties("#key_*", "minimum width", QString()));
+    QVERIFY(!w.project().widget("key_3")->property("minimumWidth"));
+}
+
+void ComposeTest::badLinesAreExplained_data()
+{
+    QTest::addColumn<QString>("line");
+    QTest::addColumn<QString>("says");
+    const auto row = [](const char *line, const char *says) { QTest::newRow(line) << QString(line) << QString(says); };
+    row("add: button", "names no widget");
+    row("add: frobnicator x", "No widget is known as 'frobnicator'");
+    row("add: button boardButton", "already a 'boardButton'");
+    row("add: button 2go", "names no widget");
+    row("add: button class", "no C++ name");
+    row("add: button key_{1..", "names no widget");
+    row("add: button x in nowhere", "no widget or timer 'nowhere'");
+    row("add: button x in boardButton", "holds no widgets");
+    row("add: button x colour=red", "no property 'colour'");
+    row("add: spacer gap \"text\"", "has no text");
+    row("add: DeckMap map from ../x.h like frame", "not allowed");
+    row("add: button k_{0..2000}", "At most 1,000");
+    row("set: boardButton: enabld true", "Nearest: enabled");
+    row("set: boardButton: enabled perhaps", "true or false");
+    row("set: boardButton: minimum width wide", "whole number");
+    row("set: nobody: text x", "no widget or timer");
+    row("set: #nobody_*: text x", "matches nothing");
+    row("connect: boardButton", "no connection yet");
+    row("connect: boardButton · clickd calls x", "Nearest: clicked");
+    row("connect: bordButton · clicked calls x", "Nearest: boardButton");
+    row("connect: boardButton · clicked calls 7x", "no connection yet");
+    row("connect: boardButton · clicked calls ticketField", "already a 'ticketField'");
+    row("connect: boardButton · clicked (key Return) calls x", "no key");
+    row("connect: ticketField · key press (key Retrun) calls x", "unknown key");
+    row("connect: ticketField · key press (colour red) calls x", "not understood");
+    row("connect: ticketField · key press calls x, next turn", "Only signals");
+    row("connect: boardButton · clicked in the window calls x", "Only events");
+    row("connect: ticketField · mouse press in the window calls x", "Only keys");
+    row("connect: boardButton.selection · clicked calls x", "no part 'selection'");
+    row("connect: boardButton · clicked calls x, every now and then", "pacing");
+    row("connect: boardButton · clicked opens desk", "no other window");
+    row("connect: ticketField · textChanged calls volume.setValue", "no fitting");
+    row("connect: #nobody_* · clicked calls x", "matches nothing");
+    row("connect: [x · clicked calls x", "no connection yet");
+}
+
+void ComposeTest::badLinesAreExplained()
+{
+    QFETCH(QString, line);
+    QFETCH(QString, says);
+    Workspace w = fresh();
+    type(w, {"add: button boardButton", "add: field ticketField", "add: slider volume"});
+    const QByteArray before = projectBytes(w.project());
+    const QString said = refusal(w, line);
+    QVERIFY2(said.contains(says), qPrintable(said));
+    QCOMPARE(projectBytes(w.project()), before); // and nothing was lost
+}
+
+void ComposeTest::valuesAreChecked_data()
+{
+    QTest::addColumn<QString>("typed");
+    QTest::addColumn<QString>("kept"); // empty: refused
+    const auto row = [](const char *typed, const char *kept) { QTest::newRow(typed) << QString(typed) << QString(kept); };
+    row("font=\"Inter\" 14 bold", "\"Inter\" 14 bold");
+    row("font=enormous", "");
+    row("textColour=#2B2723", "#2B2723");
+    row("textColour=#2B27", "");
+    row("iconSize=24x24", "24x24");
+    row("iconSize=24 by 24", "");
+    row("icon=theme:document-save", "theme:document-save");
+    row("icon=file:icons/horn.png", "file:icons/horn.png");
+    row("icon=file:../../secret.png", "");
+    row("icon=file:/etc/passwd", "");
+    row("focusPolicy=strong", "StrongFocus");
+    row("layoutDirection=right to left", "RightToLeft");
+    row("align=right bottom", "AlignRight|AlignBottom");
+    row("align=sideways", "");
+    row("sizePolicy=expanding fixed", "Expanding Fixed");
+    row("sizePolicy=huge", "");
+    row("dragType=application/x-car", "application/x-car");
+    row("dragType=car", "");
+    row("shortcut=Ctrl+B", "Ctrl+B");
+}
+
+void ComposeTest::valuesAreChecked()
+{
+    QFETCH(QString, typed);
+    QFETCH(QString, kept);
+    Workspace w = fresh();
+    type(w, {"add: button boardButton"});
+    auto ok = w.setProperty("boardButton", typed.section('=', 0, 0), typed.section('=', 1));
+    QCOMPARE(bool(ok), !kept.isEmpty());
+    if (ok)
+        QCOMPARE(w.project().widget("boardButton")->textOf(typed.section('=', 0, 0)), kept);
+    else
+        QVERIFY(!ok.problem().remedy.isEmpty());
+}
+
+void ComposeTest::copyAndPaste()
+{
+    Workspace w = fresh();
+    type(w, {"add: row pair", "add: label nameLabel \"&Name\" in pair", "add: field nameField in pair",
+             "set: nameLabel: buddy=nameField", "connect: nameField · returnPressed calls takeName",
+             "connect: nameField · textChanged calls nameLabel.setText"});
+    const QByteArray text = w.copy({"nameField", "pair"});
+    auto pasted = w.paste(text, ".");
+    QVERIFY2(bool(pasted), pasted ? "" : qPrintable(pasted.problem().text()));
+    QCOMPARE(*pasted, QStringList{"pair2"});
+    QCOMPARE(w.project().widget("nameLabel2")->textOf("buddy"), QString("nameField2"));
+    QCOMPARE(w.project().connections.size(), 4);
+    QCOMPARE(w.project().connections[2].from, QString("nameField2"));
+    QCOMPARE(w.project().connections[3].to, QString("nameLabel2"));
+    QVERIFY(w.undo());
+    QCOMPARE(w.project().connections.size(), 2);
+    // Into another project: names stay where they are free, and what leads nowhere is left out.
+    Workspace other = fresh();
+    QVERIFY(other.paste(text, "."));
+    QVERIFY(other.project().widget("nameField"));
+    QCOMPARE(other.project().connections.size(), 1); // takeName is not there
+    QVERIFY(generate(other.project(), other.place(), other.files()));
+}
+
+void ComposeTest::pastedRubbishIsRefused()
+{
+    Workspace w = fresh();
+    const QByteArray before = projectBytes(w.project());
+    QByteArray torn = *readFile(demoFolder() + "/ferry-desk/before/ferry-desk.pipit");
+    torn.truncate(torn.size() / 2);
+    for (const QByteArray &rubbish : {QByteArray(), QByteArray("hello"), QByteArray("{}"), QByteArray("[[[["),
+                                      QByteArray(100'000, '{'), QByteArray("\xff\xfe\0\0", 4), torn}) {
+        auto pasted = w.paste(rubbish, ".");
+        QVERIFY(!pasted);
+        QVERIFY(!pasted.problem().what.isEmpty());
+    }
+    QCOMPARE(projectBytes(w.project()), before);
+    QVERIFY(!w.canUndo());
+}
+
+void ComposeTest::movingKeepsTheTree()
+{
+    Workspace w = fresh();
+    type(w, {"add: row left", "add: row right", "add: button a in left", "add: button b in left", "add: row inner in left"});
+    QVERIFY(w.move("b", "right", -1));
+    QCOMPARE(w.project().parentOf("b")->name, QString("right"));
+    QVERIFY(w.move("inner", "left", 0));
+    QCOMPARE(w.project().widget("left")->children.first().name, QString("inner"));
+    QVERIFY(!w.move("left", "inner", -1)); // into itself
+    QVERIFY(!w.move("left", "left", -1));
+    QVERIFY(!w.move("a", "b", -1)); // holds nothing
+    QVERIFY(!w.move("desk", "left", -1));
+    QVERIFY(!w.move("nobody", "left", -1));
+    QCOMPARE(w.project().widget("left")->children.size(), 2);
+}
+
+void ComposeTest::undoBringsEverythingBack()
+{
+    Workspace w = fresh("ferry-desk");
+    QList<QByteArray> states{projectBytes(w.project())};
+    for (const TypedLine &line : typedLines("ferry-desk.typed")) {
+        const int before = w.state();
+        QVERIFY(apply(w, line));
+        if (w.state() != before)
+            states << projectBytes(w.project());
+    }
+    const QString code = *w.files().text("ferry_desk.cpp");
+    const QByteArray whole = states.last();
+    int steps = 0;
+    while (w.canUndo()) {
+        QVERIFY(w.undo());
+        ++steps;
+    }
+    QCOMPARE(projectBytes(w.project()), states.first());
+    QVERIFY(steps >= states.size() - 1);
+    QVERIFY(!w.files().text("ferry_desk.cpp")->contains("boardPassenger"));
+    while (w.canRedo())
+        QVERIFY(w.redo());
+    QCOMPARE(projectBytes(w.project()), whole);
+    QCOMPARE(*w.files().text("ferry_desk.cpp"), code);
+}
+
+void ComposeTest::whatABindingShadowsIsSaid()
+{
+    Workspace w = fresh();
+    type(w, {"add: field ticketField", "add: action hornAction shortcut=Ctrl+H", "add: button go \"&Go\"",
+             "connect: hornAction · triggered calls blow"});
+    const auto notes = [&](const QString &sentence) {
+        auto made = w.connect(*parseSentence(sentence));
+        return made ? made->notes.join(' ') : made.problem().text();
+    };
+    QVERIFY(notes("ticketField · key press (key Ctrl+X) calls a").contains("cuts"));
+    QVERIFY(notes("ticketField · key press (key Ctrl+H) calls b").contains("hornAction has the shortcut"));
+    QVERIFY(notes("ticketField · key press (key Alt+G) calls c").contains("go is reached by Alt+G"));
+    QVERIFY(notes("desk · key press (key Return) in the window calls d").contains("ends the typing"));
+    QCOMPARE(notes("ticketField · key press (key F7) calls e"), QString());
+}
+
+void ComposeTest::unsavedWorkComesBack()
+{
+    Workspace w = fresh();
+    QVERIFY(!findUnsaved(w));
+    type(w, {"add: button boardButton", "connect: boardButton · clicked calls board"});
+    QVERIFY(keepUnsaved(w.place(), unsavedWork(w)));
+    auto again = Workspace::open(w.place().file); // as after a kill
+    QVERIFY(again);
+    QVERIFY(!again->project().widget("boardButton"));
+    auto kept = findUnsaved(*again);
+    QVERIFY(kept);
+    QVERIFY(recover(*again, *kept));
+    QCOMPARE(projectBytes(again->project()), projectBytes(w.project()));
+    QVERIFY(again->files().text("desk.cpp")->contains("Desk::board()"));
+    QVERIFY(again->undo());
+    QVERIFY(!again->project().widget("boardButton"));
+    dropUnsaved(w.place());
+    QVERIFY(!findUnsaved(*again));
+}
+
+void ComposeTest::hugeNamesAndDeepTrees()
+{
+    Workspace w = fresh();
+    const QString huge(10'000, 'a');
+    QVERIFY(refusal(w, "add: button " + huge).contains("no C++ name"));
+    QVERIFY(!refusal(w, "connect: " + huge + " · clicked calls x").isEmpty());
+    QVERIFY(!refusal(w, "set: " + huge + ": text x").isEmpty());
+    QVERIFY(refusal(w, "add: button b \"" + QString(60'000, 'x') + '"').contains("too long"));
+    QString parent = ".";
+    for (int depth = 0; depth < 59; ++depth) {
+        const QString name = QStringLiteral("level%1").arg(depth);
+        AddRequest r;
+        r.words = "area";
+        r.name = name;
+        QVERIFY(w.add(r, parent));
+        parent = name;
+    }
+    QVERIFY(w.save());
+    auto again = Workspace::open(w.place().file);
+    QVERIFY2(bool(again), again ? "" : qPrintable(again.problem().text()));
+    QVERIFY(generate(again->project(), again->place(), again->files()));
+    // One that names its own parent as its child is no tree: the file cannot say it.
+    QByteArray cyclic = *readFile(w.place().file);
+    cyclic.replace("level58", "level3");
+    auto twice = parseProject(cyclic, "cyclic");
+    QVERIFY(!twice);
+    QVERIFY(twice.problem().what.contains("used twice"));
+}
+
+QTEST_GUILESS_MAIN(ComposeTest)
+#include "compose_test.moc"

@@ -1,0 +1,46 @@
+#include "tests/support/typed.h"
+
+#include "core/base/files.h"
+#include "core/project/sentence.h"
+
+namespace pipit::tests
+{
+
+QList<TypedLine> typedLines(const QString &file)
+{
+    auto bytes = readFile(QStringLiteral(PIPIT_SOURCE_DIR "/tests/data/") + file);
+    if (!bytes)
+        qFatal("%s", qPrintable(bytes.problem().text()));
+    QList<TypedLine> lines;
+    for (const QString &line : QString::fromUtf8(*bytes).split('\n', Qt::SkipEmptyParts))
+        if (!line.startsWith('#'))
+            lines.append({line.section(':', 0, 0), line.section(':', 1).trimmed()});
+    return lines;
+}
+
+Outcome apply(Workspace &w, const TypedLine &line)
+{
+    if (line.verb == "add") {
+        auto request = parseAddLine(line.text);
+        if (!request)
+            return request.problem();
+        auto made = w.add(*request, ".");
+        return made ? Outcome(Done{}) : Outcome(made.problem());
+    }
+    if (line.verb == "set") {
+        auto settings = parseSetLine(w.project(), line.text);
+        if (!settings)
+            return settings.problem();
+        for (const SetRequest &s : *settings)
+            if (auto done = w.setProperties(s.subject, s.property, s.text); !done)
+                return done.problem();
+        return Done{};
+    }
+    auto request = parseSentence(line.text);
+    if (!request)
+        return request.problem();
+    auto made = w.connect(*request);
+    return made ? Outcome(Done{}) : Outcome(made.problem());
+}
+
+} // namespace pipit::tests

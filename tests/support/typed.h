@@ -1,0 +1,16 @@
+// Lines as a person types them into the Board: "add: …", "set: …", "connect: …".
+#pragma once
+
+#include "core/project/workspace.h"
+
+namespace pipit::tests
+{
+
+struct TypedLine {
+    QString verb, text;
+};
+QList<TypedLine> typedLines(const QString &file); // below tests/data
+// Does what the line says, on the model alone.
+Outcome apply(Workspace &workspace, const TypedLine &line);
+
+} // namespace pipit::tests
