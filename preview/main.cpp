@@ -85,6 +85,9 @@ QJsonObject answer(const QJsonObject &request)
     const preview::Built built = preview::build(*project, index, look);
     QWidget &window = *built.window;
     QSize size = window.sizeHint().expandedTo(window.minimumSizeHint()).expandedTo(QSize(240, 120));
+    if (const QString wanted = project->windows[index].root.textOf("windowSize"); !wanted.isEmpty())
+        size = QSize(wanted.section('x', 0, 0).toInt(), wanted.section('x', 1).toInt())
+                   .expandedTo(window.minimumSizeHint());
     if (request["width"].toInt() > 0)
         size = QSize(request["width"].toInt(), request["height"].toInt());
     size = size.boundedTo(QSize(4000, 4000));

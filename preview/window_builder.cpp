@@ -212,6 +212,8 @@ private:
             return;
         if (w && p.name == "visible" && w->isWindow())
             return;
+        if (p.name == "windowSize")
+            return; // the one who asks for the picture may want another
         if (w && p.name == "items")
             return items(w, text);
         if (w && p.name == "columns")

@@ -8,6 +8,7 @@
 #include <QCoreApplication>
 #include <QDir>
 #include <QHBoxLayout>
+#include <QMenu>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -299,32 +300,39 @@ void PreviewView::drop(const QPointF &point)
 
 PreviewBar::PreviewBar(PreviewView *view, QWidget *parent) : QWidget(parent)
 {
-    auto *layout = new QHBoxLayout(this);
-    layout->setContentsMargins(6, 0, 6, 0);
-    layout->setSpacing(0);
-    const auto word = [&](const QString &text, const QString &says, auto change) {
-        auto *b = new QPushButton(text);
-        b->setProperty("word", true);
-        b->setCheckable(true);
-        b->setFixedHeight(22);
-        b->setFont(smallFont());
-        b->setToolTip(says);
-        b->setAccessibleName(says);
-        connect(b, &QPushButton::toggled, view, [view, change](bool on) {
+    auto *button = new QPushButton("Shown as it is");
+    button->setProperty("word", true);
+    button->setAccessibleName("How the preview is shown");
+    button->setFixedHeight(24);
+    auto *menu = new QMenu(button);
+    const auto entry = [&](const QString &text, const QString &word, auto change) {
+        QAction *a = menu->addAction(text);
+        a->setCheckable(true);
+        a->setData(word);
+        connect(a, &QAction::toggled, view, [view, change](bool on) {
             PreviewView::Options o = view->options();
             change(o, on);
             view->setOptions(o);
         });
-        layout->addWidget(b);
     };
-    word("Dark", "The preview in dark colours", [](PreviewView::Options &o, bool on) { o.dark = on; });
-    word("Mirrored", "The preview from right to left",
-         [](PreviewView::Options &o, bool on) { o.rightToLeft = on; });
-    word("Longer", "The preview with texts 40 % longer",
-         [](PreviewView::Options &o, bool on) { o.longer = on; });
-    word("150 %", "The preview with larger type",
-         [](PreviewView::Options &o, bool on) { o.scale = on ? 1.5 : 1; });
-    word("Large", "The preview at 1024 by 640", [](PreviewView::Options &o, bool on) { o.wide = on; });
+    entry("In dark colours", "dark", [](PreviewView::Options &o, bool on) { o.dark = on; });
+    entry("From right to left", "mirrored", [](PreviewView::Options &o, bool on) { o.rightToLeft = on; });
+    entry("With texts 40 % longer", "longer", [](PreviewView::Options &o, bool on) { o.longer = on; });
+    entry("With type at 150 %", "at 150 %", [](PreviewView::Options &o, bool on) { o.scale = on ? 1.5 : 1; });
+    entry("At 1024 by 640", "large", [](PreviewView::Options &o, bool on) { o.wide = on; });
+    connect(menu, &QMenu::triggered, button, [menu, button] {
+        QStringList words;
+        for (const QAction *a : menu->actions())
+            if (a->isChecked())
+                words << a->data().toString();
+        button->setText(words.isEmpty() ? QString("Shown as it is") : "Shown " + words.join(", "));
+    });
+    connect(button, &QPushButton::clicked, menu, [menu, button] {
+        menu->popup(button->mapToGlobal(QPoint(0, button->height())));
+    });
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(2, 0, 6, 0);
+    layout->addWidget(button);
     layout->addStretch();
 }
 

@@ -309,11 +309,16 @@ void Gutter::paintEvent(QPaintEvent *)
         }
     }
     p.setFont(smallFont());
-    p.setPen(t.ink2);
+    const auto beyond = [&](int y, const QString &text) {
+        const int wide = p.fontMetrics().horizontalAdvance(text) + 8;
+        p.fillRect(QRect(width() - wide, y, wide, 18), t.paper);
+        p.setPen(t.ink2);
+        p.drawText(QRect(0, y, width() - 4, 18), Qt::AlignRight | Qt::AlignVCenter, text);
+    };
     if (const int n = above.value({}))
-        p.drawText(QRect(0, 2, width() - 4, 16), Qt::AlignRight, QStringLiteral("%1 above").arg(n));
+        beyond(1, QStringLiteral("%1 above").arg(n));
     if (const int n = below.value({}))
-        p.drawText(QRect(0, h - 18, width() - 4, 16), Qt::AlignRight, QStringLiteral("%1 below").arg(n));
+        beyond(h - 19, QStringLiteral("%1 below").arg(n));
 }
 
 void Gutter::mousePressEvent(QMouseEvent *event)

@@ -63,6 +63,8 @@ QList<PropertyEntry> ownProperties(const QString &cls, const QStringList &lineag
                       "The room around them: one number, or left top right bottom.")
             << layout("stretches", "QString", "", "Shares of rows or columns of a grid, as in 1 2 1.")
             << wiring("tabOrder", "names", "The order in which Tab walks through its widgets.");
+    if (cls == "QWidget" || cls == "QMainWindow" || cls == "QDialog")
+        own << layout("windowSize", "QSize", "", "How large the window opens, as in 640x480.");
     if (is("QLabel"))
         own << wiring("buddy", "names", "The widget that its mnemonic leads to.");
     if (is("QAbstractButton"))

@@ -121,6 +121,10 @@ QByteArray propertyCode(const QByteArray &name, const QString &cls, const Proper
         return colourCode(name, p.name, text);
     if (entry->type == "QIcon" || entry->type == "QPixmap")
         return text.isEmpty() ? QByteArray() : pictureCode(name, *entry, text);
+    if (p.name == "windowSize")
+        return isWindow ? "    resize(" + QByteArray::number(text.section('x', 0, 0).toInt()) + ", " +
+                              QByteArray::number(text.section('x', 1).toInt()) + ");\n"
+                        : QByteArray();
     if (entry->type == "QSize") {
         const QByteArray w = text.section('x', 0, 0).toUtf8(), h = text.section('x', 1).toUtf8();
         return set + "QSize(" + QByteArray::number(w.toInt()) + ", " + QByteArray::number(h.toInt()) +

@@ -223,7 +223,7 @@ void BuildTest::plainCMakeBuildsIt()
     QTemporaryDir dir;
     for (const char *side : {"before", "after"}) {
         const QString folder = dir.path() + '/' + side;
-        copyFolder(smallDesk() + "/" + side, folder);
+        copyFolder(demoFolder() + "/ferry-desk/" + side, folder);
         const Ran configured = command("cmake", {"-S", folder, "-B", folder + "/build"});
         QVERIFY2(configured.code == 0, configured.err);
         const Ran made = command("cmake", {"--build", folder + "/build", "-j2"});

@@ -8,7 +8,6 @@
 
 FerryDesk::FerryDesk(QWidget *parent) : FerryDeskBase(parent)
 {
-    resize(560, 520);
 }
 
 // One handler, two ways in: the button and Return in the field.

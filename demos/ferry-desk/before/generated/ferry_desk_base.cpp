@@ -15,6 +15,7 @@ FerryDeskBase::FerryDeskBase(QWidget *parent) : QWidget(parent)
     gateSensor->setArguments(QStringList{QString::fromUtf8("", 0)});
     this->setObjectName(QString::fromUtf8("ferryDesk", 9));
     this->setProperty("windowTitle", QString::fromUtf8("Skerry Line ferry desk", 22));
+    resize(560, 520);
 
     deskTitle = new QLabel(this);
     deskTitle->setObjectName(QString::fromUtf8("deskTitle", 9));
