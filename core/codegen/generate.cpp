@@ -83,7 +83,8 @@ QByteArray sourcesFile(const Project &p, const QString &folder)
         made += " generated/" + w.file.toUtf8() + "_base.cpp generated/" + w.file.toUtf8() + "_wiring.cpp";
     return "# Made by Pipit; edits here are overwritten.\nfind_package(Qt6 REQUIRED COMPONENTS " +
            QByteArray(needsNetwork(p) ? "Widgets Concurrent Network" : "Widgets Concurrent") +
-           ")\nset(PROJECT_SOURCES " + userSources(folder).join(' ').toUtf8() + made +
+           ")\nset(PROJECT_SOURCES " + userSources(folder).join(' ').toUtf8() + ' ' +
+           QDir(folder).entryList({"*.h"}, QDir::Files, QDir::Name).join(' ').toUtf8() + made +
            " generated/main.cpp)\nset(PROJECT_LIBRARIES Qt6::Widgets Qt6::Concurrent" +
            (needsNetwork(p) ? " Qt6::Network" : "") + ")\n";
 }
