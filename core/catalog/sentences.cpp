@@ -273,15 +273,15 @@ SignalWords signalWords(const QString &owner, const QString &name)
 QList<SignalOrder> signalOrders()
 {
     return {
-        {"QCheckBox", "a click", {"pressed", "stateChanged", "toggled", "released", "clicked"}},
+        {"QCheckBox", "a click", {"pressed", "toggled", "stateChanged", "released", "clicked"}},
         {"QRadioButton", "a click", {"pressed", "toggled", "released", "clicked"}},
         {"QPushButton", "a click", {"pressed", "released", "clicked"}},
         {"QToolButton", "a click", {"pressed", "released", "clicked"}},
-        {"QLineEdit", "a typed character", {"textChanged", "textEdited"}},
+        {"QLineEdit", "a typed character", {"textEdited", "textChanged"}},
         {"QLineEdit", "Return", {"returnPressed", "editingFinished"}},
         {"QComboBox", "an arrow key", {"currentIndexChanged", "currentTextChanged", "activated"}},
         {"QSpinBox", "an arrow key", {"textChanged", "valueChanged"}},
-        {"QListWidget", "an arrow key", {"currentItemChanged", "itemSelectionChanged"}},
+        {"QListWidget", "an arrow key", {"itemSelectionChanged", "currentItemChanged"}},
         {"QAction", "choosing it", {"toggled", "triggered"}},
     };
 }

@@ -1,7 +1,10 @@
 // The catalog against the live tool-kit.
 #include "core/catalog/catalog.h"
+#include "core/catalog/classes.h"
+#include "core/catalog/sentences.h"
 #include "core/trace/model.h"
 
+#include <QtNetwork>
 #include <QtTest>
 #include <QtWidgets>
 
@@ -14,6 +17,9 @@ private slots:
     void everySignalIsThere_data();
     void everySignalIsThere();
     void eventsNameRealTypes();
+    void everyEventTypeIsOfferedOrNot();
+    void signalsComeInTheOrderStated();
+    void defaultsAreTheToolkits();
     void wordsFindClasses();
     void signaturesBecomeParameters();
 };
@@ -21,32 +27,43 @@ private slots:
 void CatalogTest::everySignalIsThere_data()
 {
     QTest::addColumn<const QMetaObject *>("mo");
-    for (const QMetaObject *m :
-         {&QPushButton::staticMetaObject, &QLineEdit::staticMetaObject, &QListWidget::staticMetaObject,
-          &QComboBox::staticMetaObject, &QSpinBox::staticMetaObject, &QSlider::staticMetaObject,
-          &QCheckBox::staticMetaObject, &QPlainTextEdit::staticMetaObject, &QLabel::staticMetaObject,
-          &QTimer::staticMetaObject, &QTableWidget::staticMetaObject, &QCalendarWidget::staticMetaObject})
-        QTest::newRow(m->className()) << m;
+    QTest::addColumn<bool>("made");
+#define ROW(cls) QTest::newRow(#cls) << &cls::staticMetaObject << true;
+#define PASSED(cls) QTest::newRow(#cls) << &cls::staticMetaObject << false;
+    PIPIT_CLASSES(ROW, ROW, PASSED)
 }
 
 void CatalogTest::everySignalIsThere()
 {
     QFETCH(const QMetaObject *, mo);
+    QFETCH(bool, made);
     const Catalog &c = Catalog::get();
-    QVERIFY(c.makes(mo->className()));
+    QVERIFY(c.has(mo->className()));
+    QCOMPARE(c.makes(mo->className()), made);
     QStringList lineage;
     for (const QMetaObject *m = mo; m; m = m->superClass())
         lineage << m->className();
     QCOMPARE(c.lineage(mo->className()), lineage);
     for (int i = 0; i < mo->methodCount(); ++i) {
         const QMetaMethod m = mo->method(i);
-        if (m.methodType() != QMetaMethod::Signal || m.access() == QMetaMethod::Private)
+        if (m.methodType() != QMetaMethod::Signal || m.access() == QMetaMethod::Private ||
+            m.name() == "paused") // no longer to be used
             continue;
         const auto found = c.signalsNamed(mo->className(), QString::fromLatin1(m.name()));
         QVERIFY2(!found.isEmpty(), m.methodSignature());
     }
     for (const SignalEntry &s : c.signalsOf(mo->className()))
+    {
         QVERIFY2(mo->indexOfSignal(s.signature.toLatin1()) >= 0, qPrintable(s.signature));
+        QVERIFY2(s.sentence.endsWith('.'), qPrintable(s.owner + "::" + s.signature)); // when it happens
+        QVERIFY2(s.often.endsWith('.'), qPrintable(s.owner + "::" + s.signature));    // and how often
+    }
+    // Slots and properties that can be set are there as well.
+    for (int i = 0; i < mo->propertyCount(); ++i) {
+        const QMetaProperty p = mo->property(i);
+        if (p.isWritable() && p.isDesignable())
+            QVERIFY2(c.property(mo->className(), QString::fromLatin1(p.name())), p.name());
+    }
 }
 
 void CatalogTest::eventsNameRealTypes()
@@ -60,6 +77,132 @@ void CatalogTest::eventsNameRealTypes()
     QVERIFY(Catalog::get().eventsOf("QTimer").isEmpty());
     QCOMPARE(eventWords(QEvent::KeyPress), QString("key press"));
     QCOMPARE(eventName(QEvent::UpdateRequest), QString("UpdateRequest"));
+}
+
+// Each type of event that the tool-kit has is one that a handler can be connected to, or one that
+// is no business of a handler's, for a reason.
+void CatalogTest::everyEventTypeIsOfferedOrNot()
+{
+    static const QSet<QByteArray> inner = {
+        // of the object system and the loop
+        "None", "Timer", "ChildAdded", "ChildPolished", "ChildRemoved", "DeferredDelete", "MetaCall", "ThreadChange",
+        "DynamicPropertyChange", "Quit", "SockAct", "SockClose", "WinEventAct", "StateMachineSignal",
+        "StateMachineWrapped", "FutureCallOut", "ApplicationStateChange", "Callout", "Pointer", "ApplicationActivated",
+        // of painting, layout and styles
+        "UpdateRequest", "UpdateLater", "LayoutRequest", "Polish", "PolishRequest", "StyleAnimationUpdate",
+        "ContentsRectChange", "DynamicPropertyChange", "AcceptDropsChange", "ZeroTimerEvent", "MouseTrackingChange",
+        "Expose", "UpdateSoftKeys", "PlatformSurface", "DevicePixelRatioChange", "ScreenChangeInternal",
+        // of windows and their system
+        "WinIdChange", "WindowChangeInternal", "ParentAboutToChange", "ParentChange", "ParentWindowAboutToChange",
+        "ParentWindowChange", "ShowToParent", "HideToParent", "WindowBlocked", "WindowUnblocked", "Create", "Destroy",
+        "EmbeddingControl", "MacSizeChange", "ShowWindowRequest", "ModifiedChange", "ToolBarChange",
+        "OkRequest", "HelpRequest", "NonClientAreaMouseMove", "NonClientAreaMouseButtonPress",
+        "NonClientAreaMouseButtonRelease", "NonClientAreaMouseButtonDblClick", "ReadOnlyChange", "OrientationChange",
+        "SafeAreaMarginsChange", "QueryWhatsThis", "WhatsThisClicked", "EnterWhatsThisMode", "LeaveWhatsThisMode",
+        "LeaveEditFocus", "EnterEditFocus", "RequestSoftwareInputPanel", "CloseSoftwareInputPanel",
+        "ActivateControl", "DeactivateControl", "Style", "ApplicationDeactivated", "MacGLWindowChange",
+        "NetworkReplyUpdated", "ThemeChange", "PlatformPanel", "WindowAboutToChangeInternal", "ToolTipChange", "IconTextChange", "IconDrag", "WindowTitleChange", "WindowIconChange", "ActivationChange",
+        "ActionAdded", "ActionChanged", "ActionRemoved", "IconChange", "ZOrderChange", "WhatsThis", "StatusTip",
+        "Clipboard", "Speech", "LocaleChange", "CursorChange", "HoverEnter", "HoverLeave", "HoverMove",
+        "FocusAboutToChange", "ShortcutOverride", "Shortcut", "InputMethod", "InputMethodQuery", "GrabMouse",
+        "UngrabMouse", "GrabKeyboard", "UngrabKeyboard", "KeyboardLayoutChange", "ApplicationFontChange",
+        "ApplicationPaletteChange", "ApplicationLayoutDirectionChange", "ApplicationWindowIconChange",
+        "ApplicationActivate", "ApplicationDeactivate", "LanguageChange", "DragResponse", "Scroll", "ScrollPrepare",
+        "TabletMove", "TabletPress", "TabletRelease", "TabletEnterProximity", "TabletLeaveProximity",
+        "TabletTrackingChange", "NativeGesture", "Gesture", "GestureOverride", "TouchCancel",
+        // of scenes and accessibility
+        "GraphicsSceneMouseMove", "GraphicsSceneMousePress", "GraphicsSceneMouseRelease",
+        "GraphicsSceneMouseDoubleClick", "GraphicsSceneContextMenu", "GraphicsSceneHoverEnter",
+        "GraphicsSceneHoverMove", "GraphicsSceneHoverLeave", "GraphicsSceneHelp", "GraphicsSceneDragEnter",
+        "GraphicsSceneDragMove", "GraphicsSceneDragLeave", "GraphicsSceneDrop", "GraphicsSceneWheel",
+        "GraphicsSceneResize", "GraphicsSceneMove", "GraphicsSceneLeave", "AccessibilityPrepare",
+        "AccessibilityHelp", "AccessibilityDescription", "User", "MaxUser"};
+    QSet<QByteArray> offered;
+    for (const EventEntry &e : catalogEvents()) {
+        offered.insert(e.type.section("::", 1).toLatin1());
+        QVERIFY2(e.handled.endsWith('.'), qPrintable(e.words));
+    }
+    const auto types = QMetaEnum::fromType<QEvent::Type>();
+    QByteArrayList forgotten;
+    for (int i = 0; i < types.keyCount(); ++i)
+        if (!offered.contains(types.key(i)) && !inner.contains(types.key(i)))
+            forgotten << types.key(i);
+    QVERIFY2(forgotten.isEmpty(), forgotten.join(", ").constData());
+}
+
+// What the catalog says of an act's signals is what a real widget gives.
+void CatalogTest::signalsComeInTheOrderStated()
+{
+    QStringList wrong;
+    for (const SignalOrder &o : signalOrders()) {
+        std::unique_ptr<QObject> object;
+        const QMetaObject *mo = nullptr;
+#define MAKE(cls) if (o.className == #cls) { object = std::make_unique<cls>(); mo = &cls::staticMetaObject; }
+#define NONE(cls)
+        PIPIT_CLASSES(MAKE, MAKE, NONE)
+        QVERIFY(mo);
+        auto *w = qobject_cast<QWidget *>(object.get());
+        if (auto *box = qobject_cast<QComboBox *>(w))
+            box->addItems({"a", "b"});
+        if (auto *list = qobject_cast<QListWidget *>(w)) {
+            list->addItems({"a", "b"});
+            list->setCurrentRow(0);
+        }
+        if (w) {
+            w->show();
+            w->setFocus();
+        }
+        QStringList heard;
+        class Order : public QObject // hears every signal, and notes its name
+        {
+        public:
+            QStringList *into;
+            QHash<int, QString> names;
+            int qt_metacall(QMetaObject::Call c, int id, void **a) override
+            {
+                id = QObject::qt_metacall(c, id, a);
+                if (c == QMetaObject::InvokeMetaMethod && id >= 0)
+                    *into << names.value(id);
+                return -1;
+            }
+        } order;
+        order.into = &heard;
+        for (int i = 0; i < o.order.size(); ++i) {
+            const QByteArray signature = Catalog::get().signalsNamed(o.className, o.order[i]).first().signature.toLatin1();
+            order.names.insert(i, o.order[i]);
+            QMetaObject::connect(object.get(), mo->indexOfSignal(signature), &order,
+                                 QObject::staticMetaObject.methodCount() + i, Qt::DirectConnection);
+        }
+        if (o.act == "a click")
+            QTest::mouseClick(w, Qt::LeftButton, {}, QPoint(8, w->height() / 2));
+        else if (o.act == "a typed character")
+            QTest::keyClicks(w, "x");
+        else if (o.act == "Return") {
+            QTest::keyClicks(w, "x");
+            heard.clear();
+            QTest::keyClick(w, Qt::Key_Return);
+        } else if (o.act == "an arrow key") {
+            QTest::keyClick(w, qobject_cast<QSpinBox *>(w) ? Qt::Key_Up : Qt::Key_Down);
+        } else if (auto *action = qobject_cast<QAction *>(object.get())) {
+            action->setCheckable(true);
+            action->trigger();
+        }
+        if (heard != o.order)
+            wrong << o.className + ", " + o.act + ": " + heard.join(", ");
+    }
+    QVERIFY2(wrong.isEmpty(), qPrintable(wrong.join("; ")));
+}
+
+void CatalogTest::defaultsAreTheToolkits()
+{
+    const Catalog &c = Catalog::get();
+    QCOMPARE(c.property("QCheckBox", "checkable")->defaultValue, QString("true"));
+    QCOMPARE(c.property("QPushButton", "checkable")->defaultValue, QString("false"));
+    QCOMPARE(c.property("QSpinBox", "maximum")->defaultValue, QString("99"));
+    QCOMPARE(c.property("QLabel", "alignment")->keys.contains("AlignRight"), true);
+    QVERIFY(c.property("QLabel", "alignment")->flags);
+    QVERIFY(!c.property("QSlider", "orientation")->flags);
+    QVERIFY(!c.property("QLabel", "stretch")->sentence.isEmpty());
 }
 
 void CatalogTest::wordsFindClasses()
