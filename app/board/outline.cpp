@@ -114,6 +114,16 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     });
 }
 
+// Made anew only where the widget changed.
+QString Outline::sentenceOf(const WidgetNode &w)
+{
+    Said &said = sentences_[w.name];
+    if (said.text.isEmpty() || said.className != w.className || said.layout != w.layout ||
+        said.properties != w.properties)
+        said = {w.className, w.layout, w.properties, widgetSentence(w)};
+    return said.text;
+}
+
 void Outline::showProject()
 {
     if (!session_->hasProject())
@@ -124,7 +134,7 @@ void Outline::showProject()
     const std::function<void(const WidgetNode &, int)> take = [&](const WidgetNode &w, int depth) {
         Row r;
         r.key = w.name;
-        r.text = widgetSentence(w);
+        r.text = sentenceOf(w);
         r.depth = std::min(depth, 6);
         rows.push_back(r);
         for (const WidgetNode &c : w.children)

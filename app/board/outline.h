@@ -45,6 +45,7 @@ protected:
 
 private:
     void showProject();
+    QString sentenceOf(const WidgetNode &widget);
     void showOffers();
     void add();
     void setValue();
@@ -60,7 +61,13 @@ private:
     QLineEdit *add_, *value_;
     QLabel *offersTitle_;
     QStringListModel *addWords_, *valueWords_;
-    QHash<QString, QString> says_; // when each offer happens
+    struct Said {
+        QString className, layout;
+        QList<Property> properties;
+        QString text;
+    };
+    QHash<QString, Said> sentences_; // by name, as they were last made
+    QHash<QString, QString> says_;   // when each offer happens
     QString dragged_, offered_;
     QPoint pressedAt_;
 };

@@ -8,10 +8,10 @@
 #include <QCoreApplication>
 #include <QDir>
 #include <QHBoxLayout>
-#include <QMenu>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 
@@ -327,9 +327,8 @@ PreviewBar::PreviewBar(PreviewView *view, QWidget *parent) : QWidget(parent)
                 words << a->data().toString();
         button->setText(words.isEmpty() ? QString("Shown as it is") : "Shown " + words.join(", "));
     });
-    connect(button, &QPushButton::clicked, menu, [menu, button] {
-        menu->popup(button->mapToGlobal(QPoint(0, button->height())));
-    });
+    connect(button, &QPushButton::clicked, menu,
+            [menu, button] { menu->popup(button->mapToGlobal(QPoint(0, button->height()))); });
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(2, 0, 6, 0);
     layout->addWidget(button);

@@ -66,14 +66,14 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
     const int figures = session_->figures().connections.isEmpty() ? 4 : 112;
     const QRect phrase(a.left() + 20 + sourceWidth, a.top(), a.width() - 20 - sourceWidth - figures,
                        a.height());
-    const QString text = p->fontMetrics().elidedText(r.phrase, Qt::ElideRight, phrase.width());
+    const QString text = p->fontMetrics().elidedText(r.phrase(), Qt::ElideRight, phrase.width());
     p->drawText(phrase, Qt::AlignVCenter, text);
-    if (!r.mark.isEmpty()) {
+    if (const QString words = r.mark(); !words.isEmpty()) {
         const int used = p->fontMetrics().horizontalAdvance(text) + 8;
         p->setFont(smallFont());
         const int room = phrase.width() - used;
         if (room > 24) {
-            const QString mark = p->fontMetrics().elidedText(r.mark, Qt::ElideRight, room - 12);
+            const QString mark = p->fontMetrics().elidedText(words, Qt::ElideRight, room - 12);
             const QRect box(phrase.left() + used, a.center().y() - 9,
                             p->fontMetrics().horizontalAdvance(mark) + 10, 19);
             p->setPen(selected ? t.ink : t.edge);

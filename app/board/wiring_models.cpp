@@ -10,15 +10,32 @@
 namespace pipit::app
 {
 
+QString SentenceRow::phrase() const
+{
+    if (!connection.isEmpty())
+        return phraseFor(all[at]);
+    return finding.startsWith("Nothing is connected") ? QStringLiteral("nothing is connected") : finding;
+}
+
+QString SentenceRow::mark() const
+{
+    return connection.isEmpty() ? QString() : markFor(all[at]);
+}
+
+QString SentenceRow::sentence() const
+{
+    return connection.isEmpty() ? finding : sentenceFor(all[at]);
+}
+
 QVariant SentenceModel::data(const QModelIndex &index, int role) const
 {
     if (!index.isValid() || index.row() >= rows_.size())
         return {};
     const SentenceRow &r = rows_[index.row()];
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-        return r.sentence;
+        return r.sentence();
     if (role == Qt::ToolTipRole)
-        return r.finding.isEmpty() ? r.sentence : r.finding;
+        return r.finding.isEmpty() ? r.sentence() : r.finding;
     return {};
 }
 
@@ -44,6 +61,16 @@ Qt::ItemFlags CardModel::flags(const QModelIndex &index) const
 namespace
 {
 
+// A file is read through once for each of its versions.
+const QList<Definition> &knownDefinitions(const QString &file, const QString &text)
+{
+    static QHash<QString, std::pair<QString, QList<Definition>>> known;
+    auto it = known.find(file);
+    if (it == known.end() || it->first != text)
+        it = known.insert(file, {text, definitionsIn(text)});
+    return it->second;
+}
+
 // The first finding of each connection, object and handler, with what mends it.
 QHash<QString, QString> findingTexts(const Session &session)
 {
@@ -64,43 +91,53 @@ QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
     const Project &p = session.project();
     const QHash<QString, QString> findings = findingTexts(session);
     const auto sourceOf = [](const Connection &c) { return c.select.isEmpty() ? c.from : c.select; };
-    QHash<QString, QList<const Connection *>> bySource;
-    for (const Connection &c : p.connections)
-        bySource[sourceOf(c)].append(&c);
+    QHash<QString, int> rank; // in the order of the outline
     QStringList order = p.objectNames();
-    QSet<QString> known(order.begin(), order.end());
-    for (const Connection &c : p.connections)
-        if (const QString source = sourceOf(c); !known.contains(source)) {
-            known.insert(source);
+    rank.reserve(order.size());
+    for (const QString &name : std::as_const(order))
+        rank.insert(name, int(rank.size()));
+    std::vector<std::pair<int, int>> sorted; // rank and number of each connection
+    sorted.reserve(std::size_t(p.connections.size()));
+    for (int i = 0; i < p.connections.size(); ++i) {
+        const QString source = sourceOf(p.connections[i]);
+        auto it = rank.constFind(source);
+        if (it == rank.constEnd()) {
+            it = rank.insert(source, int(rank.size()));
             order << source;
         }
-    for (const QString &object : order) {
+        sorted.emplace_back(*it, i);
+    }
+    std::sort(sorted.begin(), sorted.end());
+    rows.reserve(p.connections.size() + 16);
+    std::size_t next = 0;
+    for (int r = 0; r < order.size(); ++r) {
         bool first = true;
-        for (const Connection *c : bySource.value(object)) {
-            SentenceRow r;
-            r.sentence = sentenceFor(*c);
-            if (!filter.isEmpty() && !r.sentence.contains(filter, Qt::CaseInsensitive))
+        for (; next < sorted.size() && sorted[next].first == r; ++next) {
+            const Connection &c = p.connections[sorted[next].second];
+            if (!filter.isEmpty() && !sentenceFor(c).contains(filter, Qt::CaseInsensitive))
                 continue;
-            r.source = c->subject();
-            r.first = std::exchange(first, false);
-            r.phrase = phraseFor(*c);
-            r.mark = markFor(*c);
-            r.connection = c->id;
-            r.object = object;
-            r.handler = c->targetKind == Connection::Target::Handler ? c->to : QString();
-            r.finding = findings.value(c->id);
-            r.event = c->sourceKind == Connection::Source::Event;
-            r.enabled = c->enabled;
-            rows.append(r);
+            SentenceRow row;
+            row.all = p.connections;
+            row.at = sorted[next].second;
+            row.source = c.part.isEmpty() ? order[r] : c.subject();
+            row.first = std::exchange(first, false);
+            row.connection = c.id;
+            row.object = order[r];
+            row.handler = c.targetKind == Connection::Target::Handler ? c.to : QString();
+            row.finding = findings.value(c.id);
+            row.event = c.sourceKind == Connection::Source::Event;
+            row.enabled = c.enabled;
+            rows.append(std::move(row));
         }
-        if (const QString lonely = findings.value(object); first && !lonely.isEmpty()) {
-            SentenceRow r;
-            r.source = r.object = object;
-            r.first = true;
-            r.phrase = lonely.startsWith("Nothing is connected") ? QString("nothing is connected") : lonely;
-            r.finding = r.sentence = lonely;
+        if (!first || findings.isEmpty())
+            continue;
+        if (const QString lonely = findings.value(order[r]); !lonely.isEmpty()) {
+            SentenceRow row;
+            row.source = row.object = order[r];
+            row.first = true;
+            row.finding = lonely;
             if (filter.isEmpty() || lonely.contains(filter, Qt::CaseInsensitive))
-                rows.append(r);
+                rows.append(std::move(row));
         }
     }
     return rows;
@@ -113,17 +150,24 @@ QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences)
         return rows;
     const Project &p = session.project();
     const QHash<QString, QString> findings = findingTexts(session);
+    QHash<QString, int> reached; // by how many connections, shown or not
+    for (const Connection &c : p.connections)
+        if (c.targetKind == Connection::Target::Handler)
+            ++reached[c.to];
     QHash<QString, std::pair<double, int>> mean; // handler → sum of rows, count
     for (qsizetype i = 0; i < sentences.size(); ++i) {
         auto &m = mean[sentences[i].handler];
         m.first += double(i);
         ++m.second;
     }
-    QHash<QString, QList<Definition>> definitions;
+    QHash<QString, QHash<QString, int>> lines; // by file and function
     for (const Handler &h : p.handlers)
-        if (!definitions.contains(h.file))
-            if (auto text = session.workspace().files().text(h.file))
-                definitions.insert(h.file, definitionsIn(*text));
+        if (!lines.contains(h.file))
+            if (auto text = session.workspace().files().text(h.file)) {
+                for (const Definition &d : knownDefinitions(h.file, *text))
+                    lines[h.file].insert(d.name, d.line);
+                lines[h.file]; // also of a file without any
+            }
     const struct {
         Shape shape;
         bool timer;
@@ -147,13 +191,10 @@ QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences)
             c.name = h.name;
             c.finding = findings.value(h.name);
             c.place = h.file;
-            for (const Definition &d : definitions.value(h.file))
-                if (h.functions().contains(d.name)) {
-                    c.place = QStringLiteral("%1:%2").arg(h.file).arg(d.line);
-                    break;
-                }
+            if (const int line = lines[h.file].value(h.functions().first()))
+                c.place = QStringLiteral("%1:%2").arg(h.file).arg(line);
             const auto m = mean.value(h.name);
-            c.connections = m.second;
+            c.connections = reached.value(h.name);
             cards.append({m.second ? m.first / m.second : 1e9, c});
         }
         std::stable_sort(cards.begin(), cards.end(),

@@ -14,14 +14,19 @@ namespace pipit::app
 struct SentenceRow {
     QString source; // shown in the first row of each source
     bool first = false;
-    QString phrase;     // "clicked calls boardPassenger"
-    QString mark;       // condition or pacing, short
     QString connection; // id; empty for a source nobody listens to
     QString handler;    // its target, when it is a handler
     QString object;
     QString finding; // a sentence when something is wrong here
     bool event = false, enabled = true;
-    QString sentence; // the whole, for screen readers
+    // Where the connection stands among all of them, as they were when the row was made. The words
+    // are made when they are shown: there may be thousands.
+    QList<Connection> all;
+    qsizetype at = -1;
+
+    QString phrase() const;   // "clicked calls boardPassenger"
+    QString mark() const;     // condition, pacing and the like, short
+    QString sentence() const; // the whole, for screen readers
 };
 
 struct CardRow {

@@ -136,9 +136,9 @@ void WiringView::rebuild()
 {
     updating_ = true;
     const int a = sentences_->verticalScrollBar()->value(), b = cards_->verticalScrollBar()->value();
-    const auto rows = sentenceRows(*session_, filter_);
-    cardModel_->set(cardRows(*session_, filter_.isEmpty() ? rows : sentenceRows(*session_, {})));
-    sentenceModel_->set(rows);
+    auto rows = sentenceRows(*session_, filter_);
+    cardModel_->set(cardRows(*session_, rows));
+    sentenceModel_->set(std::move(rows));
     sentences_->verticalScrollBar()->setValue(a);
     cards_->verticalScrollBar()->setValue(b);
     updating_ = false;

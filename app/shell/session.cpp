@@ -304,7 +304,7 @@ void Session::save()
                 Q_EMIT note(ok.problem().text());
         });
     watchFiles();
-    Q_EMIT projectChanged();
+    Q_EMIT stateChanged(); // nothing else is otherwise by now
 }
 
 void Session::watchFiles()

@@ -99,6 +99,8 @@ int lineAt(const QString &text, qsizetype offset)
 
 QList<Definition> definitionsIn(const QString &text)
 {
+    int line = 1;
+    qsizetype counted = 0; // up to where lines were
     static const QRegularExpression function(
         "((?:[A-Za-z_]\\w*(?:<[^;{}()]*>)?\\s*::\\s*)*)(~?[A-Za-z_]\\w*)\\s*\\(");
     static const QRegularExpression scope("^\\s*(?:inline\\s+)?(?:namespace\\b|extern\\b)");
@@ -133,7 +135,9 @@ QList<Definition> definitionsIn(const QString &text)
             d.head = head.simplified();
             d.bodyOpen = i;
             d.bodyClose = close;
-            d.line = lineAt(text, d.headBegin);
+            line += int(QStringView(text).mid(counted, d.headBegin - counted).count(u'\n'));
+            counted = d.headBegin;
+            d.line = line;
             found << d;
         }
         if (close < 0)

@@ -27,7 +27,7 @@ private:
     {
         QStringList all;
         for (const SentenceRow &r : w.board()->wiring()->sentenceModel()->rows())
-            all << r.sentence;
+            all << r.sentence();
         return all;
     }
     // Shortcuts work in the active window only.

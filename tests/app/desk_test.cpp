@@ -36,7 +36,8 @@ private:
         const QPoint target = from->mapFromGlobal(to->mapToGlobal(end));
         for (int i = 1; i <= 5; ++i)
             QTest::mouseMove(from, at + (target - at) * i / 5);
-        QMouseEvent move(QEvent::MouseMove, target, from->mapToGlobal(target), Qt::NoButton, Qt::LeftButton, {});
+        QMouseEvent move(QEvent::MouseMove, target, from->mapToGlobal(target), Qt::NoButton, Qt::LeftButton,
+                         {});
         QApplication::sendEvent(from, &move);
         QTest::mouseRelease(from, Qt::LeftButton, {}, target);
     }
@@ -106,7 +107,8 @@ void DeskTest::widgetsAreMovedByDraggingAndByKeys()
         typeInto(w.board()->outline()->addLine(), line);
     RowList *outline = w.board()->outline()->objects();
     const Session &s = *w.session();
-    drag(outline->viewport(), rowOf(outline, "b"), outline->viewport(), rowOf(outline, "right") + QPoint(0, 4));
+    drag(outline->viewport(), rowOf(outline, "b"), outline->viewport(),
+         rowOf(outline, "right") + QPoint(0, 4));
     QCOMPARE(s.project().parentOf("b")->name, QString("right"));
     w.session()->undo();
     QCOMPARE(s.project().parentOf("b")->name, QString("left"));
@@ -167,7 +169,8 @@ void DeskTest::renamingShowsWhatFollows()
     typeInto(w.board()->connectLine(), "b1 · clicked calls go");
     Session &s = *w.session();
     QString code = *s.workspace().files().text("names.cpp");
-    code.replace("void Names::go()\n{\n", "void Names::go()\n{\n    b2->setText(\"b2\"); // b2\n    other.b2 = 1;\n");
+    code.replace("void Names::go()\n{\n",
+                 "void Names::go()\n{\n    b2->setText(\"b2\"); // b2\n    other.b2 = 1;\n");
     s.workspace().files().setText("names.cpp", code);
     typeInto(w.board()->outline()->valueLine(), "rename b(\\d+) to key_$1");
     MovePanel *panel = w.board()->drawer()->movePanel();
@@ -234,7 +237,9 @@ void DeskTest::connectionsAreSwitchedWhileRunning()
         QVERIFY(run->program().request("click", {{"target", "go"}}, std::chrono::seconds(5)));
         QVERIFY(run->program().request("idle", {}, std::chrono::seconds(5)));
     };
-    const auto calls = [&](const char *name) { return s.figures().handlers.value(QLatin1String(name)).count; };
+    const auto calls = [&](const char *name) {
+        return s.figures().handlers.value(QLatin1String(name)).count;
+    };
     press();
     QTRY_COMPARE_WITH_TIMEOUT(calls("second"), 1, 10'000);
     s.switchConnection(s.project().connections.first().id, false);
@@ -288,11 +293,13 @@ void DeskTest::previewFollowsItsOptions()
     o.scale = 1.5;
     p->setOptions(o);
     const int before = p->placeOf("boardButton").height();
-    QTRY_VERIFY_WITH_TIMEOUT(p->pictureSize() != QSize(1024, 640) && p->placeOf("boardButton").height() > before, 10'000);
+    QTRY_VERIFY_WITH_TIMEOUT(
+        p->pictureSize() != QSize(1024, 640) && p->placeOf("boardButton").height() > before, 10'000);
     // Another window is shown when something in it is selected.
     typeInto(w.board()->outline()->addLine(), "dialog fareDialog \"Fare\"");
     typeInto(w.board()->outline()->addLine(), "field fareField in fareDialog");
-    QTRY_VERIFY_WITH_TIMEOUT(p->placeOf("fareField").isValid() && !p->placeOf("boardButton").isValid(), 10'000);
+    QTRY_VERIFY_WITH_TIMEOUT(p->placeOf("fareField").isValid() && !p->placeOf("boardButton").isValid(),
+                             10'000);
 }
 
 void DeskTest::unsavedWorkIsOffered()

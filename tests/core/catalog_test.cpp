@@ -52,8 +52,7 @@ void CatalogTest::everySignalIsThere()
         const auto found = c.signalsNamed(mo->className(), QString::fromLatin1(m.name()));
         QVERIFY2(!found.isEmpty(), m.methodSignature());
     }
-    for (const SignalEntry &s : c.signalsOf(mo->className()))
-    {
+    for (const SignalEntry &s : c.signalsOf(mo->className())) {
         QVERIFY2(mo->indexOfSignal(s.signature.toLatin1()) >= 0, qPrintable(s.signature));
         QVERIFY2(s.sentence.endsWith('.'), qPrintable(s.owner + "::" + s.signature)); // when it happens
         QVERIFY2(s.often.endsWith('.'), qPrintable(s.owner + "::" + s.signature));    // and how often
@@ -85,31 +84,36 @@ void CatalogTest::everyEventTypeIsOfferedOrNot()
 {
     static const QSet<QByteArray> inner = {
         // of the object system and the loop
-        "None", "Timer", "ChildAdded", "ChildPolished", "ChildRemoved", "DeferredDelete", "MetaCall", "ThreadChange",
-        "DynamicPropertyChange", "Quit", "SockAct", "SockClose", "WinEventAct", "StateMachineSignal",
-        "StateMachineWrapped", "FutureCallOut", "ApplicationStateChange", "Callout", "Pointer", "ApplicationActivated",
+        "None", "Timer", "ChildAdded", "ChildPolished", "ChildRemoved", "DeferredDelete", "MetaCall",
+        "ThreadChange", "DynamicPropertyChange", "Quit", "SockAct", "SockClose", "WinEventAct",
+        "StateMachineSignal", "StateMachineWrapped", "FutureCallOut", "ApplicationStateChange", "Callout",
+        "Pointer", "ApplicationActivated",
         // of painting, layout and styles
         "UpdateRequest", "UpdateLater", "LayoutRequest", "Polish", "PolishRequest", "StyleAnimationUpdate",
-        "ContentsRectChange", "DynamicPropertyChange", "AcceptDropsChange", "ZeroTimerEvent", "MouseTrackingChange",
-        "Expose", "UpdateSoftKeys", "PlatformSurface", "DevicePixelRatioChange", "ScreenChangeInternal",
+        "ContentsRectChange", "DynamicPropertyChange", "AcceptDropsChange", "ZeroTimerEvent",
+        "MouseTrackingChange", "Expose", "UpdateSoftKeys", "PlatformSurface", "DevicePixelRatioChange",
+        "ScreenChangeInternal",
         // of windows and their system
-        "WinIdChange", "WindowChangeInternal", "ParentAboutToChange", "ParentChange", "ParentWindowAboutToChange",
-        "ParentWindowChange", "ShowToParent", "HideToParent", "WindowBlocked", "WindowUnblocked", "Create", "Destroy",
-        "EmbeddingControl", "MacSizeChange", "ShowWindowRequest", "ModifiedChange", "ToolBarChange",
-        "OkRequest", "HelpRequest", "NonClientAreaMouseMove", "NonClientAreaMouseButtonPress",
-        "NonClientAreaMouseButtonRelease", "NonClientAreaMouseButtonDblClick", "ReadOnlyChange", "OrientationChange",
-        "SafeAreaMarginsChange", "QueryWhatsThis", "WhatsThisClicked", "EnterWhatsThisMode", "LeaveWhatsThisMode",
-        "LeaveEditFocus", "EnterEditFocus", "RequestSoftwareInputPanel", "CloseSoftwareInputPanel",
-        "ActivateControl", "DeactivateControl", "Style", "ApplicationDeactivated", "MacGLWindowChange",
-        "NetworkReplyUpdated", "ThemeChange", "PlatformPanel", "WindowAboutToChangeInternal", "ToolTipChange", "IconTextChange", "IconDrag", "WindowTitleChange", "WindowIconChange", "ActivationChange",
-        "ActionAdded", "ActionChanged", "ActionRemoved", "IconChange", "ZOrderChange", "WhatsThis", "StatusTip",
-        "Clipboard", "Speech", "LocaleChange", "CursorChange", "HoverEnter", "HoverLeave", "HoverMove",
+        "WinIdChange", "WindowChangeInternal", "ParentAboutToChange", "ParentChange",
+        "ParentWindowAboutToChange", "ParentWindowChange", "ShowToParent", "HideToParent", "WindowBlocked",
+        "WindowUnblocked", "Create", "Destroy", "EmbeddingControl", "MacSizeChange", "ShowWindowRequest",
+        "ModifiedChange", "ToolBarChange", "OkRequest", "HelpRequest", "NonClientAreaMouseMove",
+        "NonClientAreaMouseButtonPress", "NonClientAreaMouseButtonRelease",
+        "NonClientAreaMouseButtonDblClick", "ReadOnlyChange", "OrientationChange", "SafeAreaMarginsChange",
+        "QueryWhatsThis", "WhatsThisClicked", "EnterWhatsThisMode", "LeaveWhatsThisMode", "LeaveEditFocus",
+        "EnterEditFocus", "RequestSoftwareInputPanel", "CloseSoftwareInputPanel", "ActivateControl",
+        "DeactivateControl", "Style", "ApplicationDeactivated", "MacGLWindowChange", "NetworkReplyUpdated",
+        "ThemeChange", "PlatformPanel", "WindowAboutToChangeInternal", "ToolTipChange", "IconTextChange",
+        "IconDrag", "WindowTitleChange", "WindowIconChange", "ActivationChange", "ActionAdded",
+        "ActionChanged", "ActionRemoved", "IconChange", "ZOrderChange", "WhatsThis", "StatusTip", "Clipboard",
+        "Speech", "LocaleChange", "CursorChange", "HoverEnter", "HoverLeave", "HoverMove",
         "FocusAboutToChange", "ShortcutOverride", "Shortcut", "InputMethod", "InputMethodQuery", "GrabMouse",
         "UngrabMouse", "GrabKeyboard", "UngrabKeyboard", "KeyboardLayoutChange", "ApplicationFontChange",
         "ApplicationPaletteChange", "ApplicationLayoutDirectionChange", "ApplicationWindowIconChange",
-        "ApplicationActivate", "ApplicationDeactivate", "LanguageChange", "DragResponse", "Scroll", "ScrollPrepare",
-        "TabletMove", "TabletPress", "TabletRelease", "TabletEnterProximity", "TabletLeaveProximity",
-        "TabletTrackingChange", "NativeGesture", "Gesture", "GestureOverride", "TouchCancel",
+        "ApplicationActivate", "ApplicationDeactivate", "LanguageChange", "DragResponse", "Scroll",
+        "ScrollPrepare", "TabletMove", "TabletPress", "TabletRelease", "TabletEnterProximity",
+        "TabletLeaveProximity", "TabletTrackingChange", "NativeGesture", "Gesture", "GestureOverride",
+        "TouchCancel",
         // of scenes and accessibility
         "GraphicsSceneMouseMove", "GraphicsSceneMousePress", "GraphicsSceneMouseRelease",
         "GraphicsSceneMouseDoubleClick", "GraphicsSceneContextMenu", "GraphicsSceneHoverEnter",
@@ -137,7 +141,11 @@ void CatalogTest::signalsComeInTheOrderStated()
     for (const SignalOrder &o : signalOrders()) {
         std::unique_ptr<QObject> object;
         const QMetaObject *mo = nullptr;
-#define MAKE(cls) if (o.className == #cls) { object = std::make_unique<cls>(); mo = &cls::staticMetaObject; }
+#define MAKE(cls)                                                                                            \
+    if (o.className == #cls) {                                                                               \
+        object = std::make_unique<cls>();                                                                    \
+        mo = &cls::staticMetaObject;                                                                         \
+    }
 #define NONE(cls)
         PIPIT_CLASSES(MAKE, MAKE, NONE)
         QVERIFY(mo);
@@ -168,7 +176,8 @@ void CatalogTest::signalsComeInTheOrderStated()
         } order;
         order.into = &heard;
         for (int i = 0; i < o.order.size(); ++i) {
-            const QByteArray signature = Catalog::get().signalsNamed(o.className, o.order[i]).first().signature.toLatin1();
+            const QByteArray signature =
+                Catalog::get().signalsNamed(o.className, o.order[i]).first().signature.toLatin1();
             order.names.insert(i, o.order[i]);
             QMetaObject::connect(object.get(), mo->indexOfSignal(signature), &order,
                                  QObject::staticMetaObject.methodCount() + i, Qt::DirectConnection);

@@ -148,18 +148,30 @@ void ComposeTest::selectorsMatch_data()
 {
     QTest::addColumn<QString>("selector");
     QTest::addColumn<QString>("names");
-    QTest::newRow("name") << "#key_*" << "key_1 key_2 key_3";
-    QTest::newRow("class") << "QPushButton" << "key_1 key_2 key_3 goButton";
-    QTest::newRow("base class") << "QAbstractButton" << "key_1 key_2 key_3 goButton soundTick";
-    QTest::newRow("both") << "QPushButton#go*" << "goButton";
-    QTest::newRow("property") << "[checkable=true]" << "goButton soundTick";
-    QTest::newRow("quoted") << "[text=\"Go on\"]" << "goButton";
-    QTest::newRow("descendant") << "QGroupBox QPushButton" << "key_1 key_2 key_3";
-    QTest::newRow("deep") << "#desk QGroupBox #key_2" << "key_2";
-    QTest::newRow("inner star") << "#*_2" << "key_2";
-    QTest::newRow("two stars") << "#*e*_3" << "key_3";
-    QTest::newRow("timer") << "QTimer" << "tick";
-    QTest::newRow("nothing") << "#nobody_*" << "";
+    QTest::newRow("name") << "#key_*"
+                          << "key_1 key_2 key_3";
+    QTest::newRow("class") << "QPushButton"
+                           << "key_1 key_2 key_3 goButton";
+    QTest::newRow("base class") << "QAbstractButton"
+                                << "key_1 key_2 key_3 goButton soundTick";
+    QTest::newRow("both") << "QPushButton#go*"
+                          << "goButton";
+    QTest::newRow("property") << "[checkable=true]"
+                              << "goButton soundTick";
+    QTest::newRow("quoted") << "[text=\"Go on\"]"
+                            << "goButton";
+    QTest::newRow("descendant") << "QGroupBox QPushButton"
+                                << "key_1 key_2 key_3";
+    QTest::newRow("deep") << "#desk QGroupBox #key_2"
+                          << "key_2";
+    QTest::newRow("inner star") << "#*_2"
+                                << "key_2";
+    QTest::newRow("two stars") << "#*e*_3"
+                               << "key_3";
+    QTest::newRow("timer") << "QTimer"
+                           << "tick";
+    QTest::newRow("nothing") << "#nobody_*"
+                             << "";
 }
 
 void ComposeTest::selectorsMatch()
@@ -167,8 +179,8 @@ void ComposeTest::selectorsMatch()
     QFETCH(QString, selector);
     QFETCH(QString, names);
     Workspace w = fresh();
-    type(w, {"add: group keys", "add: button key_{1..3} \"{}\" in keys", "add: toggle button goButton \"Go on\"",
-             "add: tick box soundTick", "add: timer tick"});
+    type(w, {"add: group keys", "add: button key_{1..3} \"{}\" in keys",
+             "add: toggle button goButton \"Go on\"", "add: tick box soundTick", "add: timer tick"});
     auto s = Selector::parse(selector);
     QVERIFY(s);
     QStringList found;
@@ -211,7 +223,9 @@ void ComposeTest::badLinesAreExplained_data()
 {
     QTest::addColumn<QString>("line");
     QTest::addColumn<QString>("says");
-    const auto row = [](const char *line, const char *says) { QTest::newRow(line) << QString(line) << QString(says); };
+    const auto row = [](const char *line, const char *says) {
+        QTest::newRow(line) << QString(line) << QString(says);
+    };
     row("add: button", "names no widget");
     row("add: frobnicator x", "No widget is known as 'frobnicator'");
     row("add: button boardButton", "already a 'boardButton'");
@@ -264,7 +278,9 @@ void ComposeTest::valuesAreChecked_data()
 {
     QTest::addColumn<QString>("typed");
     QTest::addColumn<QString>("kept"); // empty: refused
-    const auto row = [](const char *typed, const char *kept) { QTest::newRow(typed) << QString(typed) << QString(kept); };
+    const auto row = [](const char *typed, const char *kept) {
+        QTest::newRow(typed) << QString(typed) << QString(kept);
+    };
     row("font=\"Inter\" 14 bold", "\"Inter\" 14 bold");
     row("font=enormous", "");
     row("textColour=#2B2723", "#2B2723");
@@ -343,7 +359,8 @@ void ComposeTest::pastedRubbishIsRefused()
 void ComposeTest::movingKeepsTheTree()
 {
     Workspace w = fresh();
-    type(w, {"add: row left", "add: row right", "add: button a in left", "add: button b in left", "add: row inner in left"});
+    type(w, {"add: row left", "add: row right", "add: button a in left", "add: button b in left",
+             "add: row inner in left"});
     QVERIFY(w.move("b", "right", -1));
     QCOMPARE(w.project().parentOf("b")->name, QString("right"));
     QVERIFY(w.move("inner", "left", 0));

@@ -1,0 +1,160 @@
+// How long the Board's own loop is held by an edit, a selection and a filter with 5,000 widgets and
+// 10,000 connections, beside the same with 50 and 100; and how long saving takes.
+//
+// Each figure is the median and the worst of the runs, in milliseconds: the call itself and all
+// that the loop does because of it before it waits again.
+#include "app/shell/main_window.h"
+#include "app/shell/tokens.h"
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+
+#include <algorithm>
+#include <cstdio>
+
+using namespace pipit;
+using namespace pipit::app;
+
+namespace
+{
+
+QString makeProject(const QString &folder, int widgets, int connections)
+{
+    auto w = Workspace::create(folder);
+    if (!w)
+        qFatal("%s", qPrintable(w.problem().text()));
+    Edit e{"fill", {}, w->project(), {}};
+    Project &p = e.after;
+    QString code = "#include \"" + p.windows.first().file + ".h\"\n\n";
+    const QString cls = p.windows.first().className;
+    code += cls + "::" + cls + "(QWidget *parent) : " + cls + "Base(parent)\n{\n}\n";
+    const int groups = std::max(1, widgets / 50);
+    for (int g = 0; g < groups; ++g) {
+        WidgetNode group;
+        group.id = p.newId("w");
+        group.className = "QGroupBox";
+        group.name = QStringLiteral("group%1").arg(g);
+        group.layout = "column";
+        for (int i = 0; i < widgets / groups - 1; ++i) {
+            WidgetNode b;
+            b.id = p.newId("w");
+            b.className = i % 3 ? "QPushButton" : "QLineEdit";
+            b.name = QStringLiteral("item%1_%2").arg(g).arg(i);
+            b.setProperty("text", Json::string(QString::number(i)));
+            group.children.append(b);
+        }
+        p.windows.first().root.children.append(group);
+    }
+    QStringList names = p.objectNames();
+    names.removeFirst();
+    names.removeIf([](const QString &n) { return n.startsWith("group"); });
+    const int handlers = std::max(5, connections / 20);
+    for (int i = 0; i < handlers; ++i) {
+        Handler h;
+        h.id = p.newId("h");
+        h.name = QStringLiteral("handler%1").arg(i);
+        h.file = p.windows.first().sourceFile();
+        p.handlers.append(h);
+        code += "\nvoid " + cls + "::" + h.name + "()\n{\n}\n";
+    }
+    for (int i = 0; i < connections; ++i) {
+        Connection c;
+        c.id = p.newId("c");
+        c.from = names[i % names.size()];
+        c.signal = p.classOf(c.from) == "QLineEdit" ? (i % 2 ? "returnPressed" : "editingFinished")
+                                                    : (i % 2 ? "clicked" : "pressed");
+        c.to = QStringLiteral("handler%1").arg(i % handlers);
+        p.connections.append(c);
+    }
+    if (auto ok = w->apply(e); !ok)
+        qFatal("%s", qPrintable(ok.problem().text()));
+    w->files().setText(p.windows.first().sourceFile(), code);
+    if (auto ok = w->save(); !ok)
+        qFatal("%s", qPrintable(ok.problem().text()));
+    return folder;
+}
+
+// The call, and what the loop does because of it.
+double held(const std::function<void()> &what)
+{
+    QElapsedTimer t;
+    t.start();
+    what();
+    QCoreApplication::sendPostedEvents();
+    QCoreApplication::processEvents(QEventLoop::ExcludeUserInputEvents);
+    return double(t.nsecsElapsed()) / 1e6;
+}
+
+void rest(int ms)
+{
+    QEventLoop loop;
+    QTimer::singleShot(ms, &loop, &QEventLoop::quit);
+    loop.exec();
+}
+
+void tell(const char *what, std::vector<double> ms)
+{
+    std::sort(ms.begin(), ms.end());
+    std::printf("  %-28s %7.1f  %7.1f\n", what, ms[ms.size() / 2], ms.back());
+}
+
+void measure(int widgets, int connections)
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(makeProject(dir.path() + "/large", widgets, connections));
+    rest(3000);
+    const QStringList names = s.project().objectNames();
+    std::printf("%d widgets, %lld connections: median and worst of 15, ms\n", widgets,
+                static_cast<long long>(s.project().connections.size()));
+    std::vector<double> set, add, connected, undo, redo, select, filter, save;
+    for (int i = 0; i < 15; ++i) {
+        const QString name = names[(i * 337 + 3) % names.size()], fresh = QStringLiteral("fresh%1").arg(i);
+        set.push_back(held([&] { s.edit([&](Workspace &ws) { return ws.setProperty(name, "toolTip", fresh); }); }));
+        rest(60);
+        add.push_back(held([&] { s.edit([&](Workspace &ws) { return ws.addWidget(".", "button", fresh, {}); }); }));
+        rest(60);
+        connected.push_back(held([&] {
+            s.edit([&](Workspace &ws) -> Outcome {
+                auto made = ws.connect({fresh, "clicked", {}, "handler1", {}});
+                return made ? Outcome(Done{}) : Outcome(made.problem());
+            });
+        }));
+        rest(60);
+        undo.push_back(held([&] { s.undo(); }));
+        rest(60);
+        redo.push_back(held([&] { s.redo(); }));
+        rest(60);
+        rest(500); // until the wiring check has answered
+        select.push_back(held([&] { s.select({name, {}, {}}); }));
+        auto *line = w.findChild<QLineEdit *>("filterLine");
+        filter.push_back(held([&] { line->setText(QStringLiteral("item%1").arg(i)); }));
+        filter.push_back(held([&] { line->clear(); }));
+        rest(60);
+        save.push_back(held([&] { s.save(); }));
+        rest(400);
+    }
+    tell("set a property", set);
+    tell("add a widget", add);
+    tell("connect", connected);
+    tell("undo", undo);
+    tell("redo", redo);
+    tell("select", select);
+    tell("filter", filter);
+    tell("save", save);
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    QApplication app(argc, argv);
+    QApplication::setStyle("Fusion");
+    loadFonts();
+    measure(50, 100);
+    measure(5000, 10000);
+    return 0;
+}
