@@ -1,5 +1,6 @@
 // Composing and connecting by what is typed, and what the wiring check says of the result.
 #include "core/base/files.h"
+#include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
 #include "core/project/findings.h"
 #include "core/project/recovery.h"
@@ -60,6 +61,7 @@ private slots:
     void whatABindingShadowsIsSaid();
     void unsavedWorkComesBack();
     void hugeNamesAndDeepTrees();
+    void pagesListWhatThereIs();
 };
 
 void ComposeTest::theTypedDeskIsTheShippedOne()
@@ -462,6 +464,23 @@ void ComposeTest::hugeNamesAndDeepTrees()
     auto twice = parseProject(cyclic, "cyclic");
     QVERIFY(!twice);
     QVERIFY(twice.problem().what.contains("used twice"));
+}
+
+// The reference pages name every finding, event and plain word's kind that the code has, and no other.
+void ComposeTest::pagesListWhatThereIs()
+{
+    const auto listed = [](const char *page) {
+        QStringList names;
+        for (const QString &line : QString::fromUtf8(*readFile(QString(PIPIT_SOURCE_DIR "/docs/") + page)).split('\n'))
+            if (line.startsWith("| `"))
+                names << line.section('`', 1, 1);
+        return names;
+    };
+    QCOMPARE(listed("findings.md"), findingKinds());
+    QStringList events;
+    for (const EventEntry &e : catalogEvents())
+        events << e.words;
+    QCOMPARE(listed("events.md"), events);
 }
 
 QTEST_GUILESS_MAIN(ComposeTest)
