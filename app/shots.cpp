@@ -83,6 +83,17 @@ int main(int argc, char **argv)
     waitFor([&] { return w.board()->preview()->hasPicture(); });
     w.session()->select({"boardButton", {}, {}});
     shot("board");
+    w.board()->connectLine()->setText("#fare_* · toggled calls fareToggled");
+    settle(500); // what it would do stands below it by then
+    w.session()->edit([](Workspace &ws) { return ws.setProperty("gateTimer", "interval", "2"); });
+    w.session()->edit([](Workspace &ws) { return ws.setProperty("boardButton", "enabled", "false"); });
+    w.board()->drawer()->showFindings();
+    shot("findings");
+    w.session()->undo();
+    w.session()->undo();
+    w.board()->drawer()->setOpen(false);
+    w.board()->connectLine()->clear();
+    settle(400);
     const QString play = work.path() + "/before/plays/tide.play";
     w.session()->runPlayFile(play);
     waitFor([&] { return w.session()->figures().open.has_value(); });

@@ -113,9 +113,11 @@ void measure(int widgets, int connections)
     std::vector<double> set, add, connected, undo, redo, select, filter, save;
     for (int i = 0; i < 15; ++i) {
         const QString name = names[(i * 337 + 3) % names.size()], fresh = QStringLiteral("fresh%1").arg(i);
-        set.push_back(held([&] { s.edit([&](Workspace &ws) { return ws.setProperty(name, "toolTip", fresh); }); }));
+        set.push_back(
+            held([&] { s.edit([&](Workspace &ws) { return ws.setProperty(name, "toolTip", fresh); }); }));
         rest(60);
-        add.push_back(held([&] { s.edit([&](Workspace &ws) { return ws.addWidget(".", "button", fresh, {}); }); }));
+        add.push_back(
+            held([&] { s.edit([&](Workspace &ws) { return ws.addWidget(".", "button", fresh, {}); }); }));
         rest(60);
         connected.push_back(held([&] {
             s.edit([&](Workspace &ws) -> Outcome {

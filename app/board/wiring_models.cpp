@@ -125,6 +125,8 @@ QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
             row.object = order[r];
             row.handler = c.targetKind == Connection::Target::Handler ? c.to : QString();
             row.finding = findings.value(c.id);
+            if (row.finding.isEmpty() && row.first)
+                row.finding = findings.value(order[r]); // what is wrong with the source itself
             row.event = c.sourceKind == Connection::Source::Event;
             row.enabled = c.enabled;
             rows.append(std::move(row));

@@ -32,12 +32,15 @@ QList<const Handler *> handlersOf(const Project &p, int window)
     return list;
 }
 
-QByteArray membersFile(const Project &p, int window)
+// What the user's class declares itself is not declared once more.
+QByteArray membersFile(const Project &p, int window, UserFiles &files)
 {
+    const auto header = files.text(p.windows[window].file + ".h");
     QByteArray out = banner + QByteArray("protected:\n");
     for (const Handler *h : handlersOf(p, window))
         for (const QString &f : h->functions())
-            if (!f.endsWith("Work") || h->shape != Shape::Background)
+            if ((!f.endsWith("Work") || h->shape != Shape::Background) &&
+                !(header && declaresFunction(*header, f)))
                 out += "    " + declarationOf(*h, f).toUtf8() + ";\n";
     return out + "private:\n";
 }
@@ -292,7 +295,7 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
         const QString f = "generated/" + w.file;
         g.files << GeneratedFile{f + "_base.h", baseHeader(project, w)}
                 << GeneratedFile{f + "_base.cpp", baseSource(project, w)}
-                << GeneratedFile{f + "_members.inc", membersFile(project, i)}
+                << GeneratedFile{f + "_members.inc", membersFile(project, i, files)}
                 << GeneratedFile{f + "_handlers.h", handlersHeader(project, i)}
                 << GeneratedFile{f + "_wiring.h", wiring->header}
                 << GeneratedFile{f + "_wiring.cpp", wiring->source};

@@ -282,12 +282,18 @@ Result<Connected> Workspace::connect(const ConnectRequest &r)
         for (const QString &s : from) // what a dialog came to is its opener's business
             if (reach.find(s)->window != window || e.after.windows[window].root.name == s)
                 window = 0;
-        const Handler made = newHandler(e.after, name, window, cls, *choice, from.size() > 1, r.convert);
-        e.after.handlers.append(made);
+        Handler made = newHandler(e.after, name, window, cls, *choice, from.size() > 1, r.convert);
         auto text = files_.text(made.file);
         if (!text)
             return text.problem();
-        if (!definitionOf(*text, e.after.windows[window].className, made.name)) {
+        const auto written = definitionOf(*text, e.after.windows[window].className, made.name);
+        if (written && choice->signal) { // a function of the user's: it takes what it takes
+            made.arguments = parameterTypes(*written);
+            if (auto ok = fits(made, cls, *choice, r.convert); !ok)
+                return ok;
+        }
+        e.after.handlers.append(made);
+        if (!written) {
             appended[made.file] += stubText(e.after, made);
             done.stubAdded = true;
         }

@@ -92,6 +92,38 @@ qsizetype withComment(const QString &text, qsizetype head)
 
 } // namespace
 
+QStringList parameterTypes(const Definition &d)
+{
+    const qsizetype open = d.head.indexOf('('), close = d.head.lastIndexOf(')');
+    static const QRegularExpression name("^(.*[\\s*&])[A-Za-z_]\\w*$"), space("\\s*([*&]+)\\s*");
+    QStringList types;
+    QString one;
+    int depth = 0;
+    const auto take = [&] {
+        QString t = one.section('=', 0, 0).simplified();
+        if (const auto m = name.match(t); m.hasMatch())
+            t = m.captured(1).trimmed();
+        t.replace(space, " \\1");
+        if (!t.isEmpty() && t != "void")
+            types << t;
+        one.clear();
+    };
+    for (const QChar c : d.head.mid(open + 1, close - open - 1)) {
+        depth += c == '<' || c == '(' ? 1 : c == '>' || c == ')' ? -1 : 0;
+        if (c == ',' && depth == 0)
+            take();
+        else
+            one += c;
+    }
+    take();
+    return types;
+}
+
+bool declaresFunction(const QString &text, const QString &name)
+{
+    return codeOnly(text).contains(QRegularExpression("\\b" + name + "\\s*\\("));
+}
+
 int lineAt(const QString &text, qsizetype offset)
 {
     return int(QStringView(text).left(offset).count(u'\n')) + 1;

@@ -7,6 +7,7 @@
 
 #include <QList>
 #include <QString>
+#include <QStringList>
 
 #include <optional>
 
@@ -26,6 +27,10 @@ struct Definition {
 
 QList<Definition> definitionsIn(const QString &text);
 std::optional<Definition> definitionOf(const QString &text, const QString &className, const QString &name);
+// The types of a definition's parameters as they stand in its head: "const QString &", "int".
+QStringList parameterTypes(const Definition &definition);
+// Whether a class in this text declares a function of that name.
+bool declaresFunction(const QString &text, const QString &name);
 int lineAt(const QString &text, qsizetype offset);
 // A copy of the text in which everything that is not code is blank, at the same offsets.
 QString codeOnly(const QString &text);

@@ -471,7 +471,8 @@ void ComposeTest::pagesListWhatThereIs()
 {
     const auto listed = [](const char *page) {
         QStringList names;
-        for (const QString &line : QString::fromUtf8(*readFile(QString(PIPIT_SOURCE_DIR "/docs/") + page)).split('\n'))
+        for (const QString &line :
+             QString::fromUtf8(*readFile(QString(PIPIT_SOURCE_DIR "/docs/") + page)).split('\n'))
             if (line.startsWith("| `"))
                 names << line.section('`', 1, 1);
         return names;

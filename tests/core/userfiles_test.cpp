@@ -11,6 +11,7 @@ class UserFilesTest : public QObject
 {
     Q_OBJECT
 private slots:
+    void parametersAreReadFromAHead();
     void definitionsAreFound();
     void whatLooksLikeCodeIsNone();
     void halfWrittenCodeIsHarmless();
@@ -99,6 +100,21 @@ void UserFilesTest::savingNoticesOthers()
     QCOMPARE(*f.text("a.cpp"), QString("typed"));
     QVERIFY(writeFile(dir.path() + "/b.cpp", "\xff\xfe"));
     QVERIFY(!f.text("b.cpp"));
+}
+
+void UserFilesTest::parametersAreReadFromAHead()
+{
+    const auto types = [](const char *code) {
+        const auto all = definitionsIn(QString::fromLatin1(code) + "\n{\n}\n");
+        return all.isEmpty() ? QStringList{"nothing"} : parameterTypes(all.first());
+    };
+    QCOMPARE(types("void Desk::go()"), QStringList());
+    QCOMPARE(types("void Desk::go(int value)"), QStringList{"int"});
+    QCOMPARE(types("void Desk::go(const QString& text, bool on)"), (QStringList{"const QString &", "bool"}));
+    QCOMPARE(types("void Desk::go(QListWidgetItem *item)"), QStringList{"QListWidgetItem *"});
+    QCOMPARE(types("void Desk::go(QMap<int, QString> map)"), (QStringList{"QMap<int, QString>"}));
+    QVERIFY(declaresFunction("class D { void go(int); };", "go"));
+    QVERIFY(!declaresFunction("class D { /* go(int) */ void gone(int); };", "go"));
 }
 
 QTEST_GUILESS_MAIN(UserFilesTest)

@@ -38,17 +38,13 @@ QString tideForecastWork(QPromise<QString> &promise, const QString &input)
         double height = 0;
         for (int second = 0; second < 60; ++second)
             for (int i = 0; i < 8; ++i)
-                height += amplitudes[i] *
-                          std::cos(speeds[i] * (minute + second / 60.0) / 60.0 * 0.0174532925) / 60.0;
+                height += amplitudes[i] * std::cos(speeds[i] * (minute + second / 60.0) / 60.0 * 0.0174532925) / 60.0;
         if (height > highest) {
             highest = height;
             highestMinute = minute;
         }
     }
-    return QString("High water at %1: %2 m on day %3")
-        .arg(input)
-        .arg(highest, 0, 'f', 2)
-        .arg(highestMinute / 1440 + 1);
+    return QString("High water at %1: %2 m on day %3").arg(input).arg(highest, 0, 'f', 2).arg(highestMinute / 1440 + 1);
 }
 
 // On the loop: show the result, the error or the cancellation.

@@ -32,15 +32,13 @@ void FerryDesk::tideForecast()
         double height = 0;
         for (int second = 0; second < 60; ++second)
             for (int i = 0; i < 8; ++i)
-                height += amplitudes[i] *
-                          std::cos(speeds[i] * (minute + second / 60.0) / 60.0 * 0.0174532925) / 60.0;
+                height += amplitudes[i] * std::cos(speeds[i] * (minute + second / 60.0) / 60.0 * 0.0174532925) / 60.0;
         if (height > highest) {
             highest = height;
             highestMinute = minute;
         }
     }
-    tideLabel->setText(
-        QString("High water %1 m on day %2").arg(highest, 0, 'f', 2).arg(highestMinute / 1440 + 1));
+    tideLabel->setText(QString("High water %1 m on day %2").arg(highest, 0, 'f', 2).arg(highestMinute / 1440 + 1));
 }
 
 // The gate's sensor, asked four times a second.
