@@ -85,11 +85,14 @@ bool MovePanel::planRename(const QString &from, const QString &to, bool all)
         names << old + " becomes " + now;
     title_->setText(plan->names.size() == 1 ? names.first()
                                             : QStringLiteral("%1 new names").arg(plan->names.size()));
-    words_->setText((plan->names.size() == 1 ? QStringList() : names.mid(0, 12))
-                        .join('\n')
-                        .append(QStringLiteral("\n%1 lines of your code follow.").arg(plan->places.size()))
-                        .append(plan->notes.isEmpty() ? QString() : '\n' + plan->notes.mid(0, 6).join('\n'))
-                        .trimmed());
+    words_->setText(
+        (plan->names.size() == 1 ? QStringList() : names.mid(0, 12))
+            .join('\n')
+            .append(plan->places.size() == 1
+                        ? QStringLiteral("\n1 line of your code follows.")
+                        : QStringLiteral("\n%1 lines of your code follow.").arg(plan->places.size()))
+            .append(plan->notes.isEmpty() ? QString() : '\n' + plan->notes.mid(0, 6).join('\n'))
+            .trimmed());
     for (const RenamePlace &p : plan->places)
         lines << QStringLiteral("%1:%2  %3").arg(p.file).arg(p.line).arg(p.after);
     code_->setPlainText(lines.join('\n'));

@@ -2,6 +2,8 @@
 
 #include "core/catalog/catalog.h"
 #include "core/catalog/sentences.h"
+#include "core/project/expand.h"
+#include "core/project/names.h"
 #include "core/project/selector.h"
 #include "core/project/sentence.h"
 #include "core/project/values.h"
@@ -9,7 +11,6 @@
 #include <QApplication>
 #include <QClipboard>
 #include <QCompleter>
-#include <QMouseEvent>
 #include <QRegularExpression>
 #include <QShortcut>
 #include <QVBoxLayout>
@@ -61,7 +62,12 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     auto *lines = new QVBoxLayout;
     lines->setContentsMargins(padding, 6, padding, 6);
     lines->setSpacing(6);
+    addNote_ = new QLabel;
+    addNote_->setFont(smallFont());
+    addNote_->setWordWrap(true);
+    addNote_->hide();
     lines->addWidget(add_);
+    lines->addWidget(addNote_);
     lines->addWidget(value_);
     layout->addWidget(objects_, 3);
     layout->addLayout(lines);
@@ -91,6 +97,7 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
             Q_EMIT offerChosen(session_->selection().object, key);
     });
     connect(add_, &QLineEdit::returnPressed, this, &Outline::add);
+    connect(add_, &QLineEdit::textChanged, this, &Outline::lookAtName);
     connect(value_, &QLineEdit::returnPressed, this, &Outline::setValue);
     connect(value_, &QLineEdit::textEdited, this, &Outline::completeValue);
     objects_->viewport()->installEventFilter(this);
@@ -282,6 +289,18 @@ void Outline::add()
         Q_EMIT session_->note(QStringLiteral("Added %1.").arg(made.size()));
 }
 
+void Outline::lookAtName(const QString &typed)
+{
+    QStringList notes;
+    if (auto request = parseAddLine(typed); request && session_->hasProject())
+        if (auto names = expandName(request->name))
+            for (const Expansion &x : names->mid(0, 20))
+                if (notes.isEmpty())
+                    notes = nameNotes(session_->project(), x.name);
+    addNote_->setText(notes.join(' '));
+    addNote_->setVisible(!notes.isEmpty());
+}
+
 void Outline::setValue()
 {
     static const QRegularExpression name("^name\\s+(\\w+)$"), all("^rename\\s+(\\S+)\\s+to\\s+(\\S+)$");
@@ -416,87 +435,6 @@ void Outline::moveSelected(Step step)
     session_->edit([&](Workspace &w) { return w.move(name, parent, index); });
     objects_->selectKey({});
     objects_->selectKey(name);
-}
-
-bool Outline::eventFilter(QObject *watched, QEvent *event)
-{
-    if (watched == objects_->viewport())
-        return dragEvent(event);
-    if (watched == offers_->viewport())
-        return offerEvent(event);
-    return QWidget::eventFilter(watched, event);
-}
-
-bool Outline::dragEvent(QEvent *event)
-{
-    if (event->type() == QEvent::MouseButtonPress) {
-        pressedAt_ = static_cast<QMouseEvent *>(event)->position().toPoint();
-        const Row *r = objects_->rowModel()->row(objects_->indexAt(pressedAt_));
-        dragged_ = r ? r->key : QString();
-        return false;
-    }
-    if (event->type() != QEvent::MouseMove && event->type() != QEvent::MouseButtonRelease)
-        return false;
-    const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
-    const bool far = !dragged_.isEmpty() && (at - pressedAt_).manhattanLength() > 12;
-    if (event->type() == QEvent::MouseMove) {
-        if (far)
-            objects_->viewport()->setCursor(Qt::ClosedHandCursor);
-        return far; // or the list would select what it passes
-    }
-    objects_->viewport()->unsetCursor();
-    if (far)
-        dropAt(at);
-    dragged_.clear();
-    return far;
-}
-
-// Into a container when let go on it, before another widget otherwise.
-void Outline::dropAt(const QPoint &at)
-{
-    const Row *r = objects_->rowModel()->row(objects_->indexAt(at));
-    const Project &p = session_->project();
-    if (!r || r->key == dragged_)
-        return;
-    const WidgetNode *over = p.widget(r->key);
-    if (!over)
-        return;
-    QString parent = over->name;
-    int index = -1;
-    const bool upper = at.y() < objects_->visualRect(objects_->indexAt(at)).center().y() - 6;
-    const WidgetNode *above = p.parentOf(over->name);
-    if (above && (upper || !Catalog::holds(over->knownClass()))) {
-        parent = above->name;
-        for (int i = 0; i < above->children.size(); ++i)
-            if (above->children[i].name == over->name)
-                index = i;
-    }
-    const QString name = dragged_;
-    session_->edit([&](Workspace &w) { return w.move(name, parent, index); });
-}
-
-bool Outline::offerEvent(QEvent *event)
-{
-    if (event->type() == QEvent::MouseButtonPress) {
-        pressedAt_ = static_cast<QMouseEvent *>(event)->position().toPoint();
-        const Row *r = offers_->rowModel()->row(offers_->indexAt(pressedAt_));
-        offered_ = r ? r->key : QString();
-        return false;
-    }
-    if (event->type() != QEvent::MouseMove && event->type() != QEvent::MouseButtonRelease)
-        return false;
-    const auto *mouse = static_cast<QMouseEvent *>(event);
-    const bool out =
-        !offered_.isEmpty() && !offers_->viewport()->rect().contains(mouse->position().toPoint());
-    if (event->type() == QEvent::MouseMove) {
-        offers_->viewport()->setCursor(out ? Qt::DragLinkCursor : Qt::ArrowCursor);
-        return out;
-    }
-    offers_->viewport()->unsetCursor();
-    if (out)
-        Q_EMIT offerDropped(session_->selection().object, offered_, mouse->globalPosition().toPoint());
-    offered_.clear();
-    return out;
 }
 
 } // namespace pipit::app

@@ -24,6 +24,8 @@ public:
     RowList *objects() const { return objects_; }
     RowList *offers() const { return offers_; }
     QLineEdit *valueLine() const { return value_; }
+    // What is to be said of the name that is being typed.
+    QString addNote() const { return addNote_->isHidden() ? QString() : addNote_->text(); }
     QStringList selectedNames() const;
 
     void copy();
@@ -48,6 +50,7 @@ private:
     QString sentenceOf(const WidgetNode &widget);
     void showOffers();
     void add();
+    void lookAtName(const QString &typed);
     void setValue();
     void completeValue(const QString &typed);
     void takeSelection();
@@ -59,7 +62,7 @@ private:
     Session *session_;
     RowList *objects_, *offers_;
     QLineEdit *add_, *value_;
-    QLabel *offersTitle_;
+    QLabel *offersTitle_, *addNote_;
     QStringListModel *addWords_, *valueWords_;
     struct Said {
         QString className, layout;

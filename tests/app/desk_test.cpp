@@ -59,6 +59,7 @@ private slots:
     void copiedAndPastedByKeys();
     void renamingShowsWhatFollows();
     void whatIsTypedIsLookedAtBefore();
+    void namesAreLookedAtAsTheyAreTyped();
     void findingsAreMendedInOneStep();
     void connectionsAreSwitchedWhileRunning();
     void theEditorHelps();
@@ -175,7 +176,7 @@ void DeskTest::renamingShowsWhatFollows()
     typeInto(w.board()->outline()->valueLine(), "rename b(\\d+) to key_$1");
     MovePanel *panel = w.board()->drawer()->movePanel();
     QVERIFY(panel->isVisible());
-    QVERIFY2(panel->sentences().contains("1 lines of your code follow"), qPrintable(panel->sentences()));
+    QVERIFY2(panel->sentences().contains("1 line of your code follows"), qPrintable(panel->sentences()));
     QVERIFY(panel->sentences().contains("belongs to other"));
     QVERIFY(s.project().widget("b2")); // nothing has changed yet
     QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
@@ -203,6 +204,23 @@ void DeskTest::whatIsTypedIsLookedAtBefore()
     w.board()->connectLine()->setText("ticketField · key press (key Nonsense) calls cutAll");
     QTRY_VERIFY(w.board()->connectNote().contains("unknown key"));
     QVERIFY(w.session()->project().connections.isEmpty());
+}
+
+void DeskTest::namesAreLookedAtAsTheyAreTyped()
+{
+    MainWindow w;
+    openFresh(w, "typed");
+    typeInto(w.board()->outline()->addLine(), "button boardButton");
+    const auto said = [&](const QString &line) {
+        w.board()->outline()->addLine()->clear();
+        QTest::keyClicks(w.board()->outline()->addLine(), line);
+        return w.board()->outline()->addNote();
+    };
+    QVERIFY(said("button boardButton").contains("already"));
+    QVERIFY(said("button bordButton").contains("nearly the same as boardButton"));
+    QVERIFY(said("button size").contains("hides"));
+    QVERIFY(said("button class").contains("no C++ name"));
+    QCOMPARE(said("button ticketButton"), QString());
 }
 
 void DeskTest::findingsAreMendedInOneStep()
