@@ -208,14 +208,6 @@ void Session::recoverUnsaved()
     }
 }
 
-const Finding *Session::findingAt(const QString &where) const
-{
-    for (const Finding &f : findings_)
-        if (f.where == where)
-            return &f;
-    return nullptr;
-}
-
 void Session::switchConnection(const QString &id, bool on)
 {
     if (edit([&](Workspace &w) { return w.setEnabled(id, on); }))

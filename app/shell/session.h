@@ -63,8 +63,6 @@ public:
     const QList<Finding> &findings() const { return findings_; }
     // Called by the editor while typing.
     void userTextChanged();
-    // The first finding about this connection, object or handler; null when there is none.
-    const Finding *findingAt(const QString &where) const;
     // On or off, in the project and at once in the running program.
     void switchConnection(const QString &id, bool on);
     // What the person did last in the running program: a widget's name and what to connect it by.

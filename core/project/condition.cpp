@@ -14,10 +14,9 @@ const QStringList modifierNames = {"Ctrl", "Shift", "Alt", "Meta"};
 bool takeModifiers(QStringList words, QStringList *out)
 {
     for (const QString &w : words) {
-        const qsizetype i = modifierNames.indexOf(w, 0);
         const auto same = [&](const QString &m) { return m.compare(w, Qt::CaseInsensitive) == 0; };
         const auto it = std::find_if(modifierNames.begin(), modifierNames.end(), same);
-        if (i < 0 && it == modifierNames.end())
+        if (it == modifierNames.end())
             return false;
         *out << *it;
     }

@@ -143,17 +143,6 @@ Result<Project> Decoder::decode(const Json &root)
     return p;
 }
 
-Result<QList<WidgetNode>> Decoder::widgets(const Json &all)
-{
-    QList<WidgetNode> found;
-    for (const Json &item : all.items())
-        if (!problem_ && is(item, Json::Object, "A widget"))
-            found.append(widget(item, 0));
-    if (problem_)
-        return *problem_;
-    return found;
-}
-
 Result<Project> parseProject(const QByteArray &bytes, const QString &file)
 {
     auto root = Json::parse(bytes, file);

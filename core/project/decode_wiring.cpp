@@ -157,15 +157,4 @@ Handler Decoder::handler(const Json &o)
     return h;
 }
 
-Result<QList<Connection>> Decoder::connections(const Json &all)
-{
-    QList<Connection> found;
-    for (const Json &item : all.items())
-        if (!problem_ && is(item, Json::Object, "A connection"))
-            found.append(connection(item));
-    if (problem_)
-        return *problem_;
-    return found;
-}
-
 } // namespace pipit

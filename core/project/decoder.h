@@ -20,9 +20,6 @@ public:
 
     // From a whole file.
     Result<Project> decode(const Json &root);
-    // From a fragment: the widgets and connections that were copied.
-    Result<QList<WidgetNode>> widgets(const Json &list);
-    Result<QList<Connection>> connections(const Json &list);
 
 private:
     using Known = QStringList;

@@ -359,7 +359,6 @@ Outcome mend(Workspace &w, const Finding &f)
     case Finding::Mend::RemoveConnection:
         return w.disconnect(f.where);
     case Finding::Mend::SetProperty:
-    case Finding::Mend::SetStart:
         return w.setProperty(f.where, f.with.value(0), f.with.value(1));
     case Finding::Mend::Retarget:
         return w.retarget(f.where, f.with.value(0));

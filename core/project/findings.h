@@ -11,7 +11,7 @@ namespace pipit
 struct Finding {
     enum class Severity { Error, Warning, Hint };
     // What one step mends it, if anything does.
-    enum class Mend { None, AddStub, RemoveConnection, SetProperty, Retarget, SetStart };
+    enum class Mend { None, AddStub, RemoveConnection, SetProperty, Retarget };
 
     QString id; // kind of finding, stable: "missing-handler"
     Severity severity = Severity::Warning;

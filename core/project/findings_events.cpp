@@ -11,7 +11,7 @@ void Checker::keys()
 {
     for (const WindowNode &w : p_.windows) {
         QHash<QString, KeyUse> seen;
-        for (const KeyUse &use : shortcutsIn(p_, w)) {
+        for (const KeyUse &use : shortcutsIn(w)) {
             if (const auto it = seen.constFind(use.keys); it != seen.constEnd() && it->owner != use.owner)
                 say("key-conflict", Severity::Warning, use.owner,
                     QStringLiteral("%1, and %2: neither is certain to be heard.")

@@ -103,7 +103,7 @@ void Checker::timers()
                     say("timer-never-started", Severity::Warning, t.name,
                         QStringLiteral("%1 is never started.").arg(t.name),
                         "Start it with the window, or connect something to its start slot.", t.kept.line);
-                f.mend = Finding::Mend::SetStart;
+                f.mend = Finding::Mend::SetProperty;
                 f.with = QStringList{"autostart", "true"};
             }
         }

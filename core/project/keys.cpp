@@ -64,9 +64,8 @@ void fromWidgets(const WidgetNode &w, QList<KeyUse> &out)
 
 } // namespace
 
-QList<KeyUse> shortcutsIn(const Project &project, const WindowNode &window)
+QList<KeyUse> shortcutsIn(const WindowNode &window)
 {
-    Q_UNUSED(project)
     QList<KeyUse> all;
     for (const ObjectNode &o : window.objects)
         if (o.className == "QAction")
@@ -132,7 +131,7 @@ QStringList keyNotes(const Project &p, const Connection &c)
     const int at = p.windowOf(c.from);
     if (at < 0)
         return notes;
-    for (const KeyUse &use : shortcutsIn(p, p.windows[at]))
+    for (const KeyUse &use : shortcutsIn(p.windows[at]))
         if (use.keys == keys)
             notes << use.sentence + "; it is heard first, so the handler is not called.";
     const QString cls = p.classOf(c.from);

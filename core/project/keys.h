@@ -19,7 +19,7 @@ struct KeyUse {
 // Modifiers in one order, the key's name as the tool-kit has it; empty for what is none.
 QString normalKeys(const QString &text);
 // Shortcuts and mnemonics of a window.
-QList<KeyUse> shortcutsIn(const Project &project, const WindowNode &window);
+QList<KeyUse> shortcutsIn(const WindowNode &window);
 // What the widget's class itself does with it, as a sentence; empty: nothing.
 QString ownUse(const QString &className, const QString &keys);
 // What a connection on a key press shadows or is shadowed by, as sentences.

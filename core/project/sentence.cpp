@@ -180,11 +180,10 @@ Result<ConnectRequest> parseSentence(const QString &whole)
 namespace
 {
 
-void completeTarget(const Project &p, const QString &cls, const QString &head, QStringList &lines)
+void completeTarget(const Project &p, const QString &head, QStringList &lines)
 {
     for (const Handler &h : p.handlers)
         lines << head + h.name;
-    Q_UNUSED(cls)
     p.eachWidget([&](const WidgetNode &w, const WidgetNode *) {
         if (lines.size() > 3000)
             return;
@@ -257,7 +256,7 @@ QStringList sentenceCompletions(const Project &p, const QString &typed)
                     lines << line;
             return lines;
         }
-        completeTarget(p, cls, head, lines);
+        completeTarget(p, head, lines);
         return lines;
     }
     completeWhat(source, cls, lines);
