@@ -34,6 +34,7 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
     memoryName_ = "/pipit-preview-" + id.toUtf8();
     projectFile_ = QDir::tempPath() + "/pipit-preview-" + id + ".pipit";
     memory_ = shm_open(memoryName_.constData(), O_RDWR | O_CREAT | O_EXCL, 0600);
+    process_.setChildProcessModifier([] { (void)::nice(10); }); // the window comes first
     soon_.setSingleShot(true);
     soon_.setInterval(60ms);
     patience_.setSingleShot(true);
@@ -104,7 +105,7 @@ void PreviewView::ask()
     const int at = std::max(0, project.windowOf(session_->selection().object));
     window_ = project.windows[at].root.name;
     waiting_ = true;
-    inBackground(
+    inQuiet(
         this, [project, file = projectFile_] { return writeFile(file, projectBytes(project)); },
         [this](const Outcome &ok) { send(ok); });
 }

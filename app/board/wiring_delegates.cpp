@@ -34,7 +34,7 @@ int SentenceDelegate::rowHeightOf()
 
 void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const
 {
-    const SentenceRow &r = model_->rows()[index.row()];
+    const SentenceRow r = model_->row(index.row());
     const Tokens &t = Tokens::current();
     const bool selected = option.state & QStyle::State_Selected;
     p->save();
@@ -66,9 +66,9 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
     const int figures = session_->figures().connections.isEmpty() ? 4 : 112;
     const QRect phrase(a.left() + 20 + sourceWidth, a.top(), a.width() - 20 - sourceWidth - figures,
                        a.height());
-    const QString text = p->fontMetrics().elidedText(r.phrase(), Qt::ElideRight, phrase.width());
+    const QString text = p->fontMetrics().elidedText(r.phrase, Qt::ElideRight, phrase.width());
     p->drawText(phrase, Qt::AlignVCenter, text);
-    if (const QString words = r.mark(); !words.isEmpty()) {
+    if (const QString words = r.mark; !words.isEmpty()) {
         const int used = p->fontMetrics().horizontalAdvance(text) + 8;
         p->setFont(smallFont());
         const int room = phrase.width() - used;

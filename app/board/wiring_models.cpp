@@ -10,54 +10,6 @@
 namespace pipit::app
 {
 
-QString SentenceRow::phrase() const
-{
-    if (!connection.isEmpty())
-        return phraseFor(all[at]);
-    return finding.startsWith("Nothing is connected") ? QStringLiteral("nothing is connected") : finding;
-}
-
-QString SentenceRow::mark() const
-{
-    return connection.isEmpty() ? QString() : markFor(all[at]);
-}
-
-QString SentenceRow::sentence() const
-{
-    return connection.isEmpty() ? finding : sentenceFor(all[at]);
-}
-
-QVariant SentenceModel::data(const QModelIndex &index, int role) const
-{
-    if (!index.isValid() || index.row() >= rows_.size())
-        return {};
-    const SentenceRow &r = rows_[index.row()];
-    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-        return r.sentence();
-    if (role == Qt::ToolTipRole)
-        return r.finding.isEmpty() ? r.sentence() : r.finding;
-    return {};
-}
-
-QVariant CardModel::data(const QModelIndex &index, int role) const
-{
-    if (!index.isValid() || index.row() >= rows_.size())
-        return {};
-    const CardRow &r = rows_[index.row()];
-    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-        return r.kind == CardRow::Band ? r.name : r.name + ", " + shapeSentence(r.shape) + ", " + r.place;
-    if (role == Qt::ToolTipRole && !r.finding.isEmpty())
-        return r.finding;
-    return {};
-}
-
-Qt::ItemFlags CardModel::flags(const QModelIndex &index) const
-{
-    if (index.isValid() && rows_[index.row()].kind == CardRow::Band)
-        return Qt::ItemIsEnabled;
-    return Qt::ItemIsEnabled | Qt::ItemIsSelectable;
-}
-
 namespace
 {
 
@@ -71,97 +23,32 @@ const QList<Definition> &knownDefinitions(const QString &file, const QString &te
     return it->second;
 }
 
-// The first finding of each connection, object and handler, with what mends it.
-QHash<QString, QString> findingTexts(const Session &session)
-{
-    QHash<QString, QString> texts;
-    for (const Finding &f : session.findings())
-        if (!texts.contains(f.where))
-            texts.insert(f.where, f.fix.isEmpty() ? f.message : f.message + ' ' + f.fix);
-    return texts;
-}
-
-} // namespace
-
-QList<SentenceRow> sentenceRows(Session &session, const QString &filter)
-{
-    QList<SentenceRow> rows;
-    if (!session.hasProject())
-        return rows;
-    const Project &p = session.project();
-    const QHash<QString, QString> findings = findingTexts(session);
-    const auto sourceOf = [](const Connection &c) { return c.select.isEmpty() ? c.from : c.select; };
-    QHash<QString, int> rank; // in the order of the outline
-    QStringList order = p.objectNames();
-    rank.reserve(order.size());
-    for (const QString &name : std::as_const(order))
-        rank.insert(name, int(rank.size()));
-    std::vector<std::pair<int, int>> sorted; // rank and number of each connection
-    sorted.reserve(std::size_t(p.connections.size()));
-    for (int i = 0; i < p.connections.size(); ++i) {
-        const QString source = sourceOf(p.connections[i]);
-        auto it = rank.constFind(source);
-        if (it == rank.constEnd()) {
-            it = rank.insert(source, int(rank.size()));
-            order << source;
-        }
-        sorted.emplace_back(*it, i);
-    }
-    std::sort(sorted.begin(), sorted.end());
-    rows.reserve(p.connections.size() + 16);
-    std::size_t next = 0;
-    for (int r = 0; r < order.size(); ++r) {
-        bool first = true;
-        for (; next < sorted.size() && sorted[next].first == r; ++next) {
-            const Connection &c = p.connections[sorted[next].second];
-            if (!filter.isEmpty() && !sentenceFor(c).contains(filter, Qt::CaseInsensitive))
-                continue;
-            SentenceRow row;
-            row.all = p.connections;
-            row.at = sorted[next].second;
-            row.source = c.part.isEmpty() ? order[r] : c.subject();
-            row.first = std::exchange(first, false);
-            row.connection = c.id;
-            row.object = order[r];
-            row.handler = c.targetKind == Connection::Target::Handler ? c.to : QString();
-            row.finding = findings.value(c.id);
-            if (row.finding.isEmpty() && row.first)
-                row.finding = findings.value(order[r]); // what is wrong with the source itself
-            row.event = c.sourceKind == Connection::Source::Event;
-            row.enabled = c.enabled;
-            rows.append(std::move(row));
-        }
-        if (!first || findings.isEmpty())
-            continue;
-        if (const QString lonely = findings.value(order[r]); !lonely.isEmpty()) {
-            SentenceRow row;
-            row.source = row.object = order[r];
-            row.first = true;
-            row.finding = lonely;
-            if (filter.isEmpty() || lonely.contains(filter, Qt::CaseInsensitive))
-                rows.append(std::move(row));
-        }
-    }
-    return rows;
-}
-
-QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences)
+QList<CardRow> cardRows(Session &session, const SentenceModel &sentences)
 {
     QList<CardRow> rows;
-    if (!session.hasProject())
-        return rows;
     const Project &p = session.project();
-    const QHash<QString, QString> findings = findingTexts(session);
-    QHash<QString, int> reached; // by how many connections, shown or not
-    for (const Connection &c : p.connections)
-        if (c.targetKind == Connection::Target::Handler)
-            ++reached[c.to];
-    QHash<QString, std::pair<double, int>> mean; // handler → sum of rows, count
-    for (qsizetype i = 0; i < sentences.size(); ++i) {
-        auto &m = mean[sentences[i].handler];
-        m.first += double(i);
-        ++m.second;
-    }
+    const QHash<QString, QString> &findings = session.findingTexts();
+    struct Reached {
+        int connections = 0; // shown or not
+        double rows = 0;     // the sum of those shown
+        int shown = 0;
+    };
+    QHash<QString, int> numbers;
+    for (const Handler &h : p.handlers)
+        numbers.insert(h.name, int(numbers.size()));
+    std::vector<Reached> reached(std::size_t(numbers.size()) + 1); // the last: none that is known
+    std::vector<int> handlerOf(std::size_t(p.connections.size()), int(numbers.size()));
+    for (int i = 0; i < p.connections.size(); ++i)
+        if (const Connection &c = p.connections.at(i); c.targetKind == Connection::Target::Handler) {
+            handlerOf[std::size_t(i)] = numbers.value(c.to, int(numbers.size()));
+            ++reached[std::size_t(handlerOf[std::size_t(i)])].connections;
+        }
+    for (int i = 0; i < sentences.rowCount(); ++i)
+        if (const int at = sentences.connectionAt(i); at >= 0) {
+            Reached &r = reached[std::size_t(handlerOf[std::size_t(at)])];
+            r.rows += i;
+            ++r.shown;
+        }
     QHash<QString, QHash<QString, int>> lines; // by file and function
     for (const Handler &h : p.handlers)
         if (!lines.contains(h.file))
@@ -195,9 +82,9 @@ QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences)
             c.place = h.file;
             if (const int line = lines[h.file].value(h.functions().first()))
                 c.place = QStringLiteral("%1:%2").arg(h.file).arg(line);
-            const auto m = mean.value(h.name);
-            c.connections = reached.value(h.name);
-            cards.append({m.second ? m.first / m.second : 1e9, c});
+            const Reached r = reached[std::size_t(numbers.value(h.name))];
+            c.connections = r.connections;
+            cards.append({r.shown ? r.rows / r.shown : 1e9, c});
         }
         std::stable_sort(cards.begin(), cards.end(),
                          [](const auto &a, const auto &b) { return a.first < b.first; });
@@ -205,6 +92,140 @@ QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences)
             rows.append(c);
     }
     return rows;
+}
+
+} // namespace
+
+// Sorted by the source's place in the outline; of one source in the project's order.
+void SentenceModel::takeOrder(const Project &p)
+{
+    if (p.connections.constData() != connections_.constData())
+        words_.clear();
+    connections_ = p.connections;
+    sources_ = p.objectNames();
+    QHash<QString, int> rank;
+    rank.reserve(sources_.size());
+    for (const QString &name : std::as_const(sources_))
+        rank.insert(name, int(rank.size()));
+    order_.clear();
+    order_.reserve(std::size_t(connections_.size()));
+    for (int i = 0; i < connections_.size(); ++i) {
+        const Connection &c = connections_.at(i);
+        const QString &source = c.select.isEmpty() ? c.from : c.select;
+        auto it = rank.constFind(source);
+        if (it == rank.constEnd()) {
+            it = rank.insert(source, int(rank.size()));
+            sources_ << source;
+        }
+        order_.emplace_back(*it, i);
+    }
+    std::sort(order_.begin(), order_.end());
+}
+
+void SentenceModel::show(const Session &session, const QString &filter)
+{
+    beginResetModel();
+    places_.clear();
+    if (session.hasProject()) {
+        findings_ = session.findingTexts();
+        takeOrder(session.project());
+        look(filter);
+    }
+    endResetModel();
+}
+
+void SentenceModel::look(const QString &filter)
+{
+    if (!filter.isEmpty() && words_.isEmpty())
+        for (const Connection &c : std::as_const(connections_))
+            words_ << sentenceFor(c);
+    places_.reserve(order_.size() + 16);
+    std::size_t next = 0;
+    for (int s = 0; s < sources_.size(); ++s) {
+        bool first = true;
+        for (; next < order_.size() && order_[next].first == s; ++next)
+            if (filter.isEmpty() || words_.at(order_[next].second).contains(filter, Qt::CaseInsensitive))
+                places_.push_back({order_[next].second, s, std::exchange(first, false)});
+        if (!first || findings_.isEmpty())
+            continue;
+        const QString lonely = findings_.value(sources_.at(s));
+        if (!lonely.isEmpty() && lonely.contains(filter, Qt::CaseInsensitive))
+            places_.push_back({-1, s, true});
+    }
+}
+
+SentenceRow SentenceModel::row(int number) const
+{
+    const Place &place = places_[std::size_t(number)];
+    SentenceRow row;
+    row.first = place.first;
+    row.source = row.object = sources_.at(place.source);
+    if (place.connection < 0) {
+        row.finding = row.sentence = findings_.value(row.object);
+        row.phrase = row.finding.startsWith("Nothing is connected") ? QStringLiteral("nothing is connected")
+                                                                    : row.finding;
+        return row;
+    }
+    const Connection &c = connections_.at(place.connection);
+    if (!c.part.isEmpty())
+        row.source = c.subject();
+    row.connection = c.id;
+    row.handler = c.targetKind == Connection::Target::Handler ? c.to : QString();
+    row.finding = findings_.value(c.id);
+    if (row.finding.isEmpty() && row.first)
+        row.finding = findings_.value(row.object); // what is wrong with the source itself
+    row.event = c.sourceKind == Connection::Source::Event;
+    row.enabled = c.enabled;
+    row.phrase = phraseFor(c);
+    row.mark = markFor(c);
+    row.sentence = sentenceFor(c);
+    return row;
+}
+
+int SentenceModel::rowOf(const QString &connection) const
+{
+    for (std::size_t i = 0; i < places_.size(); ++i)
+        if (places_[i].connection >= 0 && connections_.at(places_[i].connection).id == connection)
+            return int(i);
+    return -1;
+}
+
+QVariant SentenceModel::data(const QModelIndex &index, int role) const
+{
+    if (!index.isValid() || index.row() >= rowCount())
+        return {};
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+        return row(index.row()).sentence;
+    if (role != Qt::ToolTipRole)
+        return {};
+    const SentenceRow r = row(index.row());
+    return r.finding.isEmpty() ? r.sentence : r.finding;
+}
+
+QVariant CardModel::data(const QModelIndex &index, int role) const
+{
+    if (!index.isValid() || index.row() >= rows_.size())
+        return {};
+    const CardRow &r = rows_[index.row()];
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+        return r.kind == CardRow::Band ? r.name : r.name + ", " + shapeSentence(r.shape) + ", " + r.place;
+    if (role == Qt::ToolTipRole && !r.finding.isEmpty())
+        return r.finding;
+    return {};
+}
+
+Qt::ItemFlags CardModel::flags(const QModelIndex &index) const
+{
+    if (index.isValid() && rows_[index.row()].kind == CardRow::Band)
+        return Qt::ItemIsEnabled;
+    return Qt::ItemIsEnabled | Qt::ItemIsSelectable;
+}
+
+void CardModel::show(Session &session, const SentenceModel &sentences)
+{
+    beginResetModel();
+    rows_ = session.hasProject() ? cardRows(session, sentences) : QList<CardRow>();
+    endResetModel();
 }
 
 CallFigures figuresOfHandler(const Session &session, const QString &name)

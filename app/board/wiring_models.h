@@ -8,25 +8,22 @@
 
 #include <QAbstractListModel>
 
+#include <vector>
+
 namespace pipit::app
 {
 
 struct SentenceRow {
-    QString source; // shown in the first row of each source
-    bool first = false;
+    QString source;     // shown in the first row of each source
+    bool first = false; // of its source
     QString connection; // id; empty for a source nobody listens to
     QString handler;    // its target, when it is a handler
-    QString object;
-    QString finding; // a sentence when something is wrong here
+    QString object;     // the source's name, or the selector
+    QString finding;    // a sentence when something is wrong here
     bool event = false, enabled = true;
-    // Where the connection stands among all of them, as they were when the row was made. The words
-    // are made when they are shown: there may be thousands.
-    QList<Connection> all;
-    qsizetype at = -1;
-
-    QString phrase() const;   // "clicked calls boardPassenger"
-    QString mark() const;     // condition, pacing and the like, short
-    QString sentence() const; // the whole, for screen readers
+    QString phrase;   // "clicked calls boardPassenger"
+    QString mark;     // condition, pacing and the like, short
+    QString sentence; // the whole, for screen readers
 };
 
 struct CardRow {
@@ -39,43 +36,54 @@ struct CardRow {
     int connections = 0;
 };
 
-template <class T> class ListOf : public QAbstractListModel
+// The order of the sentences. There may be thousands: words are made only for rows that are shown.
+class SentenceModel : public QAbstractListModel
 {
+    Q_OBJECT
 public:
     using QAbstractListModel::QAbstractListModel;
-    void set(QList<T> rows)
-    {
-        beginResetModel();
-        rows_ = std::move(rows);
-        endResetModel();
-    }
-    const QList<T> &rows() const { return rows_; }
-    int rowCount(const QModelIndex &p = {}) const override { return p.isValid() ? 0 : int(rows_.size()); }
-
-protected:
-    QList<T> rows_;
-};
-
-class SentenceModel : public ListOf<SentenceRow>
-{
-    Q_OBJECT
-public:
-    using ListOf::ListOf;
+    // As the project is now; `filter` is looked for in the whole sentence.
+    void show(const Session &session, const QString &filter);
+    int rowCount(const QModelIndex &p = {}) const override { return p.isValid() ? 0 : int(places_.size()); }
     QVariant data(const QModelIndex &index, int role) const override;
+    SentenceRow row(int row) const;
+    int rowOf(const QString &connection) const; // -1: not shown
+    // Which of the project's connections stands there; -1: none.
+    int connectionAt(int row) const { return places_[std::size_t(row)].connection; }
+
+private:
+    struct Place {
+        int connection; // among all of them; -1: a source nobody listens to
+        int source;
+        bool first;
+    };
+    void takeOrder(const Project &project);
+    void look(const QString &filter);
+
+    QList<Connection> connections_;
+    QStringList sources_;                    // as the outline has them, then selectors
+    std::vector<std::pair<int, int>> order_; // source and number of each connection
+    QStringList words_;                      // the whole sentences, once a filter needed them
+    QHash<QString, QString> findings_;
+    std::vector<Place> places_;
 };
 
-class CardModel : public ListOf<CardRow>
+class CardModel : public QAbstractListModel
 {
     Q_OBJECT
 public:
-    using ListOf::ListOf;
+    using QAbstractListModel::QAbstractListModel;
+    // Cards in their bands, ordered by the mean row of their sources.
+    void show(Session &session, const SentenceModel &sentences);
+    const QList<CardRow> &rows() const { return rows_; }
+    int rowCount(const QModelIndex &p = {}) const override { return p.isValid() ? 0 : int(rows_.size()); }
     QVariant data(const QModelIndex &index, int role) const override;
     Qt::ItemFlags flags(const QModelIndex &index) const override;
+
+private:
+    QList<CardRow> rows_;
 };
 
-QList<SentenceRow> sentenceRows(Session &session, const QString &filter);
-// Cards in their bands, ordered by the mean row of their sources.
-QList<CardRow> cardRows(Session &session, const QList<SentenceRow> &sentences);
 // Counts of a handler, over all functions that make it up.
 CallFigures figuresOfHandler(const Session &session, const QString &handler);
 

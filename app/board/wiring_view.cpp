@@ -85,7 +85,7 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
             [this](const QModelIndex &i) {
                 if (updating_ || !i.isValid() || !sentences_->selectionModel()->isSelected(i))
                     return; // made current by the focus alone
-                const SentenceRow &r = sentenceModel_->rows()[i.row()];
+                const SentenceRow r = sentenceModel_->row(i.row());
                 session_->select({r.object, r.connection, r.handler});
             });
     connect(cards_->selectionModel(), &QItemSelectionModel::currentChanged, this,
@@ -97,7 +97,7 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
                     session_->select({{}, {}, r.name});
             });
     connect(sentences_, &QListView::activated, this, [this](const QModelIndex &i) {
-        const SentenceRow &r = sentenceModel_->rows()[i.row()];
+        const SentenceRow r = sentenceModel_->row(i.row());
         if (r.connection.isEmpty())
             Q_EMIT connectAsked(r.object);
         else if (!r.handler.isEmpty())
@@ -136,9 +136,8 @@ void WiringView::rebuild()
 {
     updating_ = true;
     const int a = sentences_->verticalScrollBar()->value(), b = cards_->verticalScrollBar()->value();
-    auto rows = sentenceRows(*session_, filter_);
-    cardModel_->set(cardRows(*session_, rows));
-    sentenceModel_->set(std::move(rows));
+    sentenceModel_->show(*session_, filter_);
+    cardModel_->show(*session_, *sentenceModel_);
     sentences_->verticalScrollBar()->setValue(a);
     cards_->verticalScrollBar()->setValue(b);
     updating_ = false;
@@ -150,9 +149,8 @@ void WiringView::takeSelection()
     updating_ = true;
     const Selection &s = session_->selection();
     QModelIndex sentence, card;
-    for (int i = 0; i < sentenceModel_->rowCount() && !s.connection.isEmpty(); ++i)
-        if (sentenceModel_->rows()[i].connection == s.connection)
-            sentence = sentenceModel_->index(i);
+    if (const int row = s.connection.isEmpty() ? -1 : sentenceModel_->rowOf(s.connection); row >= 0)
+        sentence = sentenceModel_->index(row);
     for (int i = 0; i < cardModel_->rowCount() && !s.handler.isEmpty(); ++i)
         if (cardModel_->rows()[i].kind == CardRow::Card && cardModel_->rows()[i].name == s.handler)
             card = cardModel_->index(i);
@@ -273,7 +271,7 @@ void Gutter::paintEvent(QPaintEvent *)
     int visible = 0;
     QHash<QString, int> above, below; // far ends off screen, by source row's side
     for (int i = std::max(0, firstRow); i < view_->sentenceModel_->rowCount(); ++i) {
-        const SentenceRow &r = view_->sentenceModel_->rows()[i];
+        const SentenceRow r = view_->sentenceModel_->row(i);
         const QRect row = view_->sentences_->visualRect(view_->sentenceModel_->index(i));
         if (row.top() > h)
             break;

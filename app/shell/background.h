@@ -1,6 +1,8 @@
 // Work off the event loop: `work` runs on a pool thread, `then` on the loop with what it returned.
 //
-// Threads: call on the loop. `then` is not called when its owner is gone by then.
+// Threads: call on the loop. `then` is not called when its owner is gone by then. What nobody waits
+// for goes one at a time to a thread of lower priority, so that it does not slow the loop down on a
+// machine with few processors.
 #pragma once
 
 #include <QCoreApplication>
@@ -12,10 +14,13 @@
 namespace pipit::app
 {
 
-template <class Work, class Then> void inBackground(QObject *owner, Work work, Then then)
+QThreadPool *quietPool();
+void lowerThreadPriority(); // of the calling thread, for good
+
+template <class Work, class Then> void inBackground(QThreadPool *pool, QObject *owner, Work work, Then then)
 {
     QPointer<QObject> guard(owner);
-    QThreadPool::globalInstance()->start([guard, work = std::move(work), then = std::move(then)]() mutable {
+    pool->start([guard, work = std::move(work), then = std::move(then)]() mutable {
         auto result = std::make_shared<decltype(work())>(work());
         QMetaObject::invokeMethod(
             QCoreApplication::instance(),
@@ -25,6 +30,22 @@ template <class Work, class Then> void inBackground(QObject *owner, Work work, T
             },
             Qt::QueuedConnection);
     });
+}
+
+template <class Work, class Then> void inBackground(QObject *owner, Work work, Then then)
+{
+    inBackground(QThreadPool::globalInstance(), owner, std::move(work), std::move(then));
+}
+
+template <class Work, class Then> void inQuiet(QObject *owner, Work work, Then then)
+{
+    inBackground(
+        quietPool(), owner,
+        [work = std::move(work)]() mutable {
+            lowerThreadPriority();
+            return work();
+        },
+        std::move(then));
 }
 
 } // namespace pipit::app

@@ -86,6 +86,12 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     layout->addWidget(outer_, 1);
 
     connect(&session_, &Session::problem, this, [this](const QString &t) { tell(t, true); });
+    connect(&session_, &Session::savingFailed, this, [this] {
+        if (std::exchange(closing_, false)) {
+            leaveUnsaved_ = true;
+            tell(message_->text() + " Close again to leave without saving.", true);
+        }
+    });
     connect(&session_, &Session::note, this, [this](const QString &t) { tell(t, false); });
     connect(&session_, &Session::progress, this, [this](const QString &t) { stateText_->setText(t); });
     connect(&session_, &Session::stateChanged, this, &MainWindow::showState);
@@ -355,17 +361,14 @@ void MainWindow::paintEvent(QPaintEvent *)
 void MainWindow::closeEvent(QCloseEvent *event)
 {
     // Unsaved work is saved on the way out; what cannot be saved keeps the window open and says why.
-    if (session_.hasProject() && session_.workspace().dirty()) {
-        if (auto ok = session_.workspace().save(); !ok) {
-            tell(ok.problem().text() + " Close again to leave without saving.", true);
-            static bool told = false;
-            if (!std::exchange(told, true)) {
-                event->ignore();
-                return;
-            }
-        }
+    const bool unsaved = session_.hasProject() && (session_.workspace().dirty() || session_.saving());
+    if (!unsaved || leaveUnsaved_) {
+        event->accept();
+        return;
     }
-    event->accept();
+    event->ignore();
+    closing_ = true;
+    session_.save([this] { close(); });
 }
 
 } // namespace pipit::app

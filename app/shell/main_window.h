@@ -55,6 +55,8 @@ private:
     void startAndRecord();
 
     Session session_;
+    bool closing_ = false;      // once everything is saved
+    bool leaveUnsaved_ = false; // what cannot be saved was said; closing again leaves
     QLabel *title_, *stateText_;
     QPushButton *run_;
     QList<QPushButton *> tabs_;

@@ -25,6 +25,9 @@ Session::Session(QObject *parent) : QObject(parent)
     findingsTimer_.setSingleShot(true);
     findingsTimer_.setInterval(300ms);
     connect(&findingsTimer_, &QTimer::timeout, this, &Session::changed);
+    checkTimer_.setSingleShot(true);
+    checkTimer_.setInterval(150ms); // once the edit is painted
+    connect(&checkTimer_, &QTimer::timeout, this, &Session::checkOnWorker);
     keepTimer_.setSingleShot(true);
     keepTimer_.setInterval(2s);
     connect(&keepTimer_, &QTimer::timeout, this, &Session::keepUnsavedWork);
@@ -80,6 +83,9 @@ void Session::adopt(Workspace w)
     workspace_ = std::move(w);
     selection_ = {};
     ranState_ = -1;
+    ++opened_;
+    saving_ = saveAgain_ = false;
+    whenSaved_.clear();
     watchFiles();
     unsaved_ = findUnsaved(*workspace_);
     checkWiring();
@@ -165,26 +171,52 @@ void Session::changed()
 void Session::checkWiring()
 {
     const Project &p = workspace_->project();
-    const int mine = ++asked_;
     if (p.connections.size() + p.handlers.size() < 400) {
-        findings_ = findingsOf(p, workspace_->files());
+        checkAgain_ = false;
+        takeFindings(findingsOf(p, workspace_->files()));
         return;
     }
-    inBackground(
-        this, [project = p, files = workspace_->files()]() mutable { return findingsOf(project, files); },
-        [this, mine](QList<Finding> found) {
-            if (mine != asked_)
-                return;
-            findings_ = std::move(found);
-            Q_EMIT findingsChanged();
+    checkAgain_ = true;
+    if (!checking_)
+        checkTimer_.start();
+}
+
+// One at a time: what changes meanwhile is looked at by the next.
+void Session::checkOnWorker()
+{
+    checking_ = true;
+    checkAgain_ = false;
+    inQuiet(
+        this,
+        [project = workspace_->project(), files = workspace_->files()]() mutable {
+            return findingsOf(project, files);
+        },
+        [this, mine = opened_](QList<Finding> found) {
+            checking_ = false;
+            if (checkAgain_)
+                checkTimer_.start();
+            else if (mine == opened_ && takeFindings(std::move(found)))
+                Q_EMIT findingsChanged();
         });
+}
+
+bool Session::takeFindings(QList<Finding> found)
+{
+    if (found == findings_)
+        return false;
+    findings_ = std::move(found);
+    findingTexts_.clear();
+    for (const Finding &f : std::as_const(findings_))
+        if (!findingTexts_.contains(f.where))
+            findingTexts_.insert(f.where, f.fix.isEmpty() ? f.message : f.message + ' ' + f.fix);
+    return true;
 }
 
 void Session::keepUnsavedWork()
 {
     if (!workspace_ || !workspace_->dirty())
         return;
-    inBackground(
+    inQuiet(
         this,
         [place = workspace_->place(), project = workspace_->project(),
          files = workspace_->files()]() mutable {
@@ -275,17 +307,55 @@ void Session::redo()
         edit([](Workspace &w) { return w.redo(); });
 }
 
-void Session::save()
+void Session::save(std::function<void()> then)
 {
     if (!workspace_)
         return;
-    if (auto ok = workspace_->save(); !ok) {
-        Q_EMIT problem(ok.problem().text());
+    if (then)
+        whenSaved_ << std::move(then);
+    if (saving_) {
+        saveAgain_ = true;
         return;
     }
-    dropUnsaved(workspace_->place());
-    const ProjectPlace place = workspace_->place();
+    saving_ = true;
+    const Workspace::SaveWork work = workspace_->saveWork();
     inBackground(
+        this, [work] { return saveProject(work.project, work.file, work.knownBytes); },
+        [this, work, mine = opened_](const Result<QByteArray> &written) {
+            if (mine == opened_)
+                saved(work, written);
+        });
+}
+
+void Session::saved(const Workspace::SaveWork &work, const Result<QByteArray> &written)
+{
+    saving_ = false;
+    const bool again = std::exchange(saveAgain_, false);
+    if (auto ok = workspace_->saved(work, written); !ok) {
+        whenSaved_.clear();
+        dropWaitingRun();
+        Q_EMIT problem(ok.problem().text());
+        Q_EMIT savingFailed();
+        return;
+    }
+    watchFiles();
+    if (again) {
+        save();
+        return;
+    }
+    if (!workspace_->dirty())
+        dropUnsaved(workspace_->place());
+    if (!runWaits_) // or the build makes it
+        generateCode();
+    Q_EMIT stateChanged(); // nothing else is otherwise by now
+    for (const auto &then : std::exchange(whenSaved_, {}))
+        then();
+}
+
+void Session::generateCode()
+{
+    const ProjectPlace place = workspace_->place();
+    inQuiet(
         this,
         [place, project = workspace_->project(), files = workspace_->files()]() mutable -> Outcome {
             auto made = generate(project, place, files);
@@ -295,8 +365,6 @@ void Session::save()
             if (!ok)
                 Q_EMIT note(ok.problem().text());
         });
-    watchFiles();
-    Q_EMIT stateChanged(); // nothing else is otherwise by now
 }
 
 void Session::watchFiles()
@@ -316,6 +384,10 @@ void Session::filesChangedOnDisk()
 {
     if (!workspace_)
         return;
+    if (saving_) {
+        diskTimer_.start();
+        return;
+    }
     const bool projectChangedThere = workspace_->projectChangedOnDisk();
     const QStringList changedFiles = workspace_->refresh();
     watchFiles();

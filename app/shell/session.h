@@ -59,8 +59,13 @@ public:
     bool edit(const std::function<Outcome(Workspace &)> &what);
     void undo();
     void redo();
-    void save();
+    // On a worker; `then` is called on the loop once everything is written, not after a problem.
+    // Asked again meanwhile, it saves once more afterwards.
+    void save(std::function<void()> then = {});
+    bool saving() const { return saving_; }
     const QList<Finding> &findings() const { return findings_; }
+    // The first one of each connection, object and handler, with what mends it.
+    const QHash<QString, QString> &findingTexts() const { return findingTexts_; }
     // Called by the editor while typing.
     void userTextChanged();
     // On or off, in the project and at once in the running program.
@@ -101,6 +106,7 @@ public:
 
 Q_SIGNALS:
     void projectOpened();
+    void savingFailed();
     void projectChanged();  // the model, and findings where they are quick to tell
     void findingsChanged(); // of a large project, once they are known
     void unsavedFound();    // work of an earlier time that was not saved
@@ -121,10 +127,16 @@ private:
     struct Started;
     void adopt(Workspace w);
     void changed();
+    void saved(const Workspace::SaveWork &work, const Result<QByteArray> &written);
+    void generateCode();
     void checkWiring();
+    void checkOnWorker();
+    bool takeFindings(QList<Finding> found); // whether they are others than before
     void keepUnsavedWork();
     void tellSwitches();
     void startProgram(RunSpec spec, std::optional<Play> play);
+    bool dropWaitingRun();
+    void saveAndRun(std::optional<Play> play);
     void buildAndRun(ProjectPlace place, Project project, UserFiles files, std::optional<Play> play,
                      bool showing);
     void programEnded();
@@ -135,6 +147,7 @@ private:
 
     std::optional<Workspace> workspace_;
     QList<Finding> findings_;
+    QHash<QString, QString> findingTexts_;
     RunState state_ = RunState::Idle;
     std::shared_ptr<LiveRun> run_;
     std::shared_ptr<Recording> recording_;
@@ -151,8 +164,11 @@ private:
     Selection selection_;
     std::chrono::milliseconds budget_{50};
     QFileSystemWatcher watcher_;
-    QTimer diskTimer_, findingsTimer_, keepTimer_;
-    int asked_ = 0; // checks of the wiring, counted: only the last answer counts
+    QTimer diskTimer_, findingsTimer_, keepTimer_, checkTimer_;
+    bool checking_ = false, checkAgain_ = false; // the wiring, on a worker, one at a time
+    bool saving_ = false, saveAgain_ = false, runWaits_ = false;
+    int opened_ = 0; // projects opened so far: answers about an earlier one are dropped
+    QList<std::function<void()>> whenSaved_;
     std::optional<UnsavedWork> unsaved_;
     int stopTries_ = 0;
     bool runIsProject_ = false;

@@ -39,12 +39,7 @@ void Session::run()
 {
     if (state_ != RunState::Idle || !workspace_)
         return;
-    if (auto ok = workspace_->save(); !ok) {
-        Q_EMIT problem(ok.problem().text());
-        return;
-    }
-    watchFiles();
-    buildAndRun(workspace_->place(), workspace_->project(), workspace_->files(), std::nullopt, true);
+    saveAndRun(std::nullopt);
 }
 
 void Session::runPlayFile(const QString &playFile)
@@ -56,12 +51,26 @@ void Session::runPlayFile(const QString &playFile)
         Q_EMIT problem(play.problem().text());
         return;
     }
-    if (auto ok = workspace_->save(); !ok) {
-        Q_EMIT problem(ok.problem().text());
-        return;
-    }
-    watchFiles();
-    buildAndRun(workspace_->place(), workspace_->project(), workspace_->files(), *play, true);
+    saveAndRun(*play);
+}
+
+// One that waits until everything is saved; whether there was any.
+bool Session::dropWaitingRun()
+{
+    if (!std::exchange(runWaits_, false))
+        return false;
+    setState(RunState::Idle);
+    return true;
+}
+
+void Session::saveAndRun(std::optional<Play> play)
+{
+    setState(RunState::Building);
+    runWaits_ = true;
+    save([this, play] {
+        if (std::exchange(runWaits_, false))
+            buildAndRun(workspace_->place(), workspace_->project(), workspace_->files(), play, true);
+    });
 }
 
 void Session::playElsewhere(const QString &projectPath, const QString &playFile)
@@ -210,6 +219,8 @@ void Session::startProgram(RunSpec spec, std::optional<Play> play)
 
 void Session::stop()
 {
+    if (dropWaitingRun())
+        return;
     if (builder_ && state_ == RunState::Building)
         builder_->cancel = true;
     if (!run_ || !run_->program().running())

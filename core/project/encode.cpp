@@ -10,12 +10,29 @@
 namespace pipit
 {
 
+using namespace Qt::StringLiterals;
+
 namespace
 {
 
-// The known keys in the file's order, new ones after them in ours, unknown ones where they stood.
-Json ordered(const QList<Json::Member> &known, const Kept &kept)
+// Whether what the file had of these keys comes first among them, in the same order.
+bool asKnown(const QList<Json::Member> &known, const QStringList &order)
 {
+    qsizetype next = 0;
+    for (const QString &key : order) {
+        const bool here =
+            std::any_of(known.begin(), known.end(), [&](const auto &m) { return m.first == key; });
+        if (here && known[next++].first != key)
+            return false;
+    }
+    return true;
+}
+
+// The known keys in the file's order, new ones after them in ours, unknown ones where they stood.
+Json ordered(QList<Json::Member> known, const Kept &kept)
+{
+    if (kept.extra.isEmpty() && asKnown(known, kept.order))
+        return Json::object(std::move(known));
     Json all = Json::object();
     for (const auto &[k, v] : known)
         all.set(k, v);
@@ -51,12 +68,12 @@ Json sourceOf(const Connection &c)
 {
     Json from = Json::object();
     if (c.select.isEmpty()) {
-        from.set("object", Json::string(c.subject()));
+        from.set(u"object"_s, Json::string(c.subject()));
         return from;
     }
-    from.set("select", Json::string(c.select));
+    from.set(u"select"_s, Json::string(c.select));
     if (!c.part.isEmpty())
-        from.set("part", Json::string(c.part));
+        from.set(u"part"_s, Json::string(c.part));
     return from;
 }
 
@@ -66,13 +83,13 @@ Json occasionOf(const Connection &c)
     const bool event = c.sourceKind == Connection::Source::Event;
     on.set(event ? "event" : "signal", Json::string(c.what()));
     if (!c.when.isEmpty())
-        on.set("when", Json::string(c.when));
+        on.set(u"when"_s, Json::string(c.when));
     if (c.after)
-        on.set("after", Json::boolean(true));
+        on.set(u"after"_s, Json::boolean(true));
     if (c.scope != Connection::Scope::Widget)
-        on.set("scope", Json::string(c.scope == Connection::Scope::Window ? "window" : "application"));
+        on.set(u"scope"_s, Json::string(c.scope == Connection::Scope::Window ? "window" : "application"));
     if (!c.drop.isEmpty())
-        on.set("accepts", Json::string(c.drop));
+        on.set(u"accepts"_s, Json::string(c.drop));
     return on;
 }
 
@@ -81,14 +98,14 @@ Json targetOf(const Connection &c)
     Json to = Json::object();
     switch (c.targetKind) {
     case Connection::Target::Handler:
-        to.set("handler", Json::string(c.to));
+        to.set(u"handler"_s, Json::string(c.to));
         break;
     case Connection::Target::Open:
-        to.set("open", Json::string(c.to));
+        to.set(u"open"_s, Json::string(c.to));
         break;
     case Connection::Target::Slot:
     case Connection::Target::Signal:
-        to.set("object", Json::string(c.to));
+        to.set(u"object"_s, Json::string(c.to));
         to.set(c.targetKind == Connection::Target::Slot ? "slot" : "signal", Json::string(c.toMember));
         break;
     }
@@ -97,55 +114,58 @@ Json targetOf(const Connection &c)
 
 Json encode(const Connection &c)
 {
-    QList<Json::Member> known{
-        {"id", Json::string(c.id)}, {"from", sourceOf(c)}, {"on", occasionOf(c)}, {"to", targetOf(c)}};
+    QList<Json::Member> known{{u"id"_s, Json::string(c.id)},
+                              {u"from"_s, sourceOf(c)},
+                              {u"on"_s, occasionOf(c)},
+                              {u"to"_s, targetOf(c)}};
     if (!c.convert.isEmpty())
-        known.append({"convert", Json::string(c.convert)});
-    if (c.pacing.kind != PacingKind::AtOnce || c.kept.order.contains("pacing"))
-        known.append({"pacing", Json::string(c.pacing.text())});
-    if (!c.enabled || c.kept.order.contains("enabled"))
-        known.append({"enabled", Json::boolean(c.enabled)});
+        known.append({u"convert"_s, Json::string(c.convert)});
+    if (c.pacing.kind != PacingKind::AtOnce || c.kept.order.contains(u"pacing"_s))
+        known.append({u"pacing"_s, Json::string(c.pacing.text())});
+    if (!c.enabled || c.kept.order.contains(u"enabled"_s))
+        known.append({u"enabled"_s, Json::boolean(c.enabled)});
     return ordered(known, c.kept);
 }
 
 Json encode(const Handler &h)
 {
-    QList<Json::Member> known{{"id", Json::string(h.id)},
-                              {"name", Json::string(h.name)},
-                              {"kind", Json::string(h.kind == HandlerKind::Event ? "event" : "signal")}};
-    if (!h.arguments.isEmpty() || h.kept.order.contains("arguments"))
-        known.append({"arguments", strings(h.arguments)});
+    QList<Json::Member> known{{u"id"_s, Json::string(h.id)},
+                              {u"name"_s, Json::string(h.name)},
+                              {u"kind"_s, Json::string(h.kind == HandlerKind::Event ? "event" : "signal")}};
+    if (!h.arguments.isEmpty() || h.kept.order.contains(u"arguments"_s))
+        known.append({u"arguments"_s, strings(h.arguments)});
     if (!h.source.isEmpty())
-        known.append({"source", Json::string(h.source)});
-    known.append({"shape", Json::string(shapeWord(h.shape))});
-    known.append({"file", Json::string(h.file)});
+        known.append({u"source"_s, Json::string(h.source)});
+    known.append({u"shape"_s, Json::string(shapeWord(h.shape))});
+    known.append({u"file"_s, Json::string(h.file)});
     if (!h.window.isEmpty())
-        known.append({"window", Json::string(h.window)});
+        known.append({u"window"_s, Json::string(h.window)});
     if (h.shape == Shape::Background) {
-        known.append({"input", Json::string(h.input)});
-        known.append({"result", Json::string(h.result)});
-        known.append({"again", Json::string(h.again)});
+        known.append({u"input"_s, Json::string(h.input)});
+        known.append({u"result"_s, Json::string(h.result)});
+        known.append({u"again"_s, Json::string(h.again)});
     }
     return ordered(known, h.kept);
 }
 
 Json encode(const ObjectNode &n)
 {
-    QList<Json::Member> known{
-        {"id", Json::string(n.id)}, {"class", Json::string(n.className)}, {"name", Json::string(n.name)}};
-    if (!n.properties.isEmpty() || n.kept.order.contains("properties"))
-        known.append({"properties", properties(n.properties)});
+    QList<Json::Member> known{{u"id"_s, Json::string(n.id)},
+                              {u"class"_s, Json::string(n.className)},
+                              {u"name"_s, Json::string(n.name)}};
+    if (!n.properties.isEmpty() || n.kept.order.contains(u"properties"_s))
+        known.append({u"properties"_s, properties(n.properties)});
     return ordered(known, n.kept);
 }
 
 Json encode(const TimerNode &t)
 {
-    return ordered({{"id", Json::string(t.id)},
-                    {"name", Json::string(t.name)},
-                    {"interval", Json::number(t.interval)},
-                    {"repeat", Json::boolean(t.repeat)},
-                    {"precise", Json::boolean(t.precise)},
-                    {"autostart", Json::boolean(t.autostart)}},
+    return ordered({{u"id"_s, Json::string(t.id)},
+                    {u"name"_s, Json::string(t.name)},
+                    {u"interval"_s, Json::number(t.interval)},
+                    {u"repeat"_s, Json::boolean(t.repeat)},
+                    {u"precise"_s, Json::boolean(t.precise)},
+                    {u"autostart"_s, Json::boolean(t.autostart)}},
                    t.kept);
 }
 
@@ -189,29 +209,30 @@ QByteArray withChildren(const Json &head, const QList<WidgetNode> &children, con
 
 QByteArray widgetLine(const WidgetNode &w, const QByteArray &indent)
 {
-    QList<Json::Member> known{
-        {"id", Json::string(w.id)}, {"class", Json::string(w.className)}, {"name", Json::string(w.name)}};
+    QList<Json::Member> known{{u"id"_s, Json::string(w.id)},
+                              {u"class"_s, Json::string(w.className)},
+                              {u"name"_s, Json::string(w.name)}};
     if (!w.base.isEmpty()) {
-        known.append({"base", Json::string(w.base)});
-        known.append({"header", Json::string(w.header)});
+        known.append({u"base"_s, Json::string(w.base)});
+        known.append({u"header"_s, Json::string(w.header)});
     }
-    if (!w.layout.isEmpty() || w.kept.order.contains("layout"))
-        known.append({"layout", Json::string(w.layout)});
-    if (!w.properties.isEmpty() || w.kept.order.contains("properties"))
-        known.append({"properties", properties(w.properties)});
+    if (!w.layout.isEmpty() || w.kept.order.contains(u"layout"_s))
+        known.append({u"layout"_s, Json::string(w.layout)});
+    if (!w.properties.isEmpty() || w.kept.order.contains(u"properties"_s))
+        known.append({u"properties"_s, properties(w.properties)});
     if (!w.children.isEmpty())
-        known.append({"children", Json::array()});
+        known.append({u"children"_s, Json::array()});
     return withChildren(ordered(known, w.kept), w.children, indent);
 }
 
 QByteArray windowText(const WindowNode &w, const QByteArray &indent)
 {
-    QList<Json::Member> known{{"class", Json::string(w.className)},
-                              {"file", Json::string(w.file)},
-                              {"root", Json::object()},
-                              {"timers", Json::array()}};
-    if (!w.objects.isEmpty() || w.kept.order.contains("objects"))
-        known.append({"objects", Json::array()});
+    QList<Json::Member> known{{u"class"_s, Json::string(w.className)},
+                              {u"file"_s, Json::string(w.file)},
+                              {u"root"_s, Json::object()},
+                              {u"timers"_s, Json::array()}};
+    if (!w.objects.isEmpty() || w.kept.order.contains(u"objects"_s))
+        known.append({u"objects"_s, Json::array()});
     const Json head = ordered(known, w.kept);
     const auto items = [&](const auto &nodes) {
         QList<QByteArray> lines;
@@ -249,12 +270,12 @@ template <class Node> QList<QByteArray> lines(const QList<Node> &nodes)
 
 QByteArray projectBytes(const Project &p)
 {
-    const Json head = ordered({{"pipit", Json::number(Project::version)},
-                               {"name", Json::string(p.name)},
-                               {"next_id", Json::number(p.nextId)},
-                               {"windows", Json::array()},
-                               {"connections", Json::array()},
-                               {"handlers", Json::array()}},
+    const Json head = ordered({{u"pipit"_s, Json::number(Project::version)},
+                               {u"name"_s, Json::string(p.name)},
+                               {u"next_id"_s, Json::number(p.nextId)},
+                               {u"windows"_s, Json::array()},
+                               {u"connections"_s, Json::array()},
+                               {u"handlers"_s, Json::array()}},
                               p.kept);
     QByteArray out = "{\n";
     bool first = true;

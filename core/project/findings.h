@@ -21,6 +21,8 @@ struct Finding {
     int line = 0;    // in the project file, 0 when it has none
     Mend mend = Mend::None;
     QStringList with; // of the mend: property and value, or the new target
+
+    friend bool operator==(const Finding &, const Finding &) = default;
 };
 
 QString severityWord(Finding::Severity severity);

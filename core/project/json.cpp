@@ -103,6 +103,13 @@ Json Json::string(const QString &s)
     return j;
 }
 
+Json Json::object(QList<Member> members)
+{
+    Json j = ofType(Object);
+    j.members_ = std::move(members);
+    return j;
+}
+
 Json Json::number(double n)
 {
     Json j = ofType(Number);

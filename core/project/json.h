@@ -25,7 +25,7 @@ public:
     static Json number(double n);
     static Json boolean(bool b);
     static Json array() { return ofType(Array); }
-    static Json object() { return ofType(Object); }
+    static Json object(QList<Member> members = {});
 
     // The problem names the file and line.
     static Result<Json> parse(const QByteArray &bytes, const QString &file);

@@ -190,11 +190,16 @@ bool Workspace::dirty() const
 
 Outcome Workspace::save()
 {
-    auto saved = saveProject(project_, place_.file, savedBytes_);
-    if (!saved)
-        return saved.problem();
-    savedBytes_ = *saved;
-    savedState_ = state_;
+    const SaveWork work = saveWork();
+    return saved(work, saveProject(work.project, work.file, work.knownBytes));
+}
+
+Outcome Workspace::saved(const SaveWork &work, const Result<QByteArray> &written)
+{
+    if (!written)
+        return written.problem();
+    savedBytes_ = *written;
+    savedState_ = work.state;
     return files_.saveAll();
 }
 

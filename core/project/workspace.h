@@ -107,7 +107,17 @@ public:
     // The model's state as a number: equal numbers are equal models, also after undo.
     int state() const { return state_; }
     bool dirty() const;
-    Outcome save();     // project file and user files
+    Outcome save(); // project file and user files
+    // The same in two halves, for whoever writes the project file on a worker with `saveProject`:
+    // what is written, and then what became of it. The user's files are written by the second.
+    struct SaveWork {
+        Project project;
+        QString file;
+        QByteArray knownBytes;
+        int state = 0;
+    };
+    SaveWork saveWork() const { return {project_, place_.file, savedBytes_, state_}; }
+    Outcome saved(const SaveWork &work, const Result<QByteArray> &written);
     Outcome generate(); // generated/
     // What changed on disk by someone else: names of files. Clean user files are read again.
     QStringList refresh();

@@ -26,8 +26,9 @@ private:
     static QStringList phrases(MainWindow &w)
     {
         QStringList all;
-        for (const SentenceRow &r : w.board()->wiring()->sentenceModel()->rows())
-            all << r.sentence();
+        const SentenceModel *model = w.board()->wiring()->sentenceModel();
+        for (int i = 0; i < model->rowCount(); ++i)
+            all << model->row(i).sentence;
         return all;
     }
     // Shortcuts work in the active window only.

@@ -65,6 +65,8 @@ private slots:
     void theEditorHelps();
     void previewFollowsItsOptions();
     void unsavedWorkIsOffered();
+    void closingSavesWhatIsTypedMeanwhile();
+    void whatCannotBeSavedKeepsTheWindowOnce();
 };
 
 void DeskTest::theDeskIsTypedFromNothing()
@@ -338,8 +340,55 @@ void DeskTest::unsavedWorkIsOffered()
     QTest::mouseClick(w.findChild<QPushButton *>("messageAction"), Qt::LeftButton);
     QVERIFY(w.session()->project().widget("boardButton"));
     w.session()->save();
+    QTRY_VERIFY(!w.session()->saving());
     w.session()->open(folder);
     QVERIFY(!w.message().contains("boardButton"));
+}
+
+// Saving goes on beside the loop: what is typed meanwhile is saved too, and closing waits for it.
+void DeskTest::closingSavesWhatIsTypedMeanwhile()
+{
+    const QString folder = dir_.path() + "/closing";
+    {
+        MainWindow w;
+        w.show();
+        Session &s = *w.session();
+        s.createProject(folder);
+        s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "first", {}); });
+        s.save();
+        QVERIFY(s.saving());
+        s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "second", {}); });
+        int told = 0;
+        s.save([&] { ++told; });
+        s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "third", {}); });
+        QVERIFY(!w.close());
+        QTRY_VERIFY(!w.isVisible());
+        QCOMPARE(told, 1);
+    }
+    auto again = Workspace::open(folder);
+    QVERIFY(again);
+    for (const char *name : {"first", "second", "third"})
+        QVERIFY2(again->project().widget(QLatin1String(name)), name);
+}
+
+// A file that somebody else changed is not overwritten; closing again leaves without saving.
+void DeskTest::whatCannotBeSavedKeepsTheWindowOnce()
+{
+    const QString folder = dir_.path() + "/not-saved";
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.createProject(folder);
+    const QString file = s.workspace().place().file;
+    const QByteArray theirs = "{ half written";
+    QVERIFY(writeFile(file, theirs));
+    s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "mine", {}); });
+    QVERIFY(!w.close());
+    QTRY_VERIFY(w.message().contains("Close again to leave without saving"));
+    QVERIFY2(w.message().contains("changed by someone else"), qPrintable(w.message()));
+    QVERIFY(w.isVisible());
+    QVERIFY(w.close());
+    QCOMPARE(*readFile(file), theirs);
 }
 
 QTEST_MAIN(DeskTest)
