@@ -1,6 +1,7 @@
 // Verbs that read and change a project.
 #include "cli/verbs.h"
 
+#include "core/build/clangd.h"
 #include "core/catalog/catalog.h"
 #include "core/catalog/sentences.h"
 #include "core/moves/move.h"
@@ -22,7 +23,8 @@ namespace
 struct Words {
     std::string project, a, b, c, when, pacing, base, header, as, accepting, scope;
     std::vector<std::string> list;
-    bool json = false, fix = false, reset = false, all = false, look = false, opens = false, after = false;
+    bool json = false, fix = false, reset = false, all = false, look = false, opens = false, after = false,
+         textOnly = false;
 };
 
 using Run = std::function<int(const Words &)>;
@@ -233,7 +235,19 @@ int rename(const Words &words)
     auto w = Workspace::open(q(words.project));
     if (!w)
         return fail(w.problem());
-    auto plan = words.all ? planRenames(*w, q(words.a), q(words.b)) : planRename(*w, q(words.a), q(words.b));
+    const RenameRequest request{q(words.a), q(words.b), words.all};
+    auto places = wordsToRename(*w, request);
+    if (!places)
+        return fail(places.problem());
+    WordVerdicts verdicts;
+    if (!words.textOnly && !clangdProgram().isEmpty() && !places->isEmpty()) {
+        auto said = askClangd(w->place(), w->project(), w->files(), *places, false);
+        if (said)
+            verdicts = *said;
+        else
+            print("Note: " + said.problem().text());
+    }
+    auto plan = planRename(*w, request, verdicts);
     if (!plan)
         return fail(plan.problem());
     for (const auto &[from, to] : plan->names)
@@ -419,6 +433,7 @@ void addProjectVerbs(Registry &r)
     sub->add_option("NEW", w->b, "The new name; $1 stands for a group")->required();
     sub->add_flag("--all", w->all, "All names that fit a regular expression");
     sub->add_flag("--look", w->look, "Only show what would change");
+    sub->add_flag("--text-only", w->textOnly, "Go by the text, also where clangd is installed");
 
     w = words();
     sub = verb(r, "move", "Put a widget into another place", w, [](const Words &x) {

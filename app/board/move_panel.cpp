@@ -1,7 +1,8 @@
 #include "app/board/move_panel.h"
 
+#include "app/shell/background.h"
 #include "app/shell/tokens.h"
-#include "core/project/rename.h"
+#include "core/build/clangd.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -46,10 +47,15 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     connect(apply_, &QPushButton::clicked, this, [this] {
         if (edit_ && session_->edit([this](Workspace &w) { return w.apply(*edit_); })) {
             edit_.reset();
+            forget();
             Q_EMIT applied(handler_);
         }
     });
-    connect(cancel, &QPushButton::clicked, this, &MovePanel::dismissed);
+    connect(cancel, &QPushButton::clicked, this, [this] {
+        forget();
+        edit_.reset();
+        Q_EMIT dismissed();
+    });
 }
 
 bool MovePanel::plan(const QString &handler, Shape shape)
@@ -59,6 +65,7 @@ bool MovePanel::plan(const QString &handler, Shape shape)
         Q_EMIT session_->problem(move.problem().text());
         return false;
     }
+    forget();
     handler_ = handler;
     edit_ = move->edit;
     apply_->setText("Apply the move");
@@ -71,33 +78,78 @@ bool MovePanel::plan(const QString &handler, Shape shape)
 
 bool MovePanel::planRename(const QString &from, const QString &to, bool all)
 {
-    auto plan = all ? pipit::planRenames(session_->workspace(), from, to)
-                    : pipit::planRename(session_->workspace(), from, to);
+    const RenameRequest request{from, to, all};
+    auto plan = pipit::planRename(session_->workspace(), request);
     if (!plan) {
         Q_EMIT session_->problem(plan.problem().text());
         return false;
     }
+    forget();
     handler_.clear();
-    edit_ = plan->edit;
     apply_->setText("Rename");
-    QStringList names, lines;
-    for (const auto &[old, now] : plan->names)
+    const bool more = !plan->places.isEmpty() || !plan->notes.isEmpty();
+    const bool asks = more && !clangdProgram().isEmpty();
+    showRename(*plan, asks ? "clangd is looking at your code; Rename goes by its text until then." : "");
+    apply_->setFocus();
+    if (asks)
+        lookWithClangd(request);
+    return true;
+}
+
+void MovePanel::lookWithClangd(const RenameRequest &request)
+{
+    cancel_ = std::make_shared<std::atomic<bool>>(false);
+    Workspace &w = session_->workspace();
+    auto asked = wordsToRename(w, request);
+    if (!asked)
+        return;
+    inBackground(
+        this,
+        [place = w.place(), project = w.project(), files = w.files(), words = *asked,
+         cancel = cancel_]() mutable { return askClangd(place, project, files, words, *cancel); },
+        [this, request, cancel = cancel_, asked = *asked](const Result<WordVerdicts> &said) {
+            if (*cancel || cancel != cancel_ || !edit_)
+                return; // something else is shown by now
+            auto now = wordsToRename(session_->workspace(), request);
+            if (!now || *now != asked)
+                return; // the code was typed on meanwhile
+            auto plan = pipit::planRename(session_->workspace(), request, said ? *said : WordVerdicts());
+            if (plan)
+                showRename(*plan, said ? "Looked at by clangd." : said.problem().text());
+        });
+}
+
+// A question to clangd that nobody waits for any more.
+void MovePanel::forget()
+{
+    if (cancel_)
+        *cancel_ = true;
+    cancel_.reset();
+}
+
+MovePanel::~MovePanel()
+{
+    forget();
+}
+
+void MovePanel::showRename(const RenamePlan &plan, const QString &lookedAt)
+{
+    edit_ = plan.edit;
+    QStringList names, says, lines;
+    for (const auto &[old, now] : plan.names)
         names << old + " becomes " + now;
-    title_->setText(plan->names.size() == 1 ? names.first()
-                                            : QStringLiteral("%1 new names").arg(plan->names.size()));
-    words_->setText(
-        (plan->names.size() == 1 ? QStringList() : names.mid(0, 12))
-            .join('\n')
-            .append(plan->places.size() == 1
-                        ? QStringLiteral("\n1 line of your code follows.")
-                        : QStringLiteral("\n%1 lines of your code follow.").arg(plan->places.size()))
-            .append(plan->notes.isEmpty() ? QString() : '\n' + plan->notes.mid(0, 6).join('\n'))
-            .trimmed());
-    for (const RenamePlace &p : plan->places)
+    title_->setText(names.size() == 1 ? names.first() : QStringLiteral("%1 new names").arg(names.size()));
+    if (names.size() > 1)
+        says << names.mid(0, 12);
+    says << (plan.places.size() == 1
+                 ? QString("1 line of your code follows.")
+                 : QStringLiteral("%1 lines of your code follow.").arg(plan.places.size()));
+    says << plan.notes.mid(0, 6) << lookedAt;
+    says.removeAll(QString());
+    words_->setText(says.join('\n'));
+    for (const RenamePlace &p : plan.places)
         lines << QStringLiteral("%1:%2  %3").arg(p.file).arg(p.line).arg(p.after);
     code_->setPlainText(lines.join('\n'));
-    apply_->setFocus();
-    return true;
 }
 
 } // namespace pipit::app

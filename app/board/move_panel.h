@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/shell/session.h"
+#include "core/project/rename.h"
 
 #include <QLabel>
 #include <QPlainTextEdit>
@@ -18,9 +19,11 @@ class MovePanel : public QWidget
     Q_OBJECT
 public:
     explicit MovePanel(Session *session, QWidget *parent = nullptr);
+    ~MovePanel() override;
     // False when the move cannot be planned; the reason was told.
     bool plan(const QString &handler, Shape shape);
-    // The same for a new name: which lines of the user's code follow.
+    // The same for a new name: which lines of the user's code follow. By the text at once; where clangd
+    // is installed, by what it says once it has answered.
     bool planRename(const QString &from, const QString &to, bool all);
     QPushButton *applyButton() const { return apply_; }
     QString sentences() const { return words_->text(); }
@@ -35,7 +38,12 @@ private:
     QPlainTextEdit *code_;
     QPushButton *apply_;
     QString handler_;
+    void showRename(const RenamePlan &plan, const QString &lookedAt);
+    void lookWithClangd(const RenameRequest &request);
+    void forget();
+
     std::optional<Edit> edit_;
+    std::shared_ptr<std::atomic<bool>> cancel_; // of the question to clangd
 };
 
 } // namespace pipit::app

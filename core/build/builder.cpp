@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/build/diagnostics.h"
+#include "core/build/scratch.h"
 #include "core/runner/program.h"
 
 #include <QCoreApplication>
@@ -326,27 +327,13 @@ Result<QList<BuildMessage>> checkText(const ProjectPlace &place, const Project &
 {
     if (!file.endsWith(".cpp"))
         return QList<BuildMessage>();
-    auto generated = generate(project, place, files);
-    auto text = files.text(file);
-    if (!generated || !text)
-        return generated ? text.problem() : generated.problem();
-    // In a folder of its own, so that neither the project nor its build sees what is half typed.
-    QTemporaryDir dir;
-    const QString folder = dir.path();
-    if (auto ok = makeFolder(folder + "/generated"); !ok)
-        return ok.problem();
-    for (const GeneratedFile &g : generated->files)
-        if (auto ok = writeFile(folder + '/' + g.name, g.bytes); !ok)
-            return ok.problem();
-    for (const QString &h : QDir(place.folder).entryList({"*.h"}, QDir::Files))
-        if (auto header = files.text(h))
-            if (auto ok = writeFile(folder + '/' + h, header->toUtf8()); !ok)
-                return ok.problem();
-    if (auto ok = writeFile(folder + '/' + file, text->toUtf8()); !ok)
-        return ok.problem();
     const QString pch = headerPath(headerText(toolkitHeaders(project, hasBackground(project))));
     if (!QFileInfo::exists(pch + ".gch"))
         return QList<BuildMessage>(); // without it this would take longer than anybody types
+    const QTemporaryDir dir;
+    const QString folder = dir.path();
+    if (auto ok = layOut(folder, place, project, files); !ok)
+        return ok.problem();
     const Step s =
         run("g++", compilerFlags() + QStringList{"-I", folder, "-include", pch, "-fsyntax-only", file},
             folder, cancel);

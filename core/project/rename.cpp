@@ -89,7 +89,8 @@ Names inCode(const Project &p, const Names &names)
 class CodeRenamer
 {
 public:
-    CodeRenamer(Workspace &w, const Names &names) : w_(w), p_(w.project()), names_(inCode(p_, names))
+    CodeRenamer(Workspace &w, const Names &names, const WordVerdicts &verdicts)
+        : w_(w), p_(w.project()), names_(inCode(p_, names)), verdicts_(verdicts)
     {
         for (const WindowNode &n : p_.windows) {
             classes_ << n.className << n.className + "Base";
@@ -99,7 +100,7 @@ public:
     Outcome run(RenamePlan &plan)
     {
         const QDir dir(w_.place().folder);
-        for (const QString &f : dir.entryList({"*.cpp", "*.h"}, QDir::Files, QDir::Name))
+        for (const QString &f : sources())
             if (auto ok = file(f, plan); !ok)
                 return ok;
         for (const QString &f : QDir(dir.filePath("plays")).entryList({"*.play"}, QDir::Files, QDir::Name))
@@ -107,6 +108,12 @@ public:
                 return ok;
         return Done{};
     }
+    QStringList sources() const
+    {
+        return QDir(w_.place().folder).entryList({"*.cpp", "*.h"}, QDir::Files, QDir::Name);
+    }
+    // Where one of the names stands as a word, outside comments and texts.
+    QList<CodeWord> words(const QString &file, const QString &text, const QString &code) const;
 
 private:
     // A definition that declares the name for itself: from where to where.
@@ -117,8 +124,10 @@ private:
 
     Outcome file(const QString &name, RenamePlan &plan);
     Outcome play(const QString &name, RenamePlan &plan);
-    bool isMember(const QString &code, qsizetype at, const QString &name, bool otherWindow,
-                  QString *why) const;
+    bool isMember(const QString &code, qsizetype at, bool otherWindow, QString *why) const;
+    bool isOfAnother(const QString &name, const QString &base) const;
+    QList<Hidden> hiddenIn(const QList<CodeWord> &words, const QString &text, const QString &code,
+                           QStringList *notes) const;
     static bool declares(const QString &code, qsizetype at, qsizetype end);
     void put(RenamePlan &plan, const QString &file, const QString &text,
              const QMap<qsizetype, QString> &found) const;
@@ -126,6 +135,7 @@ private:
     Workspace &w_;
     const Project &p_;
     Names names_;
+    WordVerdicts verdicts_;
     QStringList classes_, through_;
 };
 
@@ -167,8 +177,7 @@ bool CodeRenamer::declares(const QString &code, qsizetype at, qsizetype end)
            (!star || c != ')' || template_ || before[0].isUpper());
 }
 
-bool CodeRenamer::isMember(const QString &code, qsizetype at, const QString &, bool otherWindow,
-                           QString *why) const
+bool CodeRenamer::isMember(const QString &code, qsizetype at, bool otherWindow, QString *why) const
 {
     qsizetype i = at;
     while (i > 0 && code[i - 1].isSpace())
@@ -205,14 +214,56 @@ void CodeRenamer::put(RenamePlan &plan, const QString &file, const QString &text
         after.replace(it.key() - begin, m.capturedLength(), it.value());
         lines.insert(begin, after);
     }
+    const qsizetype first = plan.places.size();
     for (auto it = lines.constEnd(); it != lines.constBegin();) { // from the end, so that offsets hold
         --it;
         qsizetype end = text.indexOf('\n', it.key());
         end = end < 0 ? text.size() : end;
         const QString before = text.mid(it.key(), end - it.key());
         plan.edit.files.append({file, it.key(), before, it.value()});
-        plan.places.prepend({file, lineAt(text, it.key()), before.trimmed(), it.value().trimmed()});
+        plan.places.insert(first, {file, lineAt(text, it.key()), before.trimmed(), it.value().trimmed()});
     }
+}
+
+QList<CodeWord> CodeRenamer::words(const QString &file, const QString &text, const QString &code) const
+{
+    static const QRegularExpression word("[A-Za-z_]\\w*");
+    QList<CodeWord> all;
+    for (auto it = word.globalMatch(code); it.hasNext();) {
+        const auto m = it.next();
+        const qsizetype at = m.capturedStart();
+        if (names_.contains(m.captured()))
+            all.append({file, at, lineAt(text, at), int(at - (at ? text.lastIndexOf('\n', at - 1) + 1 : 0)),
+                        m.captured()});
+    }
+    return all;
+}
+
+// The definitions that declare one of the names for themselves.
+QList<CodeRenamer::Hidden> CodeRenamer::hiddenIn(const QList<CodeWord> &words, const QString &text,
+                                                 const QString &code, QStringList *notes) const
+{
+    const QList<Definition> definitions = definitionsIn(text);
+    QList<Hidden> hidden;
+    for (const CodeWord &w : words) {
+        const bool scoped = w.offset >= 2 && code.mid(w.offset - 2, 2) == "::";
+        if (scoped || !declares(code, w.offset, w.offset + w.name.size()) ||
+            verdicts_.value({w.file, w.offset}, false))
+            continue;
+        Hidden h{w.offset, w.offset + w.name.size(), w.name};
+        for (const Definition &d : definitions)
+            if (d.headBegin <= w.offset && w.offset <= d.bodyClose) {
+                h.from = d.headBegin;
+                h.to = d.bodyClose;
+                break;
+            }
+        hidden.append(h);
+        *notes << QStringLiteral("%1:%2 declares a %3 of its own, which is left alone.")
+                      .arg(w.file)
+                      .arg(w.line)
+                      .arg(w.name);
+    }
+    return hidden;
 }
 
 Outcome CodeRenamer::file(const QString &name, RenamePlan &plan)
@@ -220,61 +271,40 @@ Outcome CodeRenamer::file(const QString &name, RenamePlan &plan)
     auto text = w_.files().text(name);
     if (!text)
         return text.problem();
-    const QString code = codeOnly(*text);
-    const QString base = name.section('.', 0, 0);
-    static const QRegularExpression word("[A-Za-z_]\\w*");
-    const QList<Definition> definitions = definitionsIn(*text);
-    QList<Hidden> hidden;
-    struct Match {
-        qsizetype at;
-        QString name;
-    };
-    QList<Match> matches;
-    for (auto it = word.globalMatch(code); it.hasNext();) {
-        const auto m = it.next();
-        const QString n = m.captured();
-        if (!names_.contains(n))
-            continue;
-        const bool own = m.capturedStart() >= 2 && code.mid(m.capturedStart() - 2, 2) == "::";
-        if (!own && declares(code, m.capturedStart(), m.capturedEnd())) {
-            qsizetype from = m.capturedStart(), to = m.capturedEnd();
-            for (const Definition &d : definitions)
-                if (d.headBegin <= from && from <= d.bodyClose) {
-                    from = d.headBegin;
-                    to = d.bodyClose;
-                    break;
-                }
-            hidden.append({from, to, n});
-            plan.notes << QStringLiteral("%1:%2 declares a %3 of its own, which is left alone.")
-                              .arg(name)
-                              .arg(lineAt(*text, m.capturedStart()))
-                              .arg(n);
-            continue;
-        }
-        matches.append({m.capturedStart(), n});
-    }
+    const QString code = codeOnly(*text), base = name.section('.', 0, 0);
+    const QList<CodeWord> all = words(name, *text, code);
+    const QList<Hidden> hidden = hiddenIn(all, *text, code, &plan.notes);
     QMap<qsizetype, QString> found;
-    for (const Match &m : std::as_const(matches)) {
+    for (const CodeWord &w : all) {
         const bool covered = std::any_of(hidden.begin(), hidden.end(), [&](const Hidden &h) {
-            return h.name == m.name && m.at >= h.from && m.at <= h.to;
+            return h.name == w.name && w.offset >= h.from && w.offset <= h.to;
         });
-        if (covered)
-            continue;
-        const int at = p_.windowOf(m.name);
-        bool other = false;
-        for (int i = 0; i < p_.windows.size(); ++i)
-            other = other || (at >= 0 && i != at && p_.windows[i].file == base);
         QString why;
-        if (isMember(code, m.at, m.name, other, &why))
-            found.insert(m.at, names_.value(m.name));
-        else
+        bool follows = !covered && isMember(code, w.offset, isOfAnother(w.name, base), &why);
+        if (const auto said = verdicts_.constFind({name, w.offset}); said != verdicts_.constEnd()) {
+            why = follows ? "is another one" : why;
+            follows = *said;
+        }
+        if (follows)
+            found.insert(w.offset, names_.value(w.name));
+        else if (!covered)
             plan.notes << QStringLiteral("%1:%2: this %3 %4, so it is left alone.")
                               .arg(name)
-                              .arg(lineAt(*text, m.at))
-                              .arg(m.name, why);
+                              .arg(w.line)
+                              .arg(w.name, why);
     }
     put(plan, name, *text, found);
     return Done{};
+}
+
+// Whether it belongs to another window than the one whose file this is.
+bool CodeRenamer::isOfAnother(const QString &name, const QString &base) const
+{
+    const int at = p_.windowOf(name);
+    for (int i = 0; i < p_.windows.size(); ++i)
+        if (at >= 0 && i != at && p_.windows[i].file == base)
+            return true;
+    return false;
 }
 
 Outcome CodeRenamer::play(const QString &name, RenamePlan &plan)
@@ -294,42 +324,7 @@ Outcome CodeRenamer::play(const QString &name, RenamePlan &plan)
     return Done{};
 }
 
-Result<RenamePlan> plan(Workspace &w, const QList<std::pair<QString, QString>> &pairs)
-{
-    RenamePlan plan;
-    plan.names = pairs;
-    Names names;
-    QSet<QString> olds, news;
-    const Project &p = w.project();
-    for (const auto &[from, to] : pairs)
-        olds.insert(from);
-    for (const auto &[from, to] : pairs) {
-        if (news.contains(to))
-            return Problem{
-                QStringLiteral("Two things would be named '%1'").arg(to), {}, "Use another replacement"};
-        news.insert(to);
-        if (!olds.contains(to))
-            if (auto ok = checkNewName(p, to); !ok)
-                return ok.problem();
-        if (!isIdentifier(to))
-            return Problem{
-                QStringLiteral("'%1' is no C++ name").arg(to.left(60)), {}, "Use letters, digits and _"};
-        names.insert(from, to);
-        if (hidesMember(to, p.windows.first().root.className))
-            plan.notes << QStringLiteral("%1 hides a function of the window's class.").arg(to);
-    }
-    const auto [first, second] = pairs.first();
-    plan.edit = {pairs.size() == 1 ? "rename " + first + " to " + second
-                                   : QStringLiteral("rename %1 things").arg(pairs.size()),
-                 {},
-                 p,
-                 {}};
-    inModel(plan.edit.after, names);
-    CodeRenamer code(w, names);
-    if (auto ok = code.run(plan); !ok)
-        return ok.problem();
-    return plan;
-}
+using Pairs = QList<std::pair<QString, QString>>;
 
 QStringList allNames(const Project &p)
 {
@@ -341,11 +336,8 @@ QStringList allNames(const Project &p)
     return all;
 }
 
-} // namespace
-
-Result<RenamePlan> planRename(Workspace &w, const QString &from, const QString &to)
+Result<Pairs> onePair(const QStringList &all, const QString &from, const QString &to)
 {
-    const QStringList all = allNames(w.project());
     if (!all.contains(from)) {
         const QString near = nearestName(from, all);
         return Problem{QStringLiteral("There is no '%1' to rename").arg(from.left(60)),
@@ -354,10 +346,10 @@ Result<RenamePlan> planRename(Workspace &w, const QString &from, const QString &
     }
     if (from == to)
         return Problem{"That is its name already", {}, "Write another"};
-    return plan(w, {{from, to}});
+    return Pairs{{from, to}};
 }
 
-Result<RenamePlan> planRenames(Workspace &w, const QString &pattern, const QString &replacement)
+Result<Pairs> pairsThatFit(const QStringList &all, const QString &pattern, const QString &replacement)
 {
     const QRegularExpression form(QRegularExpression::anchoredPattern(pattern));
     if (!form.isValid() || pattern.size() > 500)
@@ -367,8 +359,8 @@ Result<RenamePlan> planRenames(Workspace &w, const QString &pattern, const QStri
             "Write for example b(\\d+), and key_$1 as the replacement"};
     QString with = replacement;
     with.replace(QRegularExpression("\\$(\\d)"), "\\\\1");
-    QList<std::pair<QString, QString>> pairs;
-    for (const QString &name : allNames(w.project()))
+    Pairs pairs;
+    for (const QString &name : all)
         if (form.match(name).hasMatch()) {
             QString to = name;
             to.replace(form, with);
@@ -378,7 +370,88 @@ Result<RenamePlan> planRenames(Workspace &w, const QString &pattern, const QStri
     if (pairs.isEmpty())
         return Problem{
             QStringLiteral("No name fits '%1'").arg(pattern.left(60)), {}, "See 'pipit show' for the names"};
-    return plan(w, pairs);
+    return pairs;
+}
+
+Outcome checkNames(const Project &p, const Pairs &pairs)
+{
+    QSet<QString> olds, news;
+    for (const auto &[from, to] : pairs)
+        olds.insert(from);
+    for (const auto &[from, to] : pairs) {
+        if (news.contains(to))
+            return Problem{
+                QStringLiteral("Two things would be named '%1'").arg(to), {}, "Use another replacement"};
+        news.insert(to);
+        if (!isIdentifier(to))
+            return Problem{
+                QStringLiteral("'%1' is no C++ name").arg(to.left(60)), {}, "Use letters, digits and _"};
+        if (!olds.contains(to))
+            if (auto ok = checkNewName(p, to); !ok)
+                return ok;
+    }
+    return Done{};
+}
+
+Result<Pairs> pairsOf(const Project &p, const RenameRequest &r)
+{
+    const QStringList all = allNames(p);
+    auto pairs = r.all ? pairsThatFit(all, r.from, r.to) : onePair(all, r.from, r.to);
+    if (pairs)
+        if (auto ok = checkNames(p, *pairs); !ok)
+            return ok.problem();
+    return pairs;
+}
+
+Names namesOf(const Pairs &pairs)
+{
+    Names names;
+    for (const auto &[from, to] : pairs)
+        names.insert(from, to);
+    return names;
+}
+
+} // namespace
+
+Result<RenamePlan> planRename(Workspace &w, const RenameRequest &request, const WordVerdicts &verdicts)
+{
+    const Project &p = w.project();
+    auto pairs = pairsOf(p, request);
+    if (!pairs)
+        return pairs.problem();
+    RenamePlan plan;
+    plan.names = *pairs;
+    for (const auto &[from, to] : *pairs)
+        if (hidesMember(to, p.windows.first().root.className))
+            plan.notes << QStringLiteral("%1 hides a function of the window's class.").arg(to);
+    const auto &[first, second] = pairs->first();
+    plan.edit = {pairs->size() == 1 ? "rename " + first + " to " + second
+                                    : QStringLiteral("rename %1 things").arg(pairs->size()),
+                 {},
+                 p,
+                 {}};
+    const Names names = namesOf(*pairs);
+    inModel(plan.edit.after, names);
+    CodeRenamer code(w, names, verdicts);
+    if (auto ok = code.run(plan); !ok)
+        return ok.problem();
+    return plan;
+}
+
+Result<QList<CodeWord>> wordsToRename(Workspace &w, const RenameRequest &request)
+{
+    auto pairs = pairsOf(w.project(), request);
+    if (!pairs)
+        return pairs.problem();
+    const CodeRenamer code(w, namesOf(*pairs), {});
+    QList<CodeWord> all;
+    for (const QString &f : code.sources()) {
+        auto text = w.files().text(f);
+        if (!text)
+            return text.problem();
+        all << code.words(f, *text, codeOnly(*text));
+    }
+    return all;
 }
 
 } // namespace pipit

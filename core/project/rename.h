@@ -2,8 +2,9 @@
 //
 // In code a name is followed where it is a member for certain: bare, after this->, through the
 // name of another window, or after the window's class and two colons. A function that declares
-// something of that name itself is left alone and told of. Nothing is changed before the plan was
-// looked at; applying it is one step of undo.
+// something of that name itself is left alone and told of. Where somebody who understands the code
+// has said what a word stands for (see core/build/clangd.h), that counts instead. Nothing is changed
+// before the plan was looked at; applying it is one step of undo.
 //
 // Threads: any, one at a time.
 #pragma once
@@ -26,9 +27,27 @@ struct RenamePlan {
     Edit edit;
 };
 
-// A widget, timer, object, window or handler.
-Result<RenamePlan> planRename(Workspace &workspace, const QString &from, const QString &to);
-// All whose whole name fits a regular expression; $1 stands for a group.
-Result<RenamePlan> planRenames(Workspace &workspace, const QString &pattern, const QString &replacement);
+// A place in the user's sources where one of the old names stands as a word.
+struct CodeWord {
+    QString file;
+    qsizetype offset = 0;     // in the file's text
+    int line = 1, column = 0; // lines from 1, columns from 0, in UTF-16
+    QString name;
+    friend bool operator==(const CodeWord &, const CodeWord &) = default;
+};
+
+// Whether the word at a file's offset is the thing that is renamed. Words that are not in it are
+// judged by the text around them.
+using WordVerdicts = QHash<std::pair<QString, qsizetype>, bool>;
+
+// What is renamed to what: a widget, timer, object, window or handler.
+struct RenameRequest {
+    QString from, to;
+    bool all = false; // `from` is a regular expression over whole names; $1 in `to` stands for a group
+};
+Result<RenamePlan> planRename(Workspace &workspace, const RenameRequest &request,
+                              const WordVerdicts &verdicts = {});
+// All the words that the request is about.
+Result<QList<CodeWord>> wordsToRename(Workspace &workspace, const RenameRequest &request);
 
 } // namespace pipit

@@ -2,6 +2,7 @@
 // compared with the one that ships.
 #include "app/shell/main_window.h"
 #include "core/base/files.h"
+#include "core/build/clangd.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -58,6 +59,7 @@ private slots:
     void offersAreDraggedToCards();
     void copiedAndPastedByKeys();
     void renamingShowsWhatFollows();
+    void clangdLooksAtNewNames();
     void whatIsTypedIsLookedAtBefore();
     void namesAreLookedAtAsTheyAreTyped();
     void findingsAreMendedInOneStep();
@@ -190,6 +192,31 @@ void DeskTest::renamingShowsWhatFollows()
     s.undo();
     QVERIFY(s.project().widget("b2"));
     QVERIFY(s.workspace().files().text("names.cpp")->contains("    b2->setText"));
+}
+
+// What the text alone would leave alone is shown again once clangd has answered.
+void DeskTest::clangdLooksAtNewNames()
+{
+    if (clangdProgram().isEmpty())
+        QSKIP("clangd is not installed");
+    MainWindow w;
+    openFresh(w, "looked");
+    typeInto(w.board()->outline()->addLine(), "button go");
+    typeInto(w.board()->connectLine(), "go · clicked calls start");
+    Session &s = *w.session();
+    QString code = *s.workspace().files().text("looked.cpp");
+    code.replace("void Looked::start()\n{\n",
+                 "void Looked::start()\n{\n    Looked &me = *this;\n    me.go->hide();\n");
+    s.workspace().files().setText("looked.cpp", code);
+    s.select({"go", {}, {}});
+    typeInto(w.board()->outline()->valueLine(), "name departButton");
+    MovePanel *panel = w.board()->drawer()->movePanel();
+    QVERIFY2(panel->sentences().contains("0 lines of your code"), qPrintable(panel->sentences()));
+    QVERIFY2(panel->sentences().contains("clangd is looking"), qPrintable(panel->sentences()));
+    QTRY_VERIFY_WITH_TIMEOUT(panel->sentences().contains("Looked at by clangd"), 60000);
+    QVERIFY2(panel->sentences().contains("1 line of your code"), qPrintable(panel->sentences()));
+    QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
+    QVERIFY(s.workspace().files().text("looked.cpp")->contains("me.departButton->hide();"));
 }
 
 void DeskTest::whatIsTypedIsLookedAtBefore()
