@@ -65,11 +65,16 @@ QByteArray toLine(const QJsonObject &o)
 QJsonObject answer(const QString &method, const QJsonObject &p)
 {
     const QString target = p[QLatin1String("target")].toString();
+    const int row = p[QLatin1String("row")].toInt();
     const int timeout = p[QLatin1String("timeout_ms")].toInt(10'000);
     if (method == QLatin1String("window"))
         return waitForWindow(timeout);
     if (method == QLatin1String("click"))
-        return clickOn(target);
+        return clickOn(target, row);
+    if (method == QLatin1String("hover"))
+        return hoverOver(target, row, {p[QLatin1String("x")].toDouble(), p[QLatin1String("y")].toDouble()});
+    if (method == QLatin1String("drag"))
+        return dragTo(target, row, p[QLatin1String("to")].toString(), p[QLatin1String("to_row")].toInt());
     if (method == QLatin1String("type"))
         return typeInto(target, p[QLatin1String("text")].toString());
     if (method == QLatin1String("press"))

@@ -1,6 +1,6 @@
 #include "recorder/hands.h"
 
-#include "recorder/snapshot.h"
+#include "recorder/reach.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QAbstractEventDispatcher>
@@ -57,6 +57,8 @@ void wakeMainLoop()
             dispatcher->wakeUp();
 }
 
+} // namespace
+
 QJsonObject error(const QString &text)
 {
     return {{QStringLiteral("error"), text}};
@@ -95,8 +97,7 @@ QJsonObject notFound(const QString &target)
     return answer;
 }
 
-// The target as the last snapshot has it; waits a moment for one that is about to appear.
-std::optional<Target> find(const QString &name)
+std::optional<Target> findTarget(const QString &name)
 {
     const auto deadline = Clock::now() + std::chrono::milliseconds(2000);
     for (;;) {
@@ -118,6 +119,16 @@ ulong stampNow()
     return ulong(now() / 1'000'000);
 }
 
+QJsonObject posted(const Target &t)
+{
+    return {{QStringLiteral("posted_ns"), double(now())},
+            {QStringLiteral("x"), t.centre.x()},
+            {QStringLiteral("y"), t.centre.y()}};
+}
+
+namespace
+{
+
 void postClick(const Target &t)
 {
     const QPointF local = t.centre, global = local + t.origin;
@@ -138,13 +149,6 @@ void postKey(QWindow *window, int key, Qt::KeyboardModifiers modifiers, const QS
     const ulong stamp = stampNow();
     QWindowSystemInterface::handleKeyEvent(window, stamp, QEvent::KeyPress, key, modifiers, text);
     QWindowSystemInterface::handleKeyEvent(window, stamp, QEvent::KeyRelease, key, modifiers, text);
-}
-
-QJsonObject posted(const Target &t)
-{
-    return {{QStringLiteral("posted_ns"), double(now())},
-            {QStringLiteral("x"), t.centre.x()},
-            {QStringLiteral("y"), t.centre.y()}};
 }
 
 // Keys go where the focus is: a text field gets it by a click, as a person would; anything else
@@ -234,18 +238,19 @@ QJsonObject waitForWindow(int timeoutMs)
     return error(QStringLiteral("no window opened within %1 ms").arg(timeoutMs));
 }
 
-QJsonObject clickOn(const QString &target)
+QJsonObject clickOn(const QString &target, int row)
 {
-    const auto t = find(target);
+    QJsonObject why;
+    const auto t = findTarget(target, row, &why);
     if (!t)
-        return notFound(target);
+        return why;
     postClick(*t);
     return posted(*t);
 }
 
 QJsonObject typeInto(const QString &target, const QString &text)
 {
-    const auto t = find(target);
+    const auto t = findTarget(target);
     if (!t)
         return notFound(target);
     focusOn(*t);
@@ -262,7 +267,7 @@ QJsonObject pressKey(const QString &target, const QString &key)
     const auto sequence = QKeySequence::fromString(key, QKeySequence::PortableText);
     if (sequence.isEmpty() || sequence[0].key() == Qt::Key_unknown)
         return error(QStringLiteral("%1 is no key; write for example Return, Space, F5 or Ctrl+S").arg(key));
-    const auto t = find(target);
+    const auto t = findTarget(target);
     if (!t)
         return notFound(target);
     focusOn(*t);
@@ -280,7 +285,7 @@ QJsonObject pressKey(const QString &target, const QString &key)
 
 QJsonObject readText(const QString &target, int timeoutMs)
 {
-    if (!find(target))
+    if (!findTarget(target))
         return notFound(target);
     return onIdle(
         [target]() -> QJsonObject {

@@ -8,6 +8,7 @@
 #pragma once
 
 #include <QtCore/QJsonObject>
+#include <QtCore/QPointF>
 #include <QtCore/QString>
 
 namespace pipit::recorder
@@ -22,7 +23,11 @@ void startWatching();
 
 // Each answers with the result, or with an "error" text and perhaps "near", a list of names.
 QJsonObject waitForWindow(int timeoutMs);
-QJsonObject clickOn(const QString &target);
+// A row of a list, table or tree counts from 1; 0 is the widget itself.
+QJsonObject clickOn(const QString &target, int row);
+QJsonObject hoverOver(const QString &target, int row,
+                      const QPointF &offset); // from its corner; null: its middle
+QJsonObject dragTo(const QString &source, int row, const QString &goal, int goalRow);
 QJsonObject typeInto(const QString &target, const QString &text);
 QJsonObject pressKey(const QString &target, const QString &key);
 QJsonObject readText(const QString &target, int timeoutMs);

@@ -49,7 +49,8 @@ Target describe(QWidget *w, QWidget *top, const QPointF &origin)
     t.widget = w;
     t.window = top->windowHandle();
     t.origin = origin;
-    t.centre = QRectF(QPointF(w->mapTo(top, QPoint(0, 0))), QSizeF(w->size())).center();
+    t.corner = QPointF(w->mapTo(top, QPoint(0, 0)));
+    t.centre = QRectF(t.corner, QSizeF(w->size())).center();
     t.hasFocus = w->hasFocus();
     t.takesText = takesText(w);
     return t;

@@ -23,6 +23,7 @@ struct Target {
     QPointer<QWidget> widget;
     QPointer<QWindow> window;
     QPointF centre; // in the window
+    QPointF corner; // the left upper one, in the window
     QPointF origin; // of the window, on the screen
     bool hasFocus = false;
     bool takesText = false;

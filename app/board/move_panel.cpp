@@ -141,9 +141,10 @@ void MovePanel::showRename(const RenamePlan &plan, const QString &lookedAt)
     title_->setText(names.size() == 1 ? names.first() : QStringLiteral("%1 new names").arg(names.size()));
     if (names.size() > 1)
         says << names.mid(0, 12);
-    says << (plan.places.size() == 1
-                 ? QString("1 line of your code follows.")
-                 : QStringLiteral("%1 lines of your code follow.").arg(plan.places.size()));
+    const qsizetype n = plan.places.size();
+    says << (n == 0   ? QString("No line of your code follows.")
+             : n == 1 ? QString("1 line of your code follows.")
+                      : QStringLiteral("%1 lines of your code follow.").arg(n));
     says << plan.notes.mid(0, 6) << lookedAt;
     says.removeAll(QString());
     words_->setText(says.join('\n'));

@@ -200,11 +200,10 @@ Result<WordVerdicts> askClangd(const ProjectPlace &place, const Project &project
         auto text = files.text(n);
         if (!text)
             return text.problem();
-        server.notify("textDocument/didOpen",
-                      QJsonObject{{"textDocument", QJsonObject{{"uri", uri(n)},
-                                                               {"languageId", "cpp"},
-                                                               {"version", 1},
-                                                               {"text", *text}}}});
+        server.notify("textDocument/didOpen", QJsonObject{{"textDocument", QJsonObject{{"uri", uri(n)},
+                                                                                       {"languageId", "cpp"},
+                                                                                       {"version", 1},
+                                                                                       {"text", *text}}}});
     }
     QSet<QString> classes;
     for (const WindowNode &w : project.windows)

@@ -72,6 +72,15 @@ bool readText(QString rest, PlayStep &s)
     return text.has_value();
 }
 
+// "carList row 2": the name, and the row.
+QString takeRow(const QString &subject, int &row)
+{
+    static const QRegularExpression form("^(.*\\S) row (\\d{1,7})$");
+    const auto m = form.match(subject);
+    row = m.captured(2).toInt();
+    return m.hasMatch() ? m.captured(1) : subject;
+}
+
 // Fills the step; what is wrong, or nothing.
 QString readAction(const QString &action, PlayStep &s)
 {
@@ -84,6 +93,19 @@ QString readAction(const QString &action, PlayStep &s)
         const auto text = quotedText(*r);
         s.text = text.value_or(QString());
         return text ? QString() : "write the text in double quotes, as in: type \"K-204\"";
+    }
+    if (action == "hover" || action.startsWith("hover ")) {
+        s.verb = PlayVerb::Hover;
+        static const QRegularExpression point("^(?: (\\d{1,5}),\\s?(\\d{1,5}))?$");
+        const auto m = point.match(action.mid(5));
+        s.x = m.captured(1).toInt();
+        s.y = m.captured(2).toInt();
+        return m.hasMatch() ? QString() : "write: hover, or hover 40,60";
+    }
+    if (auto r = after(action, "drag to")) {
+        s.verb = PlayVerb::Drag;
+        s.text = takeRow(*r, s.textRow);
+        return {};
     }
     if (auto r = after(action, "press")) {
         s.verb = PlayVerb::Press;
@@ -119,7 +141,8 @@ QString readAction(const QString &action, PlayStep &s)
             s.count = m.captured(1).toInt();
             return {};
         }
-    return "use click, type, press, wait for text, expect text; 'handler NAME: expect 1 call' or "
+    return "use click, type, press, hover, drag to, wait for text, expect text; 'handler NAME: expect 1 "
+           "call' or "
            "'loop: expect no stall over 50ms'";
 }
 
@@ -149,7 +172,7 @@ Result<Play> parsePlay(const QString &text, const QString &file)
             if (colon <= 0)
                 return Problem{"The step has no subject", file,
                                "Write the widget first, as in: boardButton: click", number};
-            s.subject = line.left(colon).trimmed();
+            s.subject = takeRow(line.left(colon).trimmed(), s.row);
             if (const QString wrong = readAction(line.mid(colon + 1).trimmed(), s); !wrong.isEmpty())
                 return Problem{"The step is not understood", file, wrong, number};
         }

@@ -53,6 +53,8 @@ private:
 void Player::input(StepResult &r, const QString &method, QJsonObject params)
 {
     params["target"] = r.step.subject;
+    if (r.step.row)
+        params["row"] = r.step.row;
     auto answer = program_.request(method, params, answerTime);
     if (!answer)
         return fail(r, answer.problem().text());
@@ -147,6 +149,10 @@ void Player::run(StepResult &r)
         return input(r, "type", {{"text", r.step.text}});
     case PlayVerb::Press:
         return input(r, "press", {{"key", r.step.text}});
+    case PlayVerb::Hover:
+        return input(r, "hover", {{"x", r.step.x}, {"y", r.step.y}});
+    case PlayVerb::Drag:
+        return input(r, "drag", {{"to", r.step.text}, {"to_row", r.step.textRow}});
     case PlayVerb::Wait:
         return sleepFor(r.step.time);
     case PlayVerb::WaitForText:

@@ -211,7 +211,7 @@ void DeskTest::clangdLooksAtNewNames()
     s.select({"go", {}, {}});
     typeInto(w.board()->outline()->valueLine(), "name departButton");
     MovePanel *panel = w.board()->drawer()->movePanel();
-    QVERIFY2(panel->sentences().contains("0 lines of your code"), qPrintable(panel->sentences()));
+    QVERIFY2(panel->sentences().contains("No line of your code"), qPrintable(panel->sentences()));
     QVERIFY2(panel->sentences().contains("clangd is looking"), qPrintable(panel->sentences()));
     QTRY_VERIFY_WITH_TIMEOUT(panel->sentences().contains("Looked at by clangd"), 60000);
     QVERIFY2(panel->sentences().contains("1 line of your code"), qPrintable(panel->sentences()));

@@ -21,10 +21,11 @@ void PlaysTest::everyStepIsUnderstood()
         "QPushButton \"New: game\": click\nwait 300ms\nstatus: wait for text containing \"aboard\" within "
         "2s\n"
         "status: expect text \"\"\nhandler board: expect 1 call\nhandler board: expect 12 calls\n"
-        "loop: expect no stall over 50ms\n",
+        "loop: expect no stall over 50ms\ncarList row 2: drag to deckLane_3\ncarList: drag to lanes row 4\n"
+        "deckMap: hover 40,60\ndeckMap: hover\ncarList row 12: click\n",
         "x.play");
     QVERIFY2(bool(p), p ? "" : qPrintable(p.problem().text()));
-    QCOMPARE(p->steps.size(), 10);
+    QCOMPARE(p->steps.size(), 15);
     QCOMPARE(p->steps[0].text, QString("K \"204\""));
     QCOMPARE(p->steps[0].line, 3);
     QCOMPARE(p->steps[3].subject, QString("QPushButton \"New: game\""));
@@ -34,6 +35,16 @@ void PlaysTest::everyStepIsUnderstood()
     QCOMPARE(p->steps[7].subject, QString("board"));
     QCOMPARE(p->steps[8].count, 12);
     QCOMPARE(p->steps[9].verb, PlayVerb::ExpectPace);
+    QCOMPARE(p->steps[10].verb, PlayVerb::Drag);
+    QCOMPARE(p->steps[10].subject, QString("carList"));
+    QCOMPARE(p->steps[10].row, 2);
+    QCOMPARE(p->steps[10].text, QString("deckLane_3"));
+    QCOMPARE(p->steps[11].row, 0);
+    QCOMPARE(p->steps[11].text, QString("lanes"));
+    QCOMPARE(p->steps[11].textRow, 4);
+    QCOMPARE(std::pair(p->steps[12].x, p->steps[12].y), std::pair(40, 60));
+    QCOMPARE(std::pair(p->steps[13].x, p->steps[13].y), std::pair(0, 0));
+    QCOMPARE(p->steps[14].row, 12);
 }
 
 void PlaysTest::mistakesNameTheirLine_data()
@@ -52,6 +63,10 @@ void PlaysTest::mistakesNameTheirLine_data()
                             << "within 2s";
     QTest::newRow("pace") << "loop: expect no stall over 50"
                           << "write a time";
+    QTest::newRow("hover") << "a: hover there"
+                           << "hover 40,60";
+    QTest::newRow("drag") << "a: drag"
+                          << "not understood";
     QTest::newRow("calls") << "a: expect 1 call"
                            << "not understood";
 }

@@ -29,9 +29,11 @@ private:
         Workspace w = std::move(*made);
         for (const char *line :
              {"add: field ticketField", "add: button b{1..3} \"{}\"", "connect: b1 · clicked calls board",
-              "connect: ticketField · key press (b2 checked) calls ticketKey", "set: desk: tabOrder ticketField, b1, b2, b3",
-              "connect: #b1 · pressed calls warn", "connect: #b* · released calls letGo"})
-            if (auto ok = apply(w, {QString(line).section(':', 0, 0), QString(line).section(':', 1).trimmed()});
+              "connect: ticketField · key press (b2 checked) calls ticketKey",
+              "set: desk: tabOrder ticketField, b1, b2, b3", "connect: #b1 · pressed calls warn",
+              "connect: #b* · released calls letGo"})
+            if (auto ok =
+                    apply(w, {QString(line).section(':', 0, 0), QString(line).section(':', 1).trimmed()});
                 !ok)
                 qFatal("%s: %s", line, qPrintable(ok.problem().text()));
         if (!body.isEmpty())
@@ -113,7 +115,8 @@ void RenameTest::theModelFollows()
     auto second = planRename(w, {"b2", "papersBox"});
     QVERIFY(second && w.apply(second->edit));
     QCOMPARE(w.project().connections[1].when, QString("papersBox checked"));
-    QCOMPARE(w.project().widget("desk")->textOf("tabOrder"), QString("ticketField, boardButton, papersBox, b3"));
+    QCOMPARE(w.project().widget("desk")->textOf("tabOrder"),
+             QString("ticketField, boardButton, papersBox, b3"));
     QVERIFY(w.undo() && w.undo());
     QVERIFY(w.project().widget("b1") && w.project().widget("b2"));
 }
@@ -137,7 +140,8 @@ void RenameTest::codeFollowsByItsText_data()
     row("of another class", "    Other::b2();", "    Other::b2();");
     row("a local one", "    int b2 = 0;\n    ++b2;", "    int b2 = 0;\n    ++b2;");
     row("returned", "    if (b2)\n        return;", "    if (go)\n        return;");
-    row("captured", "    auto f = [this] { return b2->text(); };", "    auto f = [this] { return go->text(); };");
+    row("captured", "    auto f = [this] { return b2->text(); };",
+        "    auto f = [this] { return go->text(); };");
     row("compared", "    if (b1 == b2)\n        b1->hide();", "    if (b1 == go)\n        b1->hide();");
     row("multiplied", "    int n = 2 * b2->width();", "    int n = 2 * go->width();");
 }
@@ -224,15 +228,24 @@ void RenameTest::badNamesAreRefused_data()
     QTest::addColumn<QString>("to");
     QTest::addColumn<bool>("all");
     QTest::addColumn<QString>("says");
-    QTest::newRow("unknown") << "ticketfield" << "x" << false << "Nearest: ticketField";
-    QTest::newRow("taken") << "b1" << "b2" << false << "b2";
-    QTest::newRow("no name") << "b1" << "2b" << false << "no C++ name";
-    QTest::newRow("a keyword") << "b1" << "class" << false << "no C++ name";
-    QTest::newRow("empty") << "b1" << "" << false << "no C++ name";
-    QTest::newRow("itself") << "b1" << "b1" << false << "its name already";
-    QTest::newRow("two alike") << "b(\\d)" << "same" << true << "Two things";
-    QTest::newRow("no expression") << "b(\\d" << "x" << true << "no regular expression";
-    QTest::newRow("fits nothing") << "z(\\d)" << "x$1" << true << "No name fits";
+    QTest::newRow("unknown") << "ticketfield"
+                             << "x" << false << "Nearest: ticketField";
+    QTest::newRow("taken") << "b1"
+                           << "b2" << false << "b2";
+    QTest::newRow("no name") << "b1"
+                             << "2b" << false << "no C++ name";
+    QTest::newRow("a keyword") << "b1"
+                               << "class" << false << "no C++ name";
+    QTest::newRow("empty") << "b1"
+                           << "" << false << "no C++ name";
+    QTest::newRow("itself") << "b1"
+                            << "b1" << false << "its name already";
+    QTest::newRow("two alike") << "b(\\d)"
+                               << "same" << true << "Two things";
+    QTest::newRow("no expression") << "b(\\d"
+                                   << "x" << true << "no regular expression";
+    QTest::newRow("fits nothing") << "z(\\d)"
+                                  << "x$1" << true << "No name fits";
     QTest::newRow("very long") << "b1" << QString(10'000, '!') << false << "no C++ name";
 }
 

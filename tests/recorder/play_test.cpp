@@ -1,4 +1,5 @@
 // Plays on the demo: input lands and waits while the loop is frozen.
+#include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/pace/compare.h"
 #include "core/plays/player.h"
@@ -57,6 +58,9 @@ private slots:
     void waitsRunWhileTheLoopIsFrozen();
     void theWholeDeskPlays_data();
     void theWholeDeskPlays();
+    void carsAreDraggedOnADisplay_data() { theWholeDeskPlays_data(); }
+    void carsAreDraggedOnADisplay();
+    void rowsAreClickedAndMissed();
 };
 
 void PlayTest::theWholeDeskPlays_data()
@@ -138,6 +142,66 @@ void PlayTest::theFinishedDeskIsBetterAndComparable()
         if (call.handler.name.startsWith("tideForecast"))
             parts << call.handler.name;
     QCOMPARE(parts, (QStringList{"tideForecastTake", "tideForecastWork", "tideForecastShow"}));
+}
+
+// A display of its own for as long as it lives.
+class Display
+{
+public:
+    Display()
+    {
+        server_.start("Xvfb", {"-displayfd", "1", "-screen", "0", "1280x800x24", "-nolisten", "tcp"});
+        while (!server_.canReadLine() && server_.waitForReadyRead(10'000)) {
+        }
+        number_ = server_.readLine().trimmed();
+        qputenv("DISPLAY", ':' + number_);
+        qputenv("QT_QPA_PLATFORM", "xcb");
+    }
+    ~Display()
+    {
+        qputenv("QT_QPA_PLATFORM", "offscreen");
+        server_.terminate();
+        server_.waitForFinished(5000);
+    }
+    bool works() const { return !number_.isEmpty(); }
+
+private:
+    QProcess server_;
+    QByteArray number_;
+};
+
+// Real drags: taken up by the drag source, looked at by the lane, refused or dropped.
+void PlayTest::carsAreDraggedOnADisplay()
+{
+    QFETCH(QString, side);
+    QTemporaryDir dir;
+    copyFolder(demoFolder() + "/ferry-desk/" + side, dir.path() + "/desk");
+    const QStringList arguments{"run", dir.path() + "/desk", "--play", dir.path() + "/desk/plays/cars.play"};
+    {
+        Display display;
+        QVERIFY2(display.works(), "Xvfb did not start");
+        const Ran ran = verb(arguments);
+        QVERIFY2(ran.code == 0, (ran.out + ran.err).constData());
+        QVERIFY2(ran.out.contains("ok   line 14: handler loadCar: expect 2 calls"), ran.out.constData());
+    }
+    if (side == "before")
+        return;
+    const Ran without = verb(arguments); // the offscreen platform ends every drag at once, and that is said
+    QCOMPARE(without.code, 1);
+    QVERIFY2(without.out.contains("play this on a display"), without.out.constData());
+}
+
+void PlayTest::rowsAreClickedAndMissed()
+{
+    QTemporaryDir dir;
+    copyFolder(demoFolder() + "/ferry-desk/after", dir.path() + "/desk");
+    const QString file = dir.path() + "/desk/plays/rows.play";
+    QVERIFY(writeFile(file, "carList row 2: click\ncarList row 9: click\nboardButton row 1: click\n"));
+    const Ran ran = verb({"run", dir.path() + "/desk", "--play", file});
+    QCOMPARE(ran.code, 1);
+    QVERIFY2(ran.out.contains("ok   line 1"), ran.out.constData());
+    QVERIFY2(ran.out.contains("carList has 4 rows, so there is no row 9"), ran.out.constData());
+    QVERIFY2(ran.out.contains("boardButton has no rows"), ran.out.constData());
 }
 
 void PlayTest::failuresSayWhatWasFound()
