@@ -77,9 +77,10 @@ QJsonObject dragTo(const QString &source, int row, const QString &goal, int goal
 {
     const QString platform = QGuiApplication::platformName();
     if (platform == QLatin1String("offscreen") || platform == QLatin1String("minimal"))
-        return error(QStringLiteral("the %1 platform ends every drag at once; play this on a display, for example "
-                                    "under Xvfb")
-                         .arg(platform));
+        return error(
+            QStringLiteral("the %1 platform ends every drag at once; play this on a display, for example "
+                           "under Xvfb")
+                .arg(platform));
     QJsonObject why;
     const auto from = findTarget(source, row, &why);
     const auto to = from ? findTarget(goal, goalRow, &why) : std::nullopt;

@@ -1,4 +1,4 @@
-#include "app/board/wiring_view.h"
+#include "app/board/gutter.h"
 
 #include "app/shell/row_list.h"
 #include "app/shell/tokens.h"
@@ -7,7 +7,6 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
-#include <QPainterPath>
 #include <QScrollBar>
 #include <QShortcut>
 
@@ -71,6 +70,10 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     layout->addWidget(gutter_);
     layout->addWidget(cards_, 360);
     cards_->viewport()->installEventFilter(this);
+    sentences_->viewport()->installEventFilter(this);
+    connect(sentences_, &QListView::entered, this,
+            [this](const QModelIndex &i) { gutter_->setHovered(i.row()); });
+    connect(sentences_, &QListView::viewportEntered, this, [this] { gutter_->setHovered(-1); });
     for (QListView *v : {sentences_, cards_})
         connect(v->verticalScrollBar(), &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update));
     connect(session, &Session::projectChanged, this, &WiringView::rebuild);
@@ -79,7 +82,7 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     connect(session, &Session::figuresChanged, this, [this] {
         sentences_->viewport()->update();
         cards_->viewport()->update();
-        gutter_->update();
+        gutter_->takeFigures();
     });
     connect(sentences_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex &i) {
@@ -202,6 +205,8 @@ void WiringView::removeSelected()
 
 bool WiringView::eventFilter(QObject *watched, QEvent *event)
 {
+    if (watched == sentences_->viewport() && event->type() == QEvent::Leave)
+        gutter_->setHovered(-1);
     if (watched != cards_->viewport())
         return QWidget::eventFilter(watched, event);
     if (event->type() == QEvent::MouseButtonPress) {
@@ -253,79 +258,6 @@ void WiringView::dropCard(const QPoint &at)
             target = cardModel_->rows()[i].shape;
     if (h && target != h->shape)
         Q_EMIT moveAsked(dragged_, target);
-}
-
-void Gutter::paintEvent(QPaintEvent *)
-{
-    const Tokens &t = Tokens::current();
-    QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
-    QHash<QString, QRect> cards;
-    for (int i = 0; i < view_->cardModel_->rowCount(); ++i)
-        if (const CardRow &r = view_->cardModel_->rows()[i]; r.kind == CardRow::Card)
-            cards.insert(r.name, view_->cards_->visualRect(view_->cardModel_->index(i)));
-    const Selection &selected = view_->session_->selection();
-    const bool any = !selected.connection.isEmpty() || !selected.handler.isEmpty();
-    const int h = height();
-    const int firstRow = view_->sentences_->indexAt(QPoint(20, 1)).row();
-    int visible = 0;
-    QHash<QString, int> above, below; // far ends off screen, by source row's side
-    for (int i = std::max(0, firstRow); i < view_->sentenceModel_->rowCount(); ++i) {
-        const SentenceRow r = view_->sentenceModel_->row(i);
-        const QRect row = view_->sentences_->visualRect(view_->sentenceModel_->index(i));
-        if (row.top() > h)
-            break;
-        const QRect card = cards.value(r.handler);
-        if (r.handler.isEmpty() || !card.isValid())
-            continue;
-        const bool mine = selected.connection.isEmpty() ? selected.handler == r.handler
-                                                        : selected.connection == r.connection;
-        if (++visible > 40 && !mine)
-            continue;
-        const CallFigures f = view_->session_->figures().connections.value(r.connection);
-        const bool live = view_->session_->state() == RunState::Running;
-        const bool moving =
-            live &&
-            (f.running || (f.lastStart && view_->session_->figures().now - f.lastStart < 200'000'000));
-        QColor colour = mine || moving ? t.ink : t.edge;
-        if (any && !mine && !moving)
-            colour.setAlphaF(0.3f);
-        const bool off = card.center().y() < 0 || card.center().y() > h;
-        const QPointF from(0, row.center().y());
-        const QPointF to(width(), off ? (card.center().y() < 0 ? 4 : h - 4) : card.top() + 20);
-        if (off)
-            ++(card.center().y() < 0 ? above : below)[QString()];
-        QPainterPath path(from);
-        path.cubicTo(QPointF(width() * 0.5, from.y()), QPointF(width() * 0.5, to.y()), to);
-        p.setPen(QPen(colour, mine || moving ? 2 : 1, r.enabled ? Qt::SolidLine : Qt::DotLine));
-        p.drawPath(path);
-        if (moving) { // the pulse rests near the handler while it runs
-            p.setBrush(t.ink);
-            p.setPen(Qt::NoPen);
-            p.drawEllipse(path.pointAtPercent(f.running ? 0.9 : 0.55), 3.5, 3.5);
-            p.setBrush(Qt::NoBrush);
-        }
-    }
-    p.setFont(smallFont());
-    const auto beyond = [&](int y, const QString &text) {
-        const int wide = p.fontMetrics().horizontalAdvance(text) + 8;
-        p.fillRect(QRect(width() - wide, y, wide, 18), t.paper);
-        p.setPen(t.ink2);
-        p.drawText(QRect(0, y, width() - 4, 18), Qt::AlignRight | Qt::AlignVCenter, text);
-    };
-    if (const int n = above.value({}))
-        beyond(1, QStringLiteral("%1 above").arg(n));
-    if (const int n = below.value({}))
-        beyond(h - 19, QStringLiteral("%1 below").arg(n));
-}
-
-void Gutter::mousePressEvent(QMouseEvent *event)
-{
-    QScrollBar *bar = view_->cards_->verticalScrollBar();
-    if (event->position().y() > height() - 20)
-        bar->setValue(bar->value() + height() / 2);
-    else if (event->position().y() < 20)
-        bar->setValue(bar->value() - height() / 2);
 }
 
 } // namespace pipit::app

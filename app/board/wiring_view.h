@@ -54,21 +54,6 @@ private:
     bool updating_ = false;
 };
 
-// The strands. Colours and widths by look.md: at rest an edge line, selected in ink, the others pale.
-class Gutter : public QWidget
-{
-    Q_OBJECT
-public:
-    explicit Gutter(WiringView *view) : QWidget(view), view_(view) { setAccessibleName("Strands"); }
-
-protected:
-    void paintEvent(QPaintEvent *event) override;
-    void mousePressEvent(QMouseEvent *event) override;
-
-private:
-    WiringView *view_;
-};
-
 class SentenceDelegate : public QStyledItemDelegate
 {
     Q_OBJECT

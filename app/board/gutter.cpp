@@ -1,0 +1,154 @@
+#include "app/board/gutter.h"
+
+#include "app/shell/tokens.h"
+#include "core/runner/program.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+#include <QPainterPath>
+#include <QScrollBar>
+#include <QStyle>
+
+namespace pipit::app
+{
+
+namespace
+{
+
+constexpr int mostStrands = 40; // above that only the selection's are drawn
+constexpr int frameTime = 33;   // ms: at most 30 a second
+
+bool motionWanted(const QWidget *w)
+{
+    return w->style()->styleHint(QStyle::SH_Widget_Animation_Duration, nullptr, w) > 0;
+}
+
+} // namespace
+
+Gutter::Gutter(WiringView *view) : QWidget(view), view_(view)
+{
+    setObjectName("gutter");
+    setAccessibleName("Strands");
+    frames_.setInterval(frameTime);
+    connect(&frames_, &QTimer::timeout, this, [this] {
+        if (!traffic_.moves(monotonicNow()))
+            frames_.stop();
+        update();
+    });
+}
+
+void Gutter::takeFigures()
+{
+    const Session *s = view_->session_;
+    if (s->figures().connections.isEmpty())
+        traffic_.clear();
+    const bool live = s->state() == RunState::Running;
+    const std::int64_t now = monotonicNow();
+    traffic_.take(s->figures().connections, now, live && motionWanted(this));
+    if (traffic_.moves(now) && isVisible())
+        frames_.start();
+    update();
+}
+
+void Gutter::setHovered(int row)
+{
+    if (std::exchange(hovered_, row) != row)
+        update();
+}
+
+QList<Gutter::Strand> Gutter::strands() const
+{
+    QHash<QString, int> cards;
+    for (int i = 0; i < view_->cardModel_->rowCount(); ++i)
+        if (const CardRow &r = view_->cardModel_->rows()[i]; r.kind == CardRow::Card)
+            cards.insert(r.name, i);
+    const Selection &selected = view_->session_->selection();
+    QList<Strand> all;
+    const int first = std::max(0, view_->sentences_->indexAt(QPoint(20, 1)).row());
+    for (int i = first; i < view_->sentenceModel_->rowCount(); ++i) {
+        const QRect row = view_->sentences_->visualRect(view_->sentenceModel_->index(i));
+        if (row.top() > height())
+            break;
+        const SentenceRow r = view_->sentenceModel_->row(i);
+        const auto card = cards.constFind(r.handler);
+        if (r.handler.isEmpty() || card == cards.constEnd())
+            continue;
+        const bool chosen = selected.connection.isEmpty() ? selected.handler == r.handler
+                                                          : selected.connection == r.connection;
+        all.append({r.connection, row, view_->cards_->visualRect(view_->cardModel_->index(*card)), *card,
+                    chosen || i == hovered_, r.enabled});
+    }
+    return all;
+}
+
+int Gutter::beyond(const Strand &s) const
+{
+    const auto cardAt = [&](int y) { return view_->cards_->indexAt(QPoint(20, y)).row(); };
+    if (s.card.center().y() < 0)
+        return std::min(-1, s.cardRow - std::max(0, cardAt(2)));
+    if (s.card.top() + 20 <= height())
+        return 0;
+    const int last = cardAt(height() - 2);
+    return std::max(1, last < 0 ? 1 : s.cardRow - last);
+}
+
+void Gutter::paintStub(QPainter *p, const Strand &s) const
+{
+    const Tokens &t = Tokens::current();
+    const int far = beyond(s), y = s.row.center().y();
+    p->setPen(QPen(s.mine ? t.ink : t.edge, s.mine ? 2 : 1));
+    p->drawLine(QPointF(0, y), QPointF(12, y));
+    p->setFont(smallFont());
+    p->setPen(s.mine ? t.ink : t.ink2);
+    p->drawText(QRect(16, s.row.top(), width() - 16, s.row.height()), Qt::AlignVCenter,
+                far < 0 ? QStringLiteral("%1 above").arg(-far) : QStringLiteral("%1 below").arg(far));
+}
+
+void Gutter::paintStrand(QPainter *p, const Strand &s, bool pale) const
+{
+    const Tokens &t = Tokens::current();
+    const std::int64_t now = monotonicNow();
+    const auto pulse = traffic_.pulse(s.connection, now);
+    const bool steady = traffic_.steady(s.connection, now);
+    QColor colour = s.mine || pulse || steady ? t.ink : t.edge;
+    if (pale && !s.mine && !pulse && !steady)
+        colour.setAlphaF(0.3f);
+    const QPointF from(0, s.row.center().y()), to(width(), s.card.top() + 20);
+    QPainterPath path(from);
+    path.cubicTo(QPointF(width() * 0.5, from.y()), QPointF(width() * 0.5, to.y()), to);
+    p->setPen(QPen(colour, steady ? 3 : s.mine ? 2 : 1, s.enabled ? Qt::SolidLine : Qt::DotLine));
+    p->setBrush(Qt::NoBrush);
+    p->drawPath(path);
+    if (!pulse || steady)
+        return;
+    p->setPen(Qt::NoPen);
+    p->setBrush(t.ink);
+    p->drawEllipse(path.pointAtPercent(std::min(0.94, *pulse)), 3.5, 3.5);
+}
+
+void Gutter::paintEvent(QPaintEvent *)
+{
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const Selection &selected = view_->session_->selection();
+    const bool pale = hovered_ >= 0 || !selected.connection.isEmpty() || !selected.handler.isEmpty();
+    int drawn = 0;
+    for (const Strand &s : strands()) {
+        if (++drawn > mostStrands && !s.mine)
+            continue;
+        if (beyond(s) == 0)
+            paintStrand(&p, s, pale);
+        else
+            paintStub(&p, s);
+    }
+}
+
+// On a stub: to the card that it means.
+void Gutter::mousePressEvent(QMouseEvent *event)
+{
+    for (const Strand &s : strands())
+        if (s.row.contains(s.row.left(), int(event->position().y())) && beyond(s) != 0)
+            view_->cards_->scrollTo(view_->cardModel_->index(s.cardRow), QListView::PositionAtCenter);
+}
+
+} // namespace pipit::app

@@ -1,0 +1,47 @@
+// The strands between sentences and cards. Colours and widths by look.md: at rest an edge line,
+// selected or under the pointer in ink, the others pale; traffic as pulses. A card that is off
+// screen is a stub that says how far; a click on it scrolls there.
+//
+// Threads: the loop's thread only. Nothing is painted while nothing happens.
+#pragma once
+
+#include "app/board/traffic.h"
+#include "app/board/wiring_view.h"
+
+#include <QTimer>
+
+namespace pipit::app
+{
+
+class Gutter : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit Gutter(WiringView *view);
+    void takeFigures();
+    void setHovered(int row); // of the sentences; -1: none
+
+protected:
+    void paintEvent(QPaintEvent *event) override;
+    void mousePressEvent(QMouseEvent *event) override;
+
+private:
+    struct Strand {
+        QString connection;
+        QRect row, card;
+        int cardRow = 0;
+        bool mine = false; // selected or under the pointer
+        bool enabled = true;
+    };
+    QList<Strand> strands() const;
+    void paintStrand(QPainter *p, const Strand &s, bool pale) const;
+    void paintStub(QPainter *p, const Strand &s) const;
+    int beyond(const Strand &s) const; // how many cards it is above (negative) or below; 0: in sight
+
+    WiringView *view_;
+    Traffic traffic_;
+    QTimer frames_;
+    int hovered_ = -1;
+};
+
+} // namespace pipit::app
