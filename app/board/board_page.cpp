@@ -17,6 +17,10 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     outline_ = new Outline(session);
     wiring_ = new WiringView(session);
     drawer_ = new Drawer(session);
+    tabWalk_ = new TabWalk(session);
+    connect(preview_, &PreviewView::picked, tabWalk_, &TabWalk::choose);
+    connect(outline_, &Outline::picked, tabWalk_, &TabWalk::choose);
+    connect(tabWalk_, &TabWalk::changed, this, [this] { preview_->setNumbered(tabWalk_->order()); });
     connect_ = new QLineEdit;
     connect_->setObjectName("connectLine");
     connect_->setPlaceholderText("Connect (Insert): boardButton · clicked calls boardPassenger");
@@ -89,6 +93,7 @@ void BoardPage::layOut()
     right->setSpacing(0);
     right->addLayout(line);
     right->addWidget(said_);
+    right->addWidget(tabWalk_);
     right->addWidget(wiring_, 1);
     right->addWidget(drawer_);
     auto *hair = new QFrame;

@@ -6,6 +6,7 @@
 #include "app/board/drawer.h"
 #include "app/board/outline.h"
 #include "app/board/preview_view.h"
+#include "app/board/tab_walk.h"
 #include "app/board/wiring_view.h"
 
 #include <QCompleter>
@@ -20,6 +21,7 @@ class BoardPage : public QWidget
 public:
     explicit BoardPage(Session *session, QWidget *parent = nullptr);
     Drawer *drawer() const { return drawer_; }
+    TabWalk *tabWalk() const { return tabWalk_; }
     WiringView *wiring() const { return wiring_; }
     Outline *outline() const { return outline_; }
     PreviewView *preview() const { return preview_; }
@@ -46,6 +48,7 @@ private:
     Outline *outline_;
     WiringView *wiring_;
     Drawer *drawer_;
+    TabWalk *tabWalk_;
     QLineEdit *filter_, *connect_;
     QStringListModel *completions_;
     QLabel *changed_, *said_;

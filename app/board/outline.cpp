@@ -115,10 +115,10 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     key(QKeySequence("Alt+Down"), [this] { moveSelected(Step::Down); });
     key(QKeySequence("Alt+Right"), [this] { moveSelected(Step::In); });
     key(QKeySequence("Alt+Left"), [this] { moveSelected(Step::Out); });
-    key(QKeySequence("F2"), [this] {
-        value_->setText("name ");
-        value_->setFocus();
-    });
+    key(QKeySequence("Space"), [this] { Q_EMIT picked(session_->selection().object); });
+    key(QKeySequence("F2"), [this] { editSentence(); });
+    objects_->setOpensByDoubleClick(false);
+    connect(objects_, &QListView::doubleClicked, this, &Outline::editSentence);
 }
 
 // Made anew only where the widget changed.
@@ -151,7 +151,7 @@ void Outline::showProject()
         const std::size_t first = rows.size();
         take(w.root, 0);
         if (w.root.className == "QWidget")
-            rows[first].text.replace(", an area", ", the window");
+            rows[first].text = widgetSentence(w.root, true);
         for (const TimerNode &timer : w.timers) {
             Row r;
             r.key = timer.name;
@@ -322,18 +322,16 @@ void Outline::setValue()
     }
     // What was typed without a subject is meant for all that is selected.
     const QStringList chosen = selectedNames();
+    QList<SetRequest> every;
+    for (const SetRequest &s : std::as_const(*settings))
+        for (const QString &each : s.subject == object && chosen.size() > 1 ? chosen : QStringList{s.subject})
+            every.append({each, s.property, s.text});
     qsizetype count = 0;
     const bool ok = session_->edit([&](Workspace &w) -> Outcome {
-        for (const SetRequest &s : std::as_const(*settings)) {
-            const QStringList who =
-                s.subject == object && chosen.size() > 1 ? chosen : QStringList{s.subject};
-            for (const QString &each : who) {
-                auto done = w.setProperties(each, s.property, s.text);
-                if (!done)
-                    return done.problem();
-                count += done->size();
-            }
-        }
+        auto done = applySettings(w, every);
+        if (!done)
+            return done.problem();
+        count = done->size();
         return Done{};
     });
     if (!ok)

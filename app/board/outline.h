@@ -35,12 +35,15 @@ public:
     // Among its siblings, or into or out of a container.
     enum class Step { Up, Down, In, Out };
     void moveSelected(Step step);
+    // Opens the sentence of what is selected as a line, where it stands.
+    void editSentence();
 
 Q_SIGNALS:
     void offerChosen(const QString &object, const QString &what);
     // An offer was dragged to a place on the screen.
     void offerDropped(const QString &object, const QString &what, const QPoint &globalPosition);
     void renameAsked(const QString &from, const QString &to, bool all);
+    void picked(const QString &object); // with Space
 
 protected:
     bool eventFilter(QObject *watched, QEvent *event) override;
@@ -57,11 +60,15 @@ private:
     std::pair<QString, int> placeForNew() const;
     bool dragEvent(QEvent *event);
     bool offerEvent(QEvent *event);
+    bool sentenceEvent(QEvent *event);
+    void takeSentence();
     void dropAt(const QPoint &at);
 
     Session *session_;
     RowList *objects_, *offers_;
     QLineEdit *add_, *value_;
+    QLineEdit *sentence_ = nullptr; // over the selected row while it is edited; the window owns it
+    QString edited_;                // whose sentence it is
     QLabel *offersTitle_, *addNote_;
     QStringListModel *addWords_, *valueWords_;
     struct Said {

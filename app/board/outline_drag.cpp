@@ -14,6 +14,8 @@ bool Outline::eventFilter(QObject *watched, QEvent *event)
         return dragEvent(event);
     if (watched == offers_->viewport())
         return offerEvent(event);
+    if (watched == sentence_ && sentenceEvent(event))
+        return true;
     return QWidget::eventFilter(watched, event);
 }
 

@@ -14,6 +14,7 @@
 #include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QRegularExpression>
 
 #include <fcntl.h>
 #include <sys/mman.h>
@@ -45,7 +46,10 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
         process_.kill();
         update();
     });
-    connect(session, &Session::projectChanged, this, [this] { soon_.start(); });
+    connect(session, &Session::projectChanged, this, [this] {
+        crashed_ = false;
+        soon_.start();
+    });
     connect(session, &Session::selectionChanged, this, [this] {
         const int at =
             session_->hasProject() ? session_->project().windowOf(session_->selection().object) : -1;
@@ -54,13 +58,7 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
         update();
     });
     connect(&process_, &QProcess::readyReadStandardOutput, this, &PreviewView::answered);
-    connect(&process_, &QProcess::finished, this, [this] {
-        if (waiting_ && message_.isEmpty())
-            message_ = "The preview crashed. It starts anew with the next change.";
-        waiting_ = false;
-        patience_.stop();
-        update();
-    });
+    connect(&process_, &QProcess::finished, this, &PreviewView::ended);
 }
 
 PreviewView::~PreviewView()
@@ -167,13 +165,46 @@ void PreviewView::answered()
         problems_.clear();
         for (const auto &v : o["problems"].toArray())
             problems_ << v.toString();
-        if (!problems_.isEmpty())
-            Q_EMIT session_->note(problems_.first());
+        tellProblems();
     }
     setToolTip(problems_.join('\n'));
     if (std::exchange(again_, false))
         soon_.start();
     update();
+}
+
+// The process is gone: once for the same windows it is started again by itself.
+void PreviewView::ended()
+{
+    const bool drawing = std::exchange(waiting_, false), again = drawing && !crashed_ && message_.isEmpty();
+    patience_.stop();
+    if (drawing && message_.isEmpty()) {
+        problems_ = {window_ + ": the preview crashed while it drew this window. It was started again."};
+        if (crashed_)
+            problems_ = {window_ +
+                         ": the preview crashed twice while it drew this window. It starts anew with the "
+                         "next change; undo the last one if it was that."};
+        message_ = problems_.first();
+        tellProblems();
+    }
+    crashed_ = crashed_ || drawing;
+    if (again)
+        soon_.start();
+    update();
+}
+
+// As findings, where they belong: each begins with the name of a widget.
+void PreviewView::tellProblems()
+{
+    QList<Finding> found;
+    for (const QString &p : std::as_const(problems_)) {
+        Finding f;
+        f.id = p.contains("crashed") ? "preview-crashed" : "preview-value";
+        f.where = p.section(QRegularExpression("[: ]"), 0, 0);
+        f.message = p;
+        found.append(f);
+    }
+    session_->setPreviewFindings(found);
 }
 
 QRectF PreviewView::target() const
@@ -212,12 +243,41 @@ void PreviewView::paintEvent(QPaintEvent *)
         p.setPen(QPen(t.ink, 2));
         p.drawRect(place.adjusted(-1, -1, 1, 1));
     }
+    paintNumbers(&p);
     if (!dragging_)
         return;
     if (const QRectF over = shownAt(widgetAt(pointer_)); over.isValid()) {
         p.setPen(QPen(t.teal, 3));
         p.drawLine(over.topLeft(), over.bottomLeft()); // it will stand before this one
     }
+}
+
+void PreviewView::setNumbered(const QStringList &widgets)
+{
+    numbered_ = widgets;
+    update();
+}
+
+void PreviewView::paintNumbers(QPainter *p)
+{
+    const Tokens &t = Tokens::current();
+    QFont f = smallFont();
+    f.setWeight(QFont::DemiBold);
+    p->setFont(f);
+    for (qsizetype i = 0; i < numbered_.size(); ++i) {
+        const QRectF place = shownAt(numbered_[i]);
+        if (!place.isValid())
+            continue;
+        const QString number = QString::number(i + 1);
+        QRectF badge(0, 0, p->fontMetrics().horizontalAdvance(number) + 8, 16);
+        badge.moveCenter({place.left() + badge.width() / 2, place.center().y()});
+        p->setPen(Qt::NoPen);
+        p->setBrush(t.ink);
+        p->drawRoundedRect(badge, 3, 3);
+        p->setPen(t.paper);
+        p->drawText(badge, Qt::AlignCenter, number);
+    }
+    p->setBrush(Qt::NoBrush);
 }
 
 QRectF PreviewView::shownAt(const QString &widget) const
@@ -254,9 +314,10 @@ void PreviewView::mousePressEvent(QMouseEvent *event)
 {
     pressedAt_ = event->position();
     dragged_ = widgetAt(pressedAt_);
-    if (!dragged_.isEmpty())
+    if (!dragged_.isEmpty()) {
         session_->select({dragged_, {}, {}});
-    else if (session_->hasProject() && target().contains(pressedAt_))
+        Q_EMIT picked(dragged_);
+    } else if (session_->hasProject() && target().contains(pressedAt_))
         session_->select({window_, {}, {}});
 }
 

@@ -36,8 +36,11 @@ public:
     };
     const Options &options() const { return options_; }
     void setOptions(const Options &o);
+    // Numbers on these widgets, in this order.
+    void setNumbered(const QStringList &widgets);
 
 Q_SIGNALS:
+    void picked(const QString &widget);
     void optionsChanged();
 
 protected:
@@ -50,6 +53,9 @@ private:
     void ask();
     void send(const Outcome &written);
     void answered();
+    void ended();
+    void tellProblems();
+    void paintNumbers(QPainter *p);
     void takePicture(int w, int h, int stride);
     void start();
     QRectF target() const;
@@ -66,11 +72,12 @@ private:
     QImage image_;
     QHash<QString, QRect> places_;
     QString message_;
-    QStringList problems_;
+    QStringList problems_, numbered_;
     Options options_;
     QString dragged_;
     QPointF pressedAt_, pointer_;
     bool waiting_ = false, again_ = false, dragging_ = false;
+    bool crashed_ = false; // while it drew what is still to be drawn
 };
 
 // The words below the preview that switch how it is shown.

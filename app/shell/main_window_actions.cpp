@@ -53,6 +53,18 @@ void MainWindow::makeActions()
              board_->outline()->valueLine()->setText("rename b(\\d+) to key_$1");
              board_->outline()->valueLine()->setFocus();
          }},
+        {"Change the sentence of what is selected", "Alt+E",
+         [this] {
+             show(Board);
+             board_->outline()->editSentence();
+         }},
+        {"Walk the tab order of the window", "Alt+O",
+         [this] {
+             show(Board);
+             board_->tabWalk()->begin();
+             board_->outline()->objects()->setFocus();
+         }},
+        {"Take the tab order that was walked", "Alt+Shift+O", [this] { board_->tabWalk()->finish(); }},
         {"What the wiring check found", "Alt+F",
          [this] {
              show(Board);

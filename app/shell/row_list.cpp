@@ -131,7 +131,8 @@ RowList::RowList(const QString &name, int leadWidth, int tailWidth, QWidget *par
     setVerticalScrollMode(ScrollPerPixel);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     connect(this, &QListView::doubleClicked, this, [this](const QModelIndex &i) {
-        if (const Row *r = model_->row(i))
+        const Row *r = model_->row(i);
+        if (r && opensByDoubleClick_)
             Q_EMIT activatedRow(r->key, r->number);
     });
 }

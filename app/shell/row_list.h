@@ -71,6 +71,8 @@ class RowList : public QListView
 public:
     RowList(const QString &accessibleName, int leadWidth, int tailWidth, QWidget *parent = nullptr);
     RowModel *rowModel() const { return model_; }
+    // Whether a double click is as good as Return; it is unless said otherwise.
+    void setOpensByDoubleClick(bool opens) { opensByDoubleClick_ = opens; }
     void setEmptyText(const QString &text); // what belongs here, and the first step
     QString currentKey() const;
     void selectKey(const QString &key);
@@ -90,6 +92,7 @@ private:
     QString empty_;
     void tell();
     bool quiet_ = false;
+    bool opensByDoubleClick_ = true;
     QPersistentModelIndex told_; // the row that was chosen last
 };
 

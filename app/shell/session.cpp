@@ -83,6 +83,7 @@ void Session::adopt(Workspace w)
     workspace_ = std::move(w);
     selection_ = {};
     ranState_ = -1;
+    previewed_.clear();
     ++opened_;
     saving_ = saveAgain_ = false;
     whenSaved_.clear();
@@ -202,9 +203,28 @@ void Session::checkOnWorker()
 
 bool Session::takeFindings(QList<Finding> found)
 {
-    if (found == findings_)
+    checked_ = std::move(found);
+    return mergeFindings();
+}
+
+void Session::setPreviewFindings(QList<Finding> found)
+{
+    previewed_ = std::move(found);
+    if (workspace_ && mergeFindings())
+        Q_EMIT findingsChanged();
+}
+
+// Where the check has found something already, the preview need not say it again.
+bool Session::mergeFindings()
+{
+    QList<Finding> all = checked_;
+    for (const Finding &f : std::as_const(previewed_))
+        if (std::none_of(checked_.begin(), checked_.end(),
+                         [&](const Finding &c) { return c.where == f.where; }))
+            all.append(f);
+    if (all == findings_)
         return false;
-    findings_ = std::move(found);
+    findings_ = std::move(all);
     findingTexts_.clear();
     for (const Finding &f : std::as_const(findings_))
         if (!findingTexts_.contains(f.where))

@@ -64,6 +64,8 @@ public:
     void save(std::function<void()> then = {});
     bool saving() const { return saving_; }
     const QList<Finding> &findings() const { return findings_; }
+    // What the preview noticed by showing the windows; told beside what the check found.
+    void setPreviewFindings(QList<Finding> found);
     // The first one of each connection, object and handler, with what mends it.
     const QHash<QString, QString> &findingTexts() const { return findingTexts_; }
     // Called by the editor while typing.
@@ -132,6 +134,7 @@ private:
     void checkWiring();
     void checkOnWorker();
     bool takeFindings(QList<Finding> found); // whether they are others than before
+    bool mergeFindings();
     void keepUnsavedWork();
     void tellSwitches();
     void startProgram(RunSpec spec, std::optional<Play> play);
@@ -146,7 +149,8 @@ private:
     void openRecording(const QString &folder);
 
     std::optional<Workspace> workspace_;
-    QList<Finding> findings_;
+    QList<Finding> checked_, previewed_; // by the check, by the preview
+    QList<Finding> findings_;            // both
     QHash<QString, QString> findingTexts_;
     RunState state_ = RunState::Idle;
     std::shared_ptr<LiveRun> run_;

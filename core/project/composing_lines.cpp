@@ -1,4 +1,4 @@
-// Widgets in words, and the lines that add and set them.
+// The lines that add and set.
 #include "core/catalog/catalog.h"
 #include "core/project/selector.h"
 #include "core/project/sentence.h"
@@ -8,125 +8,6 @@
 
 namespace pipit
 {
-
-namespace
-{
-
-QString article(const QString &word)
-{
-    return QString("aeiou").contains(word.left(1).toLower()) ? "an " + word : "a " + word;
-}
-
-template <class Node> double numberOf(const Node &n, const char *property, double byDefault)
-{
-    const Json *v = n.property(QLatin1String(property));
-    return v && v->type() == Json::Number ? v->toNumber() : byDefault;
-}
-
-template <class Node> bool isTrue(const Node &n, const char *property)
-{
-    const Json *v = n.property(QLatin1String(property));
-    return v && v->type() == Json::Bool && v->toBool();
-}
-
-template <class Node> bool isFalse(const Node &n, const char *property)
-{
-    const Json *v = n.property(QLatin1String(property));
-    return v && v->type() == Json::Bool && !v->toBool();
-}
-
-QString quoted(const QString &s)
-{
-    const QString line = QString(s).replace('\n', ' ');
-    return "“" + (line.size() > 60 ? line.left(59) + "…" : line) + "”";
-}
-
-QString kindOf(const WidgetNode &w)
-{
-    if (!w.header.isEmpty())
-        return w.className;
-    if (w.className == "QFrame" && (w.textOf("frameShape") == "HLine" || w.textOf("frameShape") == "VLine"))
-        return "separator";
-    if (w.className == "QPushButton" && isTrue(w, "checkable"))
-        return "toggle button";
-    if (w.className == "QWidget" && w.layout == "row")
-        return "row";
-    if (w.className == "QWidget" && w.layout == "grid")
-        return "grid";
-    if (w.className == "QWidget" && w.layout == "labelled")
-        return "area of labelled rows";
-    return plainWordFor(w.className);
-}
-
-} // namespace
-
-QString widgetSentence(const WidgetNode &w)
-{
-    QString s = w.name + ", " + article(kindOf(w));
-    for (const char *p : {"text", "title", "windowTitle", "tabTitle"})
-        if (const QString t = w.textOf(QLatin1String(p)); !t.isEmpty()) {
-            s += " saying " + quoted(t);
-            break;
-        }
-    if (const QString hint = w.textOf("placeholderText"); !hint.isEmpty())
-        s += " asking for " + quoted(hint);
-    if (w.property("minimum") || w.property("maximum"))
-        s += QStringLiteral(" from %1 to %2")
-                 .arg(numberOf(w, "minimum", 0))
-                 .arg(numberOf(w, "maximum", w.className.contains("Spin") ? 99 : 100));
-    if (const QString items = w.textOf("items"); !items.isEmpty()) {
-        const QStringList rows = items.split('\n');
-        s += rows.size() <= 4 ? " of " + rows.join(", ") : QStringLiteral(" of %1 rows").arg(rows.size());
-    }
-    if (const QString icon = w.textOf("icon").isEmpty() ? w.textOf("pixmap") : w.textOf("icon");
-        !icon.isEmpty())
-        s += " with " + icon;
-    if (const QString a = w.textOf("actions"); !a.isEmpty())
-        s += " with " + a;
-    if (const QString b = w.textOf("standardButtons"); !b.isEmpty())
-        s += " " + QString(b).replace('|', ", ");
-    if (const QString type = w.textOf("dragType"); !type.isEmpty())
-        s += ", can be dragged as " + type;
-    if (isTrue(w, "acceptDrops"))
-        s += ", takes drops";
-    if (isTrue(w, "checked"))
-        s += ", checked";
-    if (isTrue(w, "tristate"))
-        s += ", in three states";
-    if (isTrue(w, "readOnly"))
-        s += ", read only";
-    if (isFalse(w, "enabled"))
-        s += ", disabled";
-    if (isFalse(w, "visible"))
-        s += ", hidden";
-    return s;
-}
-
-QString objectSentence(const ObjectNode &o)
-{
-    QString s = o.name + ", " + article(plainWordFor(o.className));
-    if (const QString t = o.textOf("text"); !t.isEmpty())
-        s += " saying " + quoted(t);
-    if (const QString t = o.textOf("shortcut"); !t.isEmpty())
-        s += " by " + t;
-    for (const auto &[property, words] :
-         {std::pair{"program", " running "}, {"server", " at "}, {"paths", " on "}, {"items", " of "}})
-        if (const QString t = o.textOf(QLatin1String(property)); !t.isEmpty())
-            s += QLatin1String(words) + QString(t).replace('\n', ", ").left(80);
-    if (isTrue(o, "checkable"))
-        s += ", checkable";
-    if (isFalse(o, "enabled"))
-        s += ", disabled";
-    return s;
-}
-
-QString timerSentence(const TimerNode &t)
-{
-    return t.name +
-           (t.repeat ? QStringLiteral(", a timer every %1 ms").arg(t.interval)
-                     : QStringLiteral(", a timer once after %1 ms").arg(t.interval)) +
-           (t.precise ? ", precise" : "") + (t.autostart ? "" : ", not started by itself");
-}
 
 Result<AddRequest> parseAddLine(const QString &whole)
 {
@@ -282,6 +163,29 @@ Result<QList<SetRequest>> parseSetLine(const Project &p, const QString &whole, c
     }
     if (all.isEmpty())
         return Problem{"This sets nothing", {}, "Write a property and its value, as in minimum width 48"};
+    return all;
+}
+
+Result<QStringList> applySettings(Workspace &w, const QList<SetRequest> &settings)
+{
+    Workspace trial = w; // a copy is cheap: it shares what is not changed
+    QStringList all;
+    for (const SetRequest &s : settings) {
+        auto names = trial.setProperties(s.subject, s.property, s.text);
+        if (!names)
+            return names.problem();
+        all << *names;
+    }
+    if (all.isEmpty())
+        return all;
+    const SetRequest &first = settings.first();
+    Edit e{(first.text.isNull() ? "reset " : "set ") + first.property + " of " + first.subject +
+               (settings.size() > 1 ? " and more" : ""),
+           {},
+           trial.project(),
+           {}};
+    if (auto ok = w.apply(std::move(e)); !ok)
+        return ok.problem();
     return all;
 }
 

@@ -26,7 +26,7 @@ Result<ConnectRequest> parseSentence(const QString &text);
 QStringList sentenceCompletions(const Project &project, const QString &typed);
 
 // "boardButton, a button saying “Board”, disabled": what matters most for its class.
-QString widgetSentence(const WidgetNode &widget);
+QString widgetSentence(const WidgetNode &widget, bool window = false); // a plain widget that is a window
 QString objectSentence(const ObjectNode &object);
 QString timerSentence(const TimerNode &timer);
 
@@ -41,5 +41,16 @@ struct SetRequest {
 // `subject` is meant when the line names none. Several are divided by semicolons.
 Result<QList<SetRequest>> parseSetLine(const Project &project, const QString &text,
                                        const QString &subject = {});
+// All of them as one step of undo; what was set, or the problem of the first that cannot be.
+Result<QStringList> applySettings(Workspace &workspace, const QList<SetRequest> &settings);
+
+// A thing's own sentence, to be edited: its texts are whole, with \n for a new line. What is changed in
+// it is set, what is left out goes back to its default, another name renames.
+struct SentenceChange {
+    QString name; // the new one; empty: kept
+    QList<SetRequest> settings;
+};
+QString sentenceToEdit(const Project &project, const QString &name);
+Result<SentenceChange> parseEditedSentence(const Project &project, const QString &name, const QString &text);
 
 } // namespace pipit

@@ -55,6 +55,11 @@ private slots:
     void aCardDraggedToAnotherBandShowsTheMove();
     void theWordsOnACardWork();
     void aDeadPreviewStartsAnew();
+    void aCrashedPreviewIsAFinding();
+    void valuesThatThePreviewRefusesAreFindings();
+    void sentencesAreEditedInPlace();
+    void theTabOrderIsWalked();
+    void stubsLeadToTheirCards();
     void selectionIsOneEverywhere();
     void theFinderFinds();
     void everySizeAndBothThemesPaint();
@@ -283,8 +288,166 @@ void BoardTest::aDeadPreviewStartsAnew()
                         {"-9", "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"})
                     .code == 0);
     QTest::qWait(200);
+    QVERIFY(w.session()->findings().isEmpty()); // it was not drawing, so nothing is known to be wrong
     w.session()->edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture() && p->said().isEmpty(); }, 10'000));
+}
+
+void BoardTest::aCrashedPreviewIsAFinding()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    PreviewView *p = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
+    const auto signalTo = [](const char *signal) {
+        return command("pkill",
+                       {signal, "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"})
+            .code;
+    };
+    const auto crashed = [&] {
+        return std::any_of(s.findings().begin(), s.findings().end(),
+                           [](const Finding &f) { return f.id == "preview-crashed"; });
+    };
+    QCOMPARE(signalTo("-STOP"), 0); // so that it dies while it has something to draw
+    s.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    QTest::qWait(400);
+    QCOMPARE(signalTo("-SEGV"), 0);
+    (void)signalTo("-CONT");
+    QVERIFY(QTest::qWaitFor(crashed, 5000));
+    QCOMPARE(s.findings().last().where, QString("ferryDesk"));
+    // It is started again without a change, and what it draws then is all right.
+    QVERIFY(QTest::qWaitFor([&] { return !crashed() && p->said().isEmpty(); }, 10'000));
+}
+
+void BoardTest::valuesThatThePreviewRefusesAreFindings()
+{
+    const QString folder = demo();
+    replaceIn(folder + "/ferry-desk.pipit", "\"name\": \"boardButton\", \"properties\": {",
+              "\"name\": \"boardButton\", \"properties\": {\"minimumWidth\": \"wide\", ");
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(folder);
+    const auto told = [&] {
+        return std::any_of(s.findings().begin(), s.findings().end(), [](const Finding &f) {
+            return f.id == "preview-value" && f.where == "boardButton" &&
+                   f.message.contains("cannot be 'wide'");
+        });
+    };
+    QVERIFY(QTest::qWaitFor(told, 20'000));
+    QVERIFY(w.board()->preview()->hasPicture());
+    QVERIFY(phrases(w).join(' ').contains("returnPressed calls boardPassenger"));
+    s.edit([](Workspace &ws) { return ws.setProperty("boardButton", "minimumWidth", QString()); });
+    QVERIFY(QTest::qWaitFor([&] { return !told(); }, 10'000));
+}
+
+void BoardTest::sentencesAreEditedInPlace()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    QVERIFY(activate(w));
+    RowList *rows = w.board()->outline()->objects();
+    s.select({"boardButton", {}, {}});
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_F2);
+    auto *line = w.findChild<QLineEdit *>("sentenceLine");
+    QVERIFY(line && line->isVisible());
+    QCOMPARE(line->selectedText(), QString("Board")); // what is changed most often
+    QTest::keyClicks(line, "Depart");
+    line->end(false);
+    QTest::keyClicks(line, ", hidden");
+    QTest::keyClick(line, Qt::Key_Return);
+    QVERIFY(!line->isVisible());
+    QCOMPARE(s.project().widget("boardButton")->textOf("text"), QString("Depart"));
+    QVERIFY(s.project().widget("boardButton")->property("visible"));
+    s.undo(); // one step
+    QCOMPARE(s.project().widget("boardButton")->textOf("text"), QString("Board"));
+    // A mistake keeps the line and says why; Escape leaves everything as it was.
+    QTest::keyClick(rows, Qt::Key_F2);
+    line->setText("boardButton, a list");
+    QTest::keyClick(line, Qt::Key_Return);
+    QVERIFY(line->isVisible());
+    QVERIFY(w.message().contains("begins with the name"));
+    QTest::keyClick(line, Qt::Key_Escape);
+    QVERIFY(!line->isVisible());
+    QCOMPARE(s.project().widget("boardButton")->textOf("text"), QString("Board"));
+    // Another name renames, with the code shown before.
+    QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, rows->visualRect(rows->currentIndex()).center());
+    QTest::mouseDClick(rows->viewport(), Qt::LeftButton, {}, rows->visualRect(rows->currentIndex()).center());
+    QVERIFY(line->isVisible());
+    line->setText(line->text().replace("boardButton,", "departButton,"));
+    QTest::keyClick(line, Qt::Key_Return);
+    QVERIFY(w.board()->drawer()->movePanel()->isVisible());
+    QTest::mouseClick(w.board()->drawer()->movePanel()->applyButton(), Qt::LeftButton);
+    QVERIFY(s.project().widget("departButton"));
+}
+
+void BoardTest::theTabOrderIsWalked()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    QVERIFY(activate(w));
+    PreviewView *preview = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return preview->hasPicture(); }, 20'000));
+    TabWalk *walk = w.board()->tabWalk();
+    QTest::keyClick(&w, Qt::Key_O, Qt::AltModifier);
+    QVERIFY(walk->isVisible() && walk->walking());
+    QTest::mouseClick(preview, Qt::LeftButton, {}, preview->shownAt("boardButton").center().toPoint());
+    RowList *rows = w.board()->outline()->objects();
+    s.select({"ticketField", {}, {}});
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_Space);
+    QCOMPARE(walk->order(), (QStringList{"boardButton", "ticketField"}));
+    QTest::mouseClick(preview, Qt::LeftButton, {}, preview->shownAt("boardButton").center().toPoint());
+    QCOMPARE(walk->order(), (QStringList{"ticketField", "boardButton"})); // chosen again: the last
+    s.select({"ferryDesk", {}, {}});
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_Space);
+    QCOMPARE(walk->order().size(), 2); // the window itself is no stop
+    QVERIFY(!s.project().widget("ferryDesk")->property("tabOrder"));
+    QTest::mouseClick(w.findChild<QPushButton *>("takeOrder"), Qt::LeftButton);
+    QCOMPARE(s.project().widget("ferryDesk")->textOf("tabOrder"), QString("ticketField, boardButton"));
+    QVERIFY(!walk->isVisible());
+    s.undo();
+    QVERIFY(!s.project().widget("ferryDesk")->property("tabOrder"));
+}
+
+void BoardTest::stubsLeadToTheirCards()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    Session &s = *w.session();
+    const QString to = dir_.path() + "/stubs";
+    copyFolder(demoFolder() + "/ferry-desk/before", to);
+    s.open(to);
+    QTest::qWait(50);
+    WiringView *v = w.board()->wiring();
+    int row = -1, card = -1;
+    for (int i = 0; i < v->sentenceModel()->rowCount(); ++i)
+        if (v->sentenceModel()->row(i).handler == "loadCar")
+            row = i;
+    for (int i = 0; i < v->cardModel()->rowCount(); ++i)
+        if (v->cardModel()->rows()[i].name == "loadCar")
+            card = i;
+    QVERIFY(row >= 0 && card >= 0);
+    const auto shown = [&] {
+        return v->cards()->viewport()->rect().contains(
+            v->cards()->visualRect(v->cardModel()->index(card)).center());
+    };
+    QVERIFY(!shown());
+    auto *gutter = v->findChild<QWidget *>("gutter");
+    const QRect at = v->sentences()->visualRect(v->sentenceModel()->index(row, 0));
+    QTest::mouseClick(gutter, Qt::LeftButton, {}, QPoint(30, at.center().y()));
+    QVERIFY(shown());
 }
 
 void BoardTest::selectionIsOneEverywhere()
