@@ -119,7 +119,8 @@ void BoardPage::resizeEvent(QResizeEvent *event)
 void BoardPage::complete(const QString &typed)
 {
     if (session_->hasProject())
-        completions_->setStringList(sentenceCompletions(session_->project(), typed));
+        completions_->setStringList(
+            sentenceCompletions(session_->project(), session_->workspace().files(), typed));
 }
 
 // The line is begun for a person: source and signal stand there, a handler's name is proposed and

@@ -75,7 +75,8 @@ bool Outline::sentenceEvent(QEvent *event)
         objects_->setFocus();
         return true;
     }
-    if (event->type() == QEvent::FocusOut && static_cast<QFocusEvent *>(event)->reason() != Qt::PopupFocusReason)
+    if (event->type() == QEvent::FocusOut &&
+        static_cast<QFocusEvent *>(event)->reason() != Qt::PopupFocusReason)
         sentence_->hide();
     return false;
 }

@@ -53,11 +53,12 @@ void TabWalk::choose(const QString &widget)
 void TabWalk::show(const QStringList &order)
 {
     order_ = order;
-    words_->setText(order_.isEmpty()
-                        ? QStringLiteral("Tab order of %1: click its widgets in the preview one after the other, "
-                                         "or press Space on them in the outline.")
-                              .arg(window_)
-                        : QStringLiteral("Tab order of %1: %2").arg(window_, order_.join(", then ")));
+    words_->setText(
+        order_.isEmpty()
+            ? QStringLiteral("Tab order of %1: click its widgets in the preview one after the other, "
+                             "or press Space on them in the outline.")
+                  .arg(window_)
+            : QStringLiteral("Tab order of %1: %2").arg(window_, order_.join(", then ")));
     done_->setEnabled(order_.size() > 1);
     setVisible(true);
     Q_EMIT changed();

@@ -195,6 +195,70 @@ WindowNode windowNode(const WidgetNode &root)
     return w;
 }
 
+// What is added goes to one of four places, by its kind.
+Outcome addTimers(Edit &e, const AddRequest &r, int window)
+{
+    auto all = expandName(r.name);
+    if (!all)
+        return all.problem();
+    for (const Expansion &x : *all) {
+        if (auto ok = checkNewName(e.after, x.name); !ok)
+            return ok;
+        TimerNode t;
+        t.id = e.after.newId("t");
+        t.name = x.name;
+        for (const auto &[key, text] : r.properties)
+            if (auto ok = setOnTimer(t, key, text); !ok)
+                return ok;
+        e.after.windows[window].timers.append(t);
+    }
+    return Done{};
+}
+
+Outcome addWindows(Edit &e, const UserFiles &files, const QList<WidgetNode> &nodes)
+{
+    for (WidgetNode w : nodes) {
+        w.id = e.after.newId("w");
+        const WindowNode made = windowNode(w);
+        if (auto ok = checkNewName(e.after, made.className); !ok || e.after.windowNamed(made.className) >= 0)
+            return Problem{
+                QStringLiteral("A window's class would be named '%1', which is taken").arg(made.className),
+                {},
+                "Choose another name"};
+        e.after.windows.append(made);
+        for (const GeneratedFile &f : windowTemplates(made))
+            if (!files.exists(f.name))
+                e.files.append({f.name, 0, {}, QString::fromUtf8(f.bytes)});
+    }
+    return Done{};
+}
+
+void addObjects(Edit &e, const QString &cls, const QList<WidgetNode> &nodes, int window)
+{
+    for (const WidgetNode &w : nodes)
+        e.after.windows[window].objects.append({e.after.newId("o"), cls, w.name, w.properties, {}});
+}
+
+Outcome addInto(Edit &e, const QString &into, const QString &cls, const QList<WidgetNode> &nodes, int index)
+{
+    WidgetNode *parent = e.after.widget(into);
+    if (!parent)
+        return unknownObject(e.after, into);
+    if (!Catalog::holds(parent->knownClass()) && cls != "QMenu")
+        return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->knownClass()),
+                       {},
+                       "Add it to the window, a group, a frame or an area"};
+    if (parent->layout.isEmpty() &&
+        QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog"}.contains(parent->knownClass()))
+        parent->layout = "column";
+    const bool last = index < 0 || index > parent->children.size();
+    for (WidgetNode w : nodes) {
+        w.id = e.after.newId("w");
+        parent->children.insert(last ? parent->children.size() : index++, w);
+    }
+    return Done{};
+}
+
 } // namespace
 
 Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWanted, int index)
@@ -205,86 +269,34 @@ Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWan
         return Problem{QStringLiteral("No widget is known as '%1'").arg(r.words.left(60)),
                        {},
                        "Use a class or a plain word, such as button, label, field, list"};
-    auto nodes = nodesFor(project_, r, cls);
-    if (cls == "QTimer") // its properties are its own
-        nodes = Problem{};
-    Edit e{"add " + r.name, {}, project_, {}};
-    QStringList names;
-    if (cls == "QTimer") {
-        auto all = expandName(r.name);
-        if (!all)
-            return all.problem();
-        for (const Expansion &x : *all) {
-            if (auto ok = checkNewName(e.after, x.name); !ok)
-                return ok.problem();
-            TimerNode t;
-            t.id = e.after.newId("t");
-            t.name = x.name;
-            for (const auto &[key, text] : r.properties)
-                if (auto ok = setOnTimer(t, key, text); !ok)
-                    return ok.problem();
-            e.after.windows[std::max(0, project_.windowOf(parentName(project_, parentWanted)))].timers.append(
-                t);
-            names << x.name;
-        }
-        if (auto ok = apply(std::move(e)); !ok)
-            return ok.problem();
-        return names;
-    }
-    if (!nodes)
-        return nodes.problem();
-    const QString word = r.words.simplified().toLower();
-    const bool window = word == "window" || word == "main window" || (cls == "QDialog" && r.base.isEmpty()) ||
-                        cls == "QMainWindow";
-    const int at =
-        std::max(0, project_.windowOf(parentName(project_, r.parent.isEmpty() ? parentWanted : r.parent)));
-    for (WidgetNode &w : *nodes) {
-        names << w.name;
-        if (window) {
-            w.id = e.after.newId("w");
-            const WindowNode made = windowNode(w);
-            if (auto ok = checkNewName(e.after, made.className);
-                !ok || e.after.windowNamed(made.className) >= 0)
-                return Problem{QStringLiteral("A window's class would be named '%1', which is taken")
-                                   .arg(made.className),
-                               {},
-                               "Choose another name"};
-            e.after.windows.append(made);
-            for (const GeneratedFile &f : windowTemplates(made))
-                if (!files_.exists(f.name))
-                    e.files.append({f.name, 0, {}, QString::fromUtf8(f.bytes)});
-            continue;
-        }
-        if (!catalog.isWidget(cls) && cls != "Spacer") {
-            e.after.windows[at].objects.append({e.after.newId("o"), cls, w.name, w.properties, {}});
-            continue;
-        }
-        w.id = e.after.newId("w");
-    }
-    if (window || (!catalog.isWidget(cls) && cls != "Spacer")) {
-        if (auto ok = apply(std::move(e)); !ok)
-            return ok.problem();
-        return names;
-    }
     const QString into = parentName(project_, r.parent.isEmpty() ? parentWanted : r.parent);
-    WidgetNode *parent = e.after.widget(into);
-    if (!parent)
-        return unknownObject(project_, into);
-    if (!Catalog::holds(parent->knownClass()) && cls != "QMenu")
-        return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->knownClass()),
-                       {},
-                       "Add it to the window, a group, a frame or an area"};
-    if (parent->layout.isEmpty() &&
-        QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog"}.contains(parent->knownClass()))
-        parent->layout = "column";
-    for (const WidgetNode &w : *nodes) {
-        if (index < 0 || index > parent->children.size())
-            parent->children.append(w);
+    const int window = std::max(0, project_.windowOf(into));
+    const QString word = r.words.simplified().toLower();
+    const bool isWindow = word == "window" || word == "main window" ||
+                          (cls == "QDialog" && r.base.isEmpty()) || cls == "QMainWindow";
+    Edit e{"add " + r.name, {}, project_, {}};
+    Outcome ok = Done{};
+    if (cls == "QTimer") { // its properties are its own
+        ok = addTimers(e, r, window);
+    } else {
+        auto nodes = nodesFor(project_, r, cls);
+        if (!nodes)
+            return nodes.problem();
+        if (isWindow)
+            ok = addWindows(e, files_, *nodes);
+        else if (!catalog.isWidget(cls) && cls != "Spacer")
+            addObjects(e, cls, *nodes, window);
         else
-            parent->children.insert(index++, w);
+            ok = addInto(e, into, cls, *nodes, index);
     }
-    if (auto ok = apply(std::move(e)); !ok)
+    if (!ok)
         return ok.problem();
+    QStringList names;
+    if (auto all = expandName(r.name))
+        for (const Expansion &x : *all)
+            names << x.name;
+    if (auto done = apply(std::move(e)); !done)
+        return done.problem();
     return names;
 }
 

@@ -11,6 +11,8 @@
 #include "core/project/selector.h"
 #include "core/userfiles/cpp_scan.h"
 
+#include <QSet>
+
 #include <optional>
 
 namespace pipit
@@ -161,166 +163,267 @@ Outcome checkOptions(const ConnectRequest &r, const Choice &choice)
     return Done{};
 }
 
+// One request on its way to an edit: who the sources are, what they say, where it goes.
+class Connector
+{
+public:
+    Connector(const Project &p, const ProjectPlace &place, UserFiles &files, const ConnectRequest &r)
+        : project_(p), place_(place), files_(files), r_(r),
+          reach_(p), edit_{"connect " + r.source + " · " + r.what, {}, p, {}}
+    {
+    }
+    Outcome run()
+    {
+        if (auto ok = findSources(); !ok)
+            return ok;
+        if (auto ok = chooseOccasion(); !ok)
+            return ok;
+        if (auto ok = checkOptions(r_, choice_); !ok)
+            return ok;
+        acceptDrops(edit_.after, choice_, sources_);
+        return r_.opens || r_.target.contains('.') ? toMember() : toHandlers();
+    }
+    Edit takeEdit() { return std::move(edit_); }
+    const Connected &done() const { return done_; }
+
+private:
+    Outcome findSources();
+    Outcome chooseOccasion();
+    Connection connection() const; // without its ends
+    Outcome toMember();
+    Outcome toHandlers();
+    Outcome toHandler(const QString &name, const QStringList &from);
+    Outcome toKnown(const Handler &handler, const QStringList &from) const;
+    Outcome toNew(const QString &name, const QStringList &from);
+
+    const Project &project_;
+    const ProjectPlace &place_;
+    UserFiles &files_;
+    const ConnectRequest &r_;
+    const Reach reach_;
+    Edit edit_;
+    Connected done_;
+    bool selector_ = false;
+    QString part_;
+    QList<SelectorMatch> all_; // who is meant
+    Choice choice_;
+    QStringList sources_;            // those of them that have it
+    QHash<QString, QString> stars_;  // what a selector's * matched
+    QHash<QString, QString> append_; // stubs, by file
+};
+
+Outcome Connector::findSources()
+{
+    const QString name = r_.source.section('.', 0, 0);
+    selector_ =
+        looksLikeSelector(r_.source) || (!reach_.find(name) && Catalog::get().has(r_.source.trimmed()));
+    if (selector_) {
+        auto s = Selector::parse(r_.source);
+        if (!s)
+            return s.problem();
+        all_ = s->matches(project_);
+        if (all_.isEmpty())
+            return Problem{QStringLiteral("'%1' matches nothing").arg(r_.source.left(80)),
+                           {},
+                           "See 'pipit show' for the names"};
+        return Done{};
+    }
+    part_ = r_.source.section('.', 1);
+    all_ = {{name, {}}};
+    if (!reach_.find(name))
+        return unknownObject(project_, name);
+    if (!Reach::hasPart(reach_.classOf(name), part_))
+        return Problem{QStringLiteral("%1 has no part '%2'").arg(name, part_.left(60)),
+                       {},
+                       "Use viewport for scrolling views, selection for lists, a button for a button box"};
+    return Done{};
+}
+
+// Which of them have it, and as what; those that have not are left over.
+Outcome Connector::chooseOccasion()
+{
+    std::optional<Problem> first;
+    for (const SelectorMatch &m : std::as_const(all_)) {
+        auto one = chooseSource(reach_, m.name, part_, r_.what);
+        if (!one) {
+            first = first ? first : one.problem();
+            done_.leftovers << m.name;
+            continue;
+        }
+        if (sources_.isEmpty())
+            choice_ = *one;
+        sources_ << m.name;
+        stars_.insert(m.name, m.star);
+    }
+    if (sources_.isEmpty())
+        return *first;
+    done_.matches = sources_;
+    return Done{};
+}
+
+Connection Connector::connection() const
+{
+    Connection c;
+    c.part = part_;
+    if (choice_.event)
+        c.sourceKind = Connection::Source::Event;
+    (choice_.event ? c.event : c.signal) = choice_.stored;
+    c.when = conditionText(*parseCondition(r_.when, choice_.event ? choice_.event->cppClass : QString()));
+    c.pacing = r_.pacing;
+    c.after = r_.after;
+    c.scope = r_.scope;
+    c.drop = r_.drop;
+    c.convert = r_.convert;
+    c.enabled = r_.enabled;
+    return c;
+}
+
+// To a slot or signal of another, or opening a window.
+Outcome Connector::toMember()
+{
+    Connection c = connection();
+    c.id = edit_.after.newId("c");
+    (selector_ ? c.select : c.from) = selector_ ? r_.source : sources_.first();
+    c.to = r_.target.section('.', 0, 0);
+    c.toMember = r_.target.section('.', 1);
+    c.targetKind = r_.opens ? Connection::Target::Open : Connection::Target::Slot;
+    if (!r_.opens)
+        for (const SignalEntry &s : Catalog::get().signalsOf(reach_.classOf(c.to)))
+            if (s.name() == c.toMember)
+                c.targetKind = Connection::Target::Signal;
+    if (choice_.event)
+        return Problem{
+            "An event can only go to a handler", {}, "Connect it to a handler that calls the slot"};
+    Project trial = edit_.after; // whether it can be generated, without what else is unfinished
+    trial.connections = {c};
+    const Reach after(trial);
+    for (int w = 0; w < trial.windows.size(); ++w)
+        if (auto ok = wiringFor(after, w, place_); !ok)
+            return ok.problem();
+    edit_.after.connections.append(c);
+    done_.connection = c.id;
+    done_.connections = {c.id};
+    return Done{};
+}
+
+Outcome Connector::toHandlers()
+{
+    const bool each = selector_ && r_.target.contains('*');
+    for (const QString &s : each ? sources_ : QStringList{QString()}) {
+        Connection c = connection();
+        c.id = edit_.after.newId("c");
+        c.to = each ? QString(r_.target).replace('*', stars_.value(s)) : r_.target;
+        c.from = each ? s : selector_ ? QString() : sources_.first();
+        c.select = selector_ && !each ? r_.source.trimmed() : QString();
+        if (auto ok = toHandler(c.to, each ? QStringList{s} : sources_); !ok)
+            return ok;
+        edit_.after.connections.append(c);
+        done_.connections << c.id;
+        done_.notes += keyNotes(edit_.after, c);
+    }
+    for (auto it = append_.begin(); it != append_.end(); ++it) {
+        auto text = files_.text(it.key());
+        if (!text)
+            return text.problem();
+        edit_.files.append({it.key(), text->size(), {}, it.value()});
+    }
+    done_.connection = done_.connections.first();
+    done_.handler = edit_.after.connection(done_.connection)->to;
+    return Done{};
+}
+
+Outcome Connector::toHandler(const QString &name, const QStringList &from)
+{
+    if (const Handler *h = edit_.after.handler(name))
+        return toKnown(*h, from);
+    if (!isIdentifier(name))
+        return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)),
+                       {},
+                       "Use letters, digits and _, beginning with a letter"};
+    if (auto ok = checkNewName(edit_.after, name); !ok)
+        return ok;
+    return toNew(name, from);
+}
+
+Outcome Connector::toKnown(const Handler &h, const QStringList &from) const
+{
+    const int home = edit_.after.windowOfHandler(h);
+    for (const QString &s : from)
+        if (home != 0 && reach_.find(s)->window != home)
+            return Problem{QStringLiteral("%1 belongs to another window than %2").arg(h.name, s),
+                           {},
+                           "Connect it to a handler of its own window, or of the first"};
+    for (const QString &s : from)
+        if (auto ok = fits(h, reach_.classOf(s, part_), choice_, r_.convert); !ok)
+            return ok;
+    return Done{};
+}
+
+Outcome Connector::toNew(const QString &name, const QStringList &from)
+{
+    int window = reach_.find(from.first())->window;
+    for (const QString &s : from) // what a dialog came to is its opener's business
+        if (reach_.find(s)->window != window || edit_.after.windows[window].root.name == s)
+            window = 0;
+    const QString cls = commonClass(reach_, from, part_);
+    Handler made = newHandler(edit_.after, name, window, cls, choice_, from.size() > 1, r_.convert);
+    auto text = files_.text(made.file);
+    if (!text)
+        return text.problem();
+    const auto written = definitionOf(*text, edit_.after.windows[window].className, made.name);
+    if (written && choice_.signal) { // a function of the user's: it takes what it takes
+        made.arguments = parameterTypes(*written);
+        if (auto ok = fits(made, cls, choice_, r_.convert); !ok)
+            return ok;
+    }
+    edit_.after.handlers.append(made);
+    if (!written) {
+        append_[made.file] += stubText(edit_.after, made);
+        done_.stubAdded = true;
+    }
+    return Done{};
+}
+
 } // namespace
 
 Result<Connected> Workspace::connect(const ConnectRequest &r)
 {
-    const Reach reach(project_);
-    const bool selector = looksLikeSelector(r.source) || (!reach.find(r.source.section('.', 0, 0)) &&
-                                                          Catalog::get().has(r.source.trimmed()));
-    Connected done;
-    QList<SelectorMatch> all;
-    QString part;
-    if (selector) {
-        auto s = Selector::parse(r.source);
-        if (!s)
-            return s.problem();
-        all = s->matches(project_);
-        if (all.isEmpty())
-            return Problem{QStringLiteral("'%1' matches nothing").arg(r.source.left(80)),
-                           {},
-                           "See 'pipit show' for the names"};
-    } else {
-        part = r.source.section('.', 1);
-        all = {{r.source.section('.', 0, 0), {}}};
-        if (!reach.find(all[0].name))
-            return unknownObject(project_, all[0].name);
-        if (!Reach::hasPart(reach.classOf(all[0].name), part))
-            return Problem{
-                QStringLiteral("%1 has no part '%2'").arg(all[0].name, part.left(60)),
-                {},
-                "Use viewport for scrolling views, selection for lists, a button for a button box"};
-    }
-    // Which of them have it, and as what; those that have not are left over.
-    std::optional<Choice> choice;
-    QStringList sources;
-    QHash<QString, QString> stars;
-    Problem first;
-    for (const SelectorMatch &m : std::as_const(all)) {
-        auto one = chooseSource(reach, m.name, part, r.what);
-        if (!one) {
-            if (done.leftovers.isEmpty())
-                first = one.problem();
-            done.leftovers << m.name;
+    Connector connector(project_, place_, files_, r);
+    if (auto ok = connector.run(); !ok)
+        return ok.problem();
+    if (auto ok = apply(connector.takeEdit()); !ok)
+        return ok.problem();
+    return connector.done();
+}
+
+QStringList functionsThatFit(const Project &p, UserFiles &files, const QString &source, const QString &what)
+{
+    const Reach reach(p);
+    const QString name = source.section('.', 0, 0), part = source.section('.', 1);
+    const auto found = reach.find(name);
+    auto choice = found ? chooseSource(reach, name, part, what) : Problem{};
+    if (!choice || !choice->signal)
+        return {};
+    const WindowNode &window = p.windows[found->window];
+    auto text = files.text(window.sourceFile());
+    if (!text)
+        return {};
+    QSet<QString> taken;
+    for (const Handler &h : p.handlers)
+        for (const QString &f : h.functions())
+            taken << f;
+    QStringList names;
+    for (const Definition &d : definitionsIn(*text)) {
+        const bool returnsNothing = QString(d.head).simplified().startsWith("void ");
+        if (d.className != window.className || taken.contains(d.name) || !returnsNothing)
             continue;
-        }
-        if (!choice)
-            choice = *one;
-        sources << m.name;
-        stars.insert(m.name, m.star);
+        Handler h;
+        h.name = d.name;
+        h.arguments = parameterTypes(d);
+        if (fits(h, reach.classOf(name, part), *choice, {}))
+            names << d.name;
     }
-    if (!choice)
-        return first;
-    if (auto ok = checkOptions(r, *choice); !ok)
-        return ok.problem();
-    done.matches = sources;
-
-    Edit e{"connect " + r.source + " · " + r.what, {}, project_, {}};
-    Connection c;
-    c.part = part;
-    if (choice->event)
-        c.sourceKind = Connection::Source::Event;
-    (choice->event ? c.event : c.signal) = choice->stored;
-    c.when = conditionText(*parseCondition(r.when, choice->event ? choice->event->cppClass : QString()));
-    c.pacing = r.pacing;
-    c.after = r.after;
-    c.scope = r.scope;
-    c.drop = r.drop;
-    c.convert = r.convert;
-    c.enabled = r.enabled;
-    acceptDrops(e.after, *choice, sources);
-    const bool each = selector && r.target.contains('*');
-
-    if (r.opens || r.target.contains('.')) {
-        c.id = e.after.newId("c");
-        (selector ? c.select : c.from) = selector ? r.source : sources.first();
-        c.to = r.target.section('.', 0, 0);
-        c.toMember = r.target.section('.', 1);
-        c.targetKind = r.opens ? Connection::Target::Open : Connection::Target::Slot;
-        if (!r.opens)
-            for (const SignalEntry &s : Catalog::get().signalsOf(reach.classOf(c.to)))
-                if (s.name() == c.toMember)
-                    c.targetKind = Connection::Target::Signal;
-        if (choice->event)
-            return Problem{
-                "An event can only go to a handler", {}, "Connect it to a handler that calls the slot"};
-        Project trial = e.after; // whether it can be generated, without what else is unfinished
-        trial.connections = {c};
-        const Reach after(trial);
-        for (int w = 0; w < trial.windows.size(); ++w)
-            if (auto ok = wiringFor(after, w, place_); !ok)
-                return ok.problem();
-        e.after.connections.append(c);
-        done.connection = c.id;
-        done.connections = {c.id};
-        if (auto ok = apply(std::move(e)); !ok)
-            return ok.problem();
-        return done;
-    }
-    QHash<QString, QString> appended; // stubs, by file
-    const auto toHandler = [&](const QString &name, const QStringList &from) -> Outcome {
-        const QString cls = commonClass(reach, from, part);
-        if (const Handler *h = e.after.handler(name)) {
-            const int home = e.after.windowOfHandler(*h);
-            for (const QString &s : from)
-                if (home != 0 && reach.find(s)->window != home)
-                    return Problem{QStringLiteral("%1 belongs to another window than %2").arg(name, s),
-                                   {},
-                                   "Connect it to a handler of its own window, or of the first"};
-            for (const QString &s : from)
-                if (auto ok = fits(*h, reach.classOf(s, part), *choice, r.convert); !ok)
-                    return ok;
-            return Done{};
-        }
-        if (!isIdentifier(name))
-            return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)),
-                           {},
-                           "Use letters, digits and _, beginning with a letter"};
-        if (auto ok = checkNewName(e.after, name); !ok)
-            return ok;
-        int window = reach.find(from.first())->window;
-        for (const QString &s : from) // what a dialog came to is its opener's business
-            if (reach.find(s)->window != window || e.after.windows[window].root.name == s)
-                window = 0;
-        Handler made = newHandler(e.after, name, window, cls, *choice, from.size() > 1, r.convert);
-        auto text = files_.text(made.file);
-        if (!text)
-            return text.problem();
-        const auto written = definitionOf(*text, e.after.windows[window].className, made.name);
-        if (written && choice->signal) { // a function of the user's: it takes what it takes
-            made.arguments = parameterTypes(*written);
-            if (auto ok = fits(made, cls, *choice, r.convert); !ok)
-                return ok;
-        }
-        e.after.handlers.append(made);
-        if (!written) {
-            appended[made.file] += stubText(e.after, made);
-            done.stubAdded = true;
-        }
-        return Done{};
-    };
-    for (const QString &s : each ? sources : QStringList{QString()}) {
-        c.id = e.after.newId("c");
-        c.to = each ? QString(r.target).replace('*', stars.value(s)) : r.target;
-        c.from = each ? s : selector ? QString() : sources.first();
-        c.select = selector && !each ? r.source.trimmed() : QString();
-        if (auto ok = toHandler(c.to, each ? QStringList{s} : sources); !ok)
-            return ok.problem();
-        e.after.connections.append(c);
-        done.connections << c.id;
-        done.notes += keyNotes(e.after, c);
-    }
-    for (auto it = appended.begin(); it != appended.end(); ++it) {
-        auto text = files_.text(it.key());
-        if (!text)
-            return text.problem();
-        e.files.append({it.key(), text->size(), {}, it.value()});
-    }
-    done.connection = done.connections.first();
-    done.handler = e.after.connection(done.connection)->to;
-    if (auto ok = apply(std::move(e)); !ok)
-        return ok.problem();
-    return done;
+    return names;
 }
 
 Outcome Workspace::addStub(const QString &name)

@@ -29,7 +29,12 @@ enum class Texts { Short, Whole };
 QString quoted(const QString &s, Texts how)
 {
     if (how == Texts::Whole)
-        return "“" + QString(s).replace('\\', "\\\\").replace("”", "\\”").replace('"', "\\\"").replace('\n', "\\n") +
+        return "“" +
+               QString(s)
+                   .replace('\\', "\\\\")
+                   .replace("”", "\\”")
+                   .replace('"', "\\\"")
+                   .replace('\n', "\\n") +
                "”";
     const QString line = QString(s).replace('\n', ' ');
     return "“" + (line.size() > 60 ? line.left(59) + "…" : line) + "”";
@@ -84,9 +89,9 @@ const std::vector<Wording> &wordings(bool widget)
                                                 {W::Word, "enabled", ", disabled", false},
                                                 {W::Word, "visible", ", hidden", false}};
     static const std::vector<Wording> ofObjects{
-        {W::Quoted, "text", " saying "},      {W::Plain, "shortcut", " by "},
-        {W::Plain, "program", " running "},   {W::Plain, "server", " at "},
-        {W::Plain, "paths", " on "},          {W::Plain, "items", " of "},
+        {W::Quoted, "text", " saying "},       {W::Plain, "shortcut", " by "},
+        {W::Plain, "program", " running "},    {W::Plain, "server", " at "},
+        {W::Plain, "paths", " on "},           {W::Plain, "items", " of "},
         {W::Word, "checkable", ", checkable"}, {W::Word, "enabled", ", disabled", false}};
     return widget ? ofWidgets : ofObjects;
 }
@@ -186,8 +191,8 @@ template <class Node> QStringList followers(const Node &n, bool widget, const Wo
 }
 
 // Takes what is said of a property from the front of `rest`: what the property is set to, by name.
-std::optional<QList<std::pair<QString, QString>>> take(QString &rest, const Wording &w, const QString &property,
-                                                       const QStringList &mayFollow)
+std::optional<QList<std::pair<QString, QString>>> take(QString &rest, const Wording &w,
+                                                       const QString &property, const QStringList &mayFollow)
 {
     const QString words = QString::fromUtf8(w.words);
     if (!rest.startsWith(words))
@@ -228,12 +233,13 @@ template <class Node> QString propertyMeant(const Node &n, const Wording &w, con
     for (const QString &p : names)
         if (p != "windowTitle" || Catalog::get().inherits(cls, "QDialog") || cls == "QMainWindow" || window)
             if (propertyFor(cls, p))
-            return p;
+                return p;
     return {};
 }
 
 template <class Node>
-Result<SentenceChange> changed(const Node &n, const QString &cls, bool widget, bool window, const QString &text)
+Result<SentenceChange> changed(const Node &n, const QString &cls, bool widget, bool window,
+                               const QString &text)
 {
     static const QRegularExpression head("^(\\w+), (.*)$", QRegularExpression::DotMatchesEverythingOption);
     const auto m = head.match(text.trimmed());
@@ -255,13 +261,15 @@ Result<SentenceChange> changed(const Node &n, const QString &cls, bool widget, b
         bool understood = false;
         for (const Wording &w : wordings(widget)) {
             const QString old = said(n, w, Texts::Whole), property = propertyMeant(n, w, cls, window);
-            const bool same = !old.isEmpty() && rest.startsWith(old) &&
-                              (rest.size() == old.size() || rest[old.size()] == ' ' || rest[old.size()] == ',');
+            const bool same =
+                !old.isEmpty() && rest.startsWith(old) &&
+                (rest.size() == old.size() || rest[old.size()] == ' ' || rest[old.size()] == ',');
             if (same) {
                 rest.remove(0, old.size());
             } else if (n.textOf(property).contains(", ") && w.kind != Wording::Quoted) {
                 continue; // where one ends and the next begins cannot be told
-            } else if (auto taken = property.isEmpty() ? std::nullopt : take(rest, w, property, followers(n, widget, w))) {
+            } else if (auto taken = property.isEmpty() ? std::nullopt
+                                                       : take(rest, w, property, followers(n, widget, w))) {
                 for (const auto &[p, value] : *taken)
                     set(p, value);
             } else {
@@ -272,9 +280,11 @@ Result<SentenceChange> changed(const Node &n, const QString &cls, bool widget, b
             break;
         }
         if (!understood)
-            return Problem{QStringLiteral("'%1' is not understood here").arg(rest.trimmed().left(60)), {},
-                           "Change texts, numbers and words such as ', disabled'; other properties are set in the "
-                           "line below, as in minimum width 48"};
+            return Problem{
+                QStringLiteral("'%1' is not understood here").arg(rest.trimmed().left(60)),
+                {},
+                "Change texts, numbers and words such as ', disabled'; other properties are set in the "
+                "line below, as in minimum width 48"};
     }
     for (const Wording &w : wordings(widget)) // what is no longer said goes back to its default
         if (!said(n, w, Texts::Whole).isEmpty() && !saidNow.contains(QLatin1String(w.property)))
@@ -290,7 +300,8 @@ Result<SentenceChange> changed(const TimerNode &t, const QString &text)
         "^(\\w+), a timer (every|once after) (\\d{1,9}) ms(, precise)?(, not started by itself)?$");
     const auto m = form.match(text.simplified());
     if (!m.hasMatch())
-        return Problem{"This is no sentence about a timer", {},
+        return Problem{"This is no sentence about a timer",
+                       {},
                        "Write it as gateTimer, a timer every 250 ms, precise, not started by itself"};
     SentenceChange change;
     change.name = m.captured(1) == t.name ? QString() : m.captured(1);

@@ -220,7 +220,7 @@ void completeWhat(const QString &source, const QString &cls, QStringList &lines)
 
 } // namespace
 
-QStringList sentenceCompletions(const Project &p, const QString &typed)
+QStringList sentenceCompletions(const Project &p, UserFiles &files, const QString &typed)
 {
     QStringList lines;
     const qsizetype dot = outside(typed, "·");
@@ -255,6 +255,11 @@ QStringList sentenceCompletions(const Project &p, const QString &typed)
                     !lines.contains(line))
                     lines << line;
             return lines;
+        }
+        if (dot > 0 && !looksLikeSelector(source)) {
+            const QString what = typed.mid(dot + 1, calls - dot - 1).section('(', 0, 0).simplified();
+            for (const QString &f : functionsThatFit(p, files, source, what))
+                lines << head + f;
         }
         completeTarget(p, head, lines);
         return lines;

@@ -23,7 +23,7 @@ QString phraseFor(const Connection &connection);
 QString markFor(const Connection &connection);
 Result<ConnectRequest> parseSentence(const QString &text);
 // What could come next, as whole lines, for what is typed so far.
-QStringList sentenceCompletions(const Project &project, const QString &typed);
+QStringList sentenceCompletions(const Project &project, UserFiles &files, const QString &typed);
 
 // "boardButton, a button saying “Board”, disabled": what matters most for its class.
 QString widgetSentence(const WidgetNode &widget, bool window = false); // a plain widget that is a window

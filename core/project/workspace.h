@@ -135,6 +135,10 @@ private:
     int state_ = 0, lastState_ = 0, savedState_ = 0;
 };
 
+// Functions that the user wrote in the window's class, that are no handlers yet and that take what this
+// signal gives, or a part of it.
+QStringList functionsThatFit(const Project &project, UserFiles &files, const QString &source,
+                             const QString &what);
 // Whether a new thing may have this name, or why not.
 Outcome checkNewName(const Project &project, const QString &name);
 Problem unknownObject(const Project &project, const QString &name);

@@ -54,6 +54,7 @@ private slots:
     void badLinesAreExplained();
     void valuesAreChecked_data();
     void valuesAreChecked();
+    void whatFitsIsOfferedWhileTyping();
     void copyAndPaste();
     void pastedRubbishIsRefused();
     void movingKeepsTheTree();
@@ -316,6 +317,37 @@ void ComposeTest::valuesAreChecked()
         QCOMPARE(w.project().widget("boardButton")->textOf(typed.section('=', 0, 0)), kept);
     else
         QVERIFY(!ok.problem().remedy.isEmpty());
+}
+
+// Functions that the user wrote are offered where they fit: a prefix of what the signal gives, returning
+// nothing, in the source's own window, and no handlers yet.
+void ComposeTest::whatFitsIsOfferedWhileTyping()
+{
+    Workspace w = fresh();
+    type(w, {"add: slider speed", "add: button go", "connect: go · clicked calls start"});
+    QString code = *w.files().text("desk.cpp");
+    code += "\nvoid Desk::takeAll(int value)\n{\n}\nvoid Desk::takeNone()\n{\n}\nvoid Desk::takeText(const "
+            "QString "
+            "&text)\n{\n}\nint Desk::answer()\n{\n    return 1;\n}\nvoid free(int)\n{\n}\n";
+    w.files().setText("desk.cpp", code);
+    const auto offered = [&](const QString &typed) {
+        QStringList names;
+        for (const QString &line : sentenceCompletions(w.project(), w.files(), typed))
+            names << line.section(" calls ", 1);
+        return names;
+    };
+    const QStringList slider = offered("speed · valueChanged calls ");
+    for (const char *name : {"takeAll", "takeNone", "start"})
+        QVERIFY2(slider.contains(name), name);
+    for (const char *name : {"takeText", "answer", "free", "Desk"})
+        QVERIFY2(!slider.contains(name), name);
+    QCOMPARE(slider.count("start"), 1); // it is a handler already
+    QVERIFY(!offered("go · released calls ").contains("takeAll"));
+    QVERIFY(offered("go · released calls ").contains("takeNone"));
+    QVERIFY(!offered("nobody · clicked calls ").contains("takeNone"));
+    type(w, {"connect: speed · valueChanged calls takeAll"});
+    QCOMPARE(w.project().handler("takeAll")->arguments, QStringList{"int"});
+    QCOMPARE(*w.files().text("desk.cpp"), code); // written already
 }
 
 void ComposeTest::copyAndPaste()

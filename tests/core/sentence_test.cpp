@@ -108,8 +108,8 @@ void SentenceTest::editsAreUnderstood_data()
     row("a timer", "add: timer x interval=250", "x, a timer once after 40 ms, precise, not started by itself",
         {"autostart=false", "interval=40", "precise=true", "repeat=false"});
     row("a timer's pace", "add: timer x interval=250", "x, a timer every 100 ms", {"interval=100"});
-    row("a shortcut", "add: action x \"Quit\" shortcut=Ctrl+Q", "x, an action saying “Quit” by Ctrl+W, checkable",
-        {"checkable=true", "shortcut=Ctrl+W"});
+    row("a shortcut", "add: action x \"Quit\" shortcut=Ctrl+Q",
+        "x, an action saying “Quit” by Ctrl+W, checkable", {"checkable=true", "shortcut=Ctrl+W"});
     row("a process", "add: child process x program=sh", "x, a child process running cat", {"program=cat"});
 }
 
@@ -136,14 +136,22 @@ void SentenceTest::rubbishIsExplained_data()
 {
     QTest::addColumn<QString>("edited");
     QTest::addColumn<QString>("says");
-    QTest::newRow("empty") << "" << "begins with the name";
-    QTest::newRow("no kind") << "x" << "begins with the name";
-    QTest::newRow("another kind") << "x, a list saying \"B\"" << "x, a button";
-    QTest::newRow("half a kind") << "x, a buttonhole" << "x, a button";
-    QTest::newRow("an open quote") << "x, a button saying \"B" << "not understood";
-    QTest::newRow("unknown words") << "x, a button saying “B”, shiny" << "', shiny'";
-    QTest::newRow("a range it has not") << "x, a button from 1 to 2" << "not understood";
-    QTest::newRow("long") << "x, a button saying “" + QString(200'000, 'y') + "”" << "too long";
+    QTest::newRow("empty") << ""
+                           << "begins with the name";
+    QTest::newRow("no kind") << "x"
+                             << "begins with the name";
+    QTest::newRow("another kind") << "x, a list saying \"B\""
+                                  << "x, a button";
+    QTest::newRow("half a kind") << "x, a buttonhole"
+                                 << "x, a button";
+    QTest::newRow("an open quote") << "x, a button saying \"B"
+                                   << "not understood";
+    QTest::newRow("unknown words") << "x, a button saying “B”, shiny"
+                                   << "', shiny'";
+    QTest::newRow("a range it has not") << "x, a button from 1 to 2"
+                                        << "not understood";
+    QTest::newRow("long") << "x, a button saying “" + QString(200'000, 'y') + "”"
+                          << "too long";
     QTest::newRow("control characters") << QString("x, a button\x01\x02") << "begins with the name";
 }
 
@@ -209,7 +217,8 @@ void SentenceTest::unchangedAsksForNothing()
 void SentenceTest::oneEditIsOneStep()
 {
     Workspace w = desk({"add: tick box x \"B\""});
-    auto change = parseEditedSentence(w.project(), "x", "papers, a tick box saying “Papers”, checked, hidden");
+    auto change =
+        parseEditedSentence(w.project(), "x", "papers, a tick box saying “Papers”, checked, hidden");
     QVERIFY(change);
     QCOMPARE(change->name, QString("papers"));
     QVERIFY(applySettings(w, change->settings));
