@@ -54,7 +54,7 @@ int edit(const std::string &path, const std::function<Outcome(Workspace &)> &wha
 
 void showWidget(const WidgetNode &w, int depth)
 {
-    print(QString(depth * 2, ' ') + widgetSentence(w));
+    print(QString(depth * 2, QLatin1Char(32)) + widgetSentence(w, depth == 0 && w.className == "QWidget"));
     for (const WidgetNode &c : w.children)
         showWidget(c, depth + 1);
 }

@@ -101,25 +101,34 @@ void ComposeTest::faultsGiveTheirFinding()
 
 void ComposeTest::cleanProjectsGiveNone_data()
 {
-    QTest::addColumn<QString>("name");
-    const QDir dir(PIPIT_SOURCE_DIR "/tests/data/clean");
-    QVERIFY(dir.entryList({"*.typed"}).size() >= 10);
-    for (const QString &f : dir.entryList({"*.typed"}))
-        QTest::newRow(qPrintable(f)) << f.section('.', 0, 0);
+    // Of ours, and of windows that the tool-kit's authors published, who never saw our checks.
+    QTest::addColumn<QString>("file");
+    for (const char *folder : {"clean", "published"}) {
+        const QDir dir(QStringLiteral(PIPIT_SOURCE_DIR "/tests/data/") + folder);
+        QVERIFY(dir.entryList({"*.typed"}).size() >= 10);
+        for (const QString &f : dir.entryList({"*.typed"}))
+            QTest::newRow(qPrintable(f)) << folder + ('/' + f);
+    }
 }
 
 void ComposeTest::cleanProjectsGiveNone()
 {
-    QFETCH(QString, name);
-    Workspace w = fresh(name);
-    for (const TypedLine &line : typedLines("clean/" + name + ".typed")) {
+    QFETCH(QString, file);
+    Workspace w = fresh(file.section('/', 1).section('.', 0, 0));
+    QStringList expected, found, sentences; // what is truly so in a published window is in its file
+    for (const TypedLine &line : typedLines(file)) {
+        if (line.verb == "finding") {
+            expected << line.text;
+            continue;
+        }
         auto ok = apply(w, line);
         QVERIFY2(bool(ok), ok ? "" : qPrintable(line.text + ": " + ok.problem().text()));
     }
-    QStringList found;
-    for (const Finding &f : findingsOf(w.project(), w.files()))
-        found << f.id + ": " + f.message;
-    QCOMPARE(found, QStringList());
+    for (const Finding &f : findingsOf(w.project(), w.files())) {
+        found << f.id;
+        sentences << f.message;
+    }
+    QVERIFY2(found == expected, qPrintable(sentences.join('\n')));
     auto code = generate(w.project(), w.place(), w.files());
     QVERIFY2(bool(code), code ? "" : qPrintable(code.problem().text()));
 }

@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/project/sentence.h"
+#include "core/userfiles/cpp_scan.h"
 
 namespace pipit::tests
 {
@@ -34,6 +35,17 @@ Outcome apply(Workspace &w, const TypedLine &line)
         for (const SetRequest &s : *settings)
             if (auto done = w.setProperties(s.subject, s.property, s.text); !done)
                 return done.problem();
+        return Done{};
+    }
+    if (line.verb == "body") {
+        const Handler *h = w.project().handler(line.text.section(':', 0, 0));
+        if (!h)
+            return Problem{"There is no such handler", {}, {}};
+        QString code = *w.files().text(h->file);
+        const auto d = definitionOf(code, w.project().windowFor(*h).className, h->name);
+        code.replace(d->bodyOpen + 1, d->bodyClose - d->bodyOpen - 1,
+                     '\n' + line.text.section(':', 1) + '\n');
+        w.files().setText(h->file, code);
         return Done{};
     }
     auto request = parseSentence(line.text);

@@ -1,4 +1,6 @@
-// Lines as a person types them into the Board: "add: …", "set: …", "connect: …".
+// Lines as a person types them into the Board: "add: …", "set: …", "connect: …"; and "body: HANDLER: …",
+// what is written into a handler, and "finding: KIND", what the wiring
+// check must say of the whole.
 #pragma once
 
 #include "core/project/workspace.h"
