@@ -72,6 +72,7 @@ int main(int argc, char **argv)
     registry.app.set_version_flag("--version", PIPIT_VERSION);
     registry.app.require_subcommand(0, 1);
     pipit::cli::addProjectVerbs(registry);
+    pipit::cli::addWiringVerbs(registry);
     pipit::cli::addRunVerbs(registry);
     pipit::cli::addRecordingVerbs(registry);
     const bool opens = argc == 2 && argv[1][0] != '-' && !isVerb(registry.app, argv[1]) &&

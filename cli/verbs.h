@@ -23,6 +23,7 @@ struct Registry {
 };
 
 void addProjectVerbs(Registry &r);
+void addWiringVerbs(Registry &r);
 void addRunVerbs(Registry &r);
 void addRecordingVerbs(Registry &r);
 

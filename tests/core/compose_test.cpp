@@ -41,12 +41,6 @@ private:
 
 private slots:
     void theTypedDeskIsTheShippedOne();
-    void faultsGiveTheirFinding_data();
-    void faultsGiveTheirFinding();
-    void cleanProjectsGiveNone_data();
-    void cleanProjectsGiveNone();
-    void oneStepMends_data();
-    void oneStepMends();
     void selectorsMatch_data();
     void selectorsMatch();
     void manyAtOnce();
@@ -75,85 +69,6 @@ void ComposeTest::theTypedDeskIsTheShippedOne()
     auto shipped = readFile(demoFolder() + "/ferry-desk/before/ferry-desk.pipit");
     QCOMPARE(QString::fromUtf8(projectBytes(w.project())), QString::fromUtf8(*shipped));
     QVERIFY(w.files().dirtyFiles().contains("confirm_dialog.h"));
-}
-
-void ComposeTest::faultsGiveTheirFinding_data()
-{
-    QTest::addColumn<QString>("folder");
-    for (const QString &name : QDir(demoFolder() + "/faults").entryList(QDir::Dirs | QDir::NoDotAndDotDot))
-        QTest::newRow(qPrintable(name)) << demoFolder() + "/faults/" + name;
-}
-
-void ComposeTest::faultsGiveTheirFinding()
-{
-    QFETCH(QString, folder);
-    auto w = Workspace::open(folder);
-    QVERIFY2(bool(w), w ? "" : qPrintable(w.problem().text()));
-    const QString wanted = QString::fromUtf8(*readFile(folder + "/finding.txt")).section('\n', 0, 0);
-    QStringList found;
-    for (const Finding &f : findingsOf(w->project(), w->files())) {
-        found << f.id + ' ' + f.where;
-        QVERIFY2(f.message.endsWith('.'), qPrintable(f.message));
-        QVERIFY(findingKinds().contains(f.id));
-    }
-    QCOMPARE(found, QStringList{wanted}); // this one and no other
-}
-
-void ComposeTest::cleanProjectsGiveNone_data()
-{
-    // Of ours, and of windows that the tool-kit's authors published, who never saw our checks.
-    QTest::addColumn<QString>("file");
-    for (const char *folder : {"clean", "published"}) {
-        const QDir dir(QStringLiteral(PIPIT_SOURCE_DIR "/tests/data/") + folder);
-        QVERIFY(dir.entryList({"*.typed"}).size() >= 10);
-        for (const QString &f : dir.entryList({"*.typed"}))
-            QTest::newRow(qPrintable(f)) << folder + ('/' + f);
-    }
-}
-
-void ComposeTest::cleanProjectsGiveNone()
-{
-    QFETCH(QString, file);
-    Workspace w = fresh(file.section('/', 1).section('.', 0, 0));
-    QStringList expected, found, sentences; // what is truly so in a published window is in its file
-    for (const TypedLine &line : typedLines(file)) {
-        if (line.verb == "finding") {
-            expected << line.text;
-            continue;
-        }
-        auto ok = apply(w, line);
-        QVERIFY2(bool(ok), ok ? "" : qPrintable(line.text + ": " + ok.problem().text()));
-    }
-    for (const Finding &f : findingsOf(w.project(), w.files())) {
-        found << f.id;
-        sentences << f.message;
-    }
-    QVERIFY2(found == expected, qPrintable(sentences.join('\n')));
-    auto code = generate(w.project(), w.place(), w.files());
-    QVERIFY2(bool(code), code ? "" : qPrintable(code.problem().text()));
-}
-
-void ComposeTest::oneStepMends_data()
-{
-    QTest::addColumn<QString>("name");
-    for (const char *name : {"misspelt-handler", "connected-twice", "drop-refused", "disabled-button",
-                             "hectic-timer", "sleeping-timer", "plain-toggle", "nothing-selected"})
-        QTest::newRow(name) << QString::fromLatin1(name);
-}
-
-void ComposeTest::oneStepMends()
-{
-    QFETCH(QString, name);
-    auto w = Workspace::open(demoFolder() + "/faults/" + name);
-    QVERIFY(w);
-    const auto before = findingsOf(w->project(), w->files());
-    QCOMPARE(before.size(), 1);
-    auto ok = mend(*w, before.first());
-    QVERIFY2(bool(ok), ok ? "" : qPrintable(ok.problem().text()));
-    for (const Finding &f : findingsOf(w->project(), w->files()))
-        QVERIFY2(f.id != before.first().id, qPrintable(f.message));
-    QVERIFY(w->undo());
-    QCOMPARE(findingsOf(w->project(), w->files()).size(), 1);
 }
 
 void ComposeTest::selectorsMatch_data()

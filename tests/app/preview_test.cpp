@@ -1,0 +1,180 @@
+// The preview: a process of its own that may crash, refuse values, and be walked through.
+#include "app/shell/main_window.h"
+#include "core/base/files.h"
+#include "tests/support/support.h"
+
+#include <QCompleter>
+#include <QProcess>
+#include <QScrollBar>
+
+using namespace pipit;
+using namespace pipit::app;
+using namespace pipit::tests;
+
+class PreviewTest : public QObject
+{
+    Q_OBJECT
+private:
+    QTemporaryDir dir_;
+    int number_ = 0;
+    QString demo(const QString &side = "before")
+    {
+        const QString to = dir_.path() + '/' + QString::number(++number_);
+        copyFolder(smallDesk() + "/" + side, to);
+        return to;
+    }
+    static QStringList phrases(MainWindow &w)
+    {
+        QStringList all;
+        const SentenceModel *model = w.board()->wiring()->sentenceModel();
+        for (int i = 0; i < model->rowCount(); ++i)
+            all << model->row(i).sentence;
+        return all;
+    }
+    // Shortcuts work in the active window only.
+    static bool activate(MainWindow &w)
+    {
+        w.activateWindow();
+        return QTest::qWaitForWindowActive(&w);
+    }
+    static void enter(QLineEdit *e, const QString &text)
+    {
+        e->setFocus();
+        e->setText(text);
+        QTest::keyClick(e, Qt::Key_Return);
+    }
+
+private slots:
+    void aDeadPreviewStartsAnew();
+    void aCrashedPreviewIsAFinding();
+    void valuesThatThePreviewRefusesAreFindings();
+    void theTabOrderIsWalked();
+    void everySizeAndBothThemesPaint();
+};
+
+void PreviewTest::aDeadPreviewStartsAnew()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(demo());
+    PreviewView *p = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
+    auto *process = p->findChild<QProcess *>();
+    if (!process) // it is a member, not a child
+        QVERIFY(command("pkill",
+                        {"-9", "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"})
+                    .code == 0);
+    QTest::qWait(200);
+    QVERIFY(w.session()->findings().isEmpty()); // it was not drawing, so nothing is known to be wrong
+    w.session()->edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture() && p->said().isEmpty(); }, 10'000));
+}
+
+void PreviewTest::aCrashedPreviewIsAFinding()
+{
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    PreviewView *p = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
+    const auto signalTo = [](const char *signal) {
+        return command("pkill",
+                       {signal, "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"})
+            .code;
+    };
+    const auto crashed = [&] {
+        return std::any_of(s.findings().begin(), s.findings().end(),
+                           [](const Finding &f) { return f.id == "preview-crashed"; });
+    };
+    QCOMPARE(signalTo("-STOP"), 0); // so that it dies while it has something to draw
+    s.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    QTest::qWait(400);
+    QCOMPARE(signalTo("-SEGV"), 0);
+    (void)signalTo("-CONT");
+    QVERIFY(QTest::qWaitFor(crashed, 5000));
+    QCOMPARE(s.findings().last().where, QString("ferryDesk"));
+    // It is started again without a change, and what it draws then is all right.
+    QVERIFY(QTest::qWaitFor([&] { return !crashed() && p->said().isEmpty(); }, 10'000));
+}
+
+void PreviewTest::valuesThatThePreviewRefusesAreFindings()
+{
+    const QString folder = demo();
+    replaceIn(folder + "/ferry-desk.pipit", "\"name\": \"boardButton\", \"properties\": {",
+              "\"name\": \"boardButton\", \"properties\": {\"minimumWidth\": \"wide\", ");
+    MainWindow w;
+    w.show();
+    Session &s = *w.session();
+    s.open(folder);
+    const auto told = [&] {
+        return std::any_of(s.findings().begin(), s.findings().end(), [](const Finding &f) {
+            return f.id == "preview-value" && f.where == "boardButton" &&
+                   f.message.contains("cannot be 'wide'");
+        });
+    };
+    QVERIFY(QTest::qWaitFor(told, 20'000));
+    QVERIFY(w.board()->preview()->hasPicture());
+    QVERIFY(phrases(w).join(' ').contains("returnPressed calls boardPassenger"));
+    s.edit([](Workspace &ws) { return ws.setProperty("boardButton", "minimumWidth", QString()); });
+    QVERIFY(QTest::qWaitFor([&] { return !told(); }, 10'000));
+}
+
+void PreviewTest::theTabOrderIsWalked()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    Session &s = *w.session();
+    s.open(demo());
+    QVERIFY(activate(w));
+    PreviewView *preview = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return preview->hasPicture(); }, 20'000));
+    TabWalk *walk = w.board()->tabWalk();
+    QTest::keyClick(&w, Qt::Key_O, Qt::AltModifier);
+    QVERIFY(walk->isVisible() && walk->walking());
+    QTest::mouseClick(preview, Qt::LeftButton, {}, preview->shownAt("boardButton").center().toPoint());
+    RowList *rows = w.board()->outline()->objects();
+    s.select({"ticketField", {}, {}});
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_Space);
+    QCOMPARE(walk->order(), (QStringList{"boardButton", "ticketField"}));
+    QTest::mouseClick(preview, Qt::LeftButton, {}, preview->shownAt("boardButton").center().toPoint());
+    QCOMPARE(walk->order(), (QStringList{"ticketField", "boardButton"})); // chosen again: the last
+    s.select({"ferryDesk", {}, {}});
+    rows->setFocus();
+    QTest::keyClick(rows, Qt::Key_Space);
+    QCOMPARE(walk->order().size(), 2); // the window itself is no stop
+    QVERIFY(!s.project().widget("ferryDesk")->property("tabOrder"));
+    QTest::mouseClick(w.findChild<QPushButton *>("takeOrder"), Qt::LeftButton);
+    QCOMPARE(s.project().widget("ferryDesk")->textOf("tabOrder"), QString("ticketField, boardButton"));
+    QVERIFY(!walk->isVisible());
+    s.undo();
+    QVERIFY(!s.project().widget("ferryDesk")->property("tabOrder"));
+}
+
+void PreviewTest::everySizeAndBothThemesPaint()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(demo());
+    for (bool dark : {false, true}) {
+        Tokens::choose(dark);
+        w.takeLook();
+        for (const QSize &size : {QSize(800, 520), QSize(1024, 700), QSize(1280, 800), QSize(2560, 1440)}) {
+            w.resize(size);
+            for (int page = 0; page < 4; ++page) {
+                w.show(MainWindow::Page(page));
+                const QImage image = w.grab().toImage();
+                QCOMPARE(image.pixelColor(4, 4), Tokens::current().raised);
+            }
+            // Nothing of the header is cut off.
+            auto *run = w.findChild<QPushButton *>("runButton");
+            QVERIFY(w.rect().contains(QRect(run->mapTo(&w, QPoint(0, 0)), run->size())));
+        }
+    }
+    Tokens::choose(false);
+}
+
+QTEST_MAIN(PreviewTest)
+#include "preview_test.moc"

@@ -1,0 +1,131 @@
+// What the wiring check says: of faults, of windows without any, and after mending.
+#include "core/base/files.h"
+#include "core/catalog/catalog.h"
+#include "core/codegen/generate.h"
+#include "core/project/findings.h"
+#include "core/project/recovery.h"
+#include "core/project/selector.h"
+#include "core/project/sentence.h"
+#include "tests/support/support.h"
+#include "tests/support/typed.h"
+
+#include <QDir>
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class FindingsTest : public QObject
+{
+    Q_OBJECT
+private:
+    QTemporaryDir dir_;
+    int number_ = 0;
+    Workspace fresh(const QString &name = "desk")
+    {
+        auto w = Workspace::create(QStringLiteral("%1/%2/%3").arg(dir_.path()).arg(++number_).arg(name));
+        if (!w)
+            qFatal("%s", qPrintable(w.problem().text()));
+        return std::move(*w);
+    }
+    static void type(Workspace &w, const QStringList &lines)
+    {
+        for (const QString &line : lines)
+            if (auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()}); !ok)
+                qFatal("%s: %s", qPrintable(line), qPrintable(ok.problem().text()));
+    }
+    static QString refusal(Workspace &w, const QString &line)
+    {
+        auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()});
+        return ok ? QString("done") : ok.problem().text();
+    }
+
+private slots:
+    void faultsGiveTheirFinding_data();
+    void faultsGiveTheirFinding();
+    void cleanProjectsGiveNone_data();
+    void cleanProjectsGiveNone();
+    void oneStepMends_data();
+    void oneStepMends();
+};
+
+void FindingsTest::faultsGiveTheirFinding_data()
+{
+    QTest::addColumn<QString>("folder");
+    for (const QString &name : QDir(demoFolder() + "/faults").entryList(QDir::Dirs | QDir::NoDotAndDotDot))
+        QTest::newRow(qPrintable(name)) << demoFolder() + "/faults/" + name;
+}
+
+void FindingsTest::faultsGiveTheirFinding()
+{
+    QFETCH(QString, folder);
+    auto w = Workspace::open(folder);
+    QVERIFY2(bool(w), w ? "" : qPrintable(w.problem().text()));
+    const QString wanted = QString::fromUtf8(*readFile(folder + "/finding.txt")).section('\n', 0, 0);
+    QStringList found;
+    for (const Finding &f : findingsOf(w->project(), w->files())) {
+        found << f.id + ' ' + f.where;
+        QVERIFY2(f.message.endsWith('.'), qPrintable(f.message));
+        QVERIFY(findingKinds().contains(f.id));
+    }
+    QCOMPARE(found, QStringList{wanted}); // this one and no other
+}
+
+void FindingsTest::cleanProjectsGiveNone_data()
+{
+    // Of ours, and of windows that the tool-kit's authors published, who never saw our checks.
+    QTest::addColumn<QString>("file");
+    for (const char *folder : {"clean", "published"}) {
+        const QDir dir(QStringLiteral(PIPIT_SOURCE_DIR "/tests/data/") + folder);
+        QVERIFY(dir.entryList({"*.typed"}).size() >= 10);
+        for (const QString &f : dir.entryList({"*.typed"}))
+            QTest::newRow(qPrintable(f)) << folder + ('/' + f);
+    }
+}
+
+void FindingsTest::cleanProjectsGiveNone()
+{
+    QFETCH(QString, file);
+    Workspace w = fresh(file.section('/', 1).section('.', 0, 0));
+    QStringList expected, found, sentences; // what is truly so in a published window is in its file
+    for (const TypedLine &line : typedLines(file)) {
+        if (line.verb == "finding") {
+            expected << line.text;
+            continue;
+        }
+        auto ok = apply(w, line);
+        QVERIFY2(bool(ok), ok ? "" : qPrintable(line.text + ": " + ok.problem().text()));
+    }
+    for (const Finding &f : findingsOf(w.project(), w.files())) {
+        found << f.id;
+        sentences << f.message;
+    }
+    QVERIFY2(found == expected, qPrintable(sentences.join('\n')));
+    auto code = generate(w.project(), w.place(), w.files());
+    QVERIFY2(bool(code), code ? "" : qPrintable(code.problem().text()));
+}
+
+void FindingsTest::oneStepMends_data()
+{
+    QTest::addColumn<QString>("name");
+    for (const char *name : {"misspelt-handler", "connected-twice", "drop-refused", "disabled-button",
+                             "hectic-timer", "sleeping-timer", "plain-toggle", "nothing-selected"})
+        QTest::newRow(name) << QString::fromLatin1(name);
+}
+
+void FindingsTest::oneStepMends()
+{
+    QFETCH(QString, name);
+    auto w = Workspace::open(demoFolder() + "/faults/" + name);
+    QVERIFY(w);
+    const auto before = findingsOf(w->project(), w->files());
+    QCOMPARE(before.size(), 1);
+    auto ok = mend(*w, before.first());
+    QVERIFY2(bool(ok), ok ? "" : qPrintable(ok.problem().text()));
+    for (const Finding &f : findingsOf(w->project(), w->files()))
+        QVERIFY2(f.id != before.first().id, qPrintable(f.message));
+    QVERIFY(w->undo());
+    QCOMPARE(findingsOf(w->project(), w->files()).size(), 1);
+}
+
+QTEST_GUILESS_MAIN(FindingsTest)
+#include "findings_test.moc"
