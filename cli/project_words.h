@@ -19,8 +19,8 @@ struct Words {
 
 using Run = std::function<int(const Words &)>;
 
-inline CLI::App *verb(Registry &r, const std::string &name, const std::string &text, const std::shared_ptr<Words> &w,
-               Run run)
+inline CLI::App *verb(Registry &r, const std::string &name, const std::string &text,
+                      const std::shared_ptr<Words> &w, Run run)
 {
     CLI::App *sub = r.app.add_subcommand(name, text);
     sub->callback([&r, w, run = std::move(run)] { r.chosen = [w, run] { return run(*w); }; });

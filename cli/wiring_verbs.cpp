@@ -74,7 +74,8 @@ int shape(const Words &words)
 void addWiringVerbs(Registry &r)
 {
     auto w = words();
-    auto *sub = verb(r, "connect", "Connect a signal or an event to a handler, slot or window", w, connectVerb);
+    auto *sub =
+        verb(r, "connect", "Connect a signal or an event to a handler, slot or window", w, connectVerb);
     sub->add_option("PROJECT", w->project)->required();
     sub->add_option("SOURCE", w->a, "A name, a selector, or the whole sentence")->required();
     sub->add_option("SIGNAL", w->b, "A signal, as in clicked, or an event, as in 'key press'");
@@ -116,7 +117,6 @@ void addWiringVerbs(Registry &r)
     sub->add_option("PROJECT", w->project)->required();
     sub->add_option("HANDLER", w->a)->required();
     sub->add_option("SHAPE", w->b)->required()->check(CLI::IsMember({"one-go", "steps", "background"}));
-
 }
 
 } // namespace pipit::cli

@@ -18,6 +18,8 @@ struct KeyUse {
 
 // Modifiers in one order, the key's name as the tool-kit has it; empty for what is none.
 QString normalKeys(const QString &text);
+// Keys that can be pressed, "Ctrl+H", or up to four one after the other, "Ctrl+K, Ctrl+B".
+bool isShortcut(const QString &text);
 // Shortcuts and mnemonics of a window.
 QList<KeyUse> shortcutsIn(const WindowNode &window);
 // What the widget's class itself does with it, as a sentence; empty: nothing.

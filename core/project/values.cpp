@@ -1,5 +1,7 @@
 #include "core/project/values.h"
 
+#include "core/project/keys.h"
+
 #include <QDate>
 #include <QDateTime>
 #include <QRegularExpression>
@@ -222,6 +224,8 @@ Result<Json> propertyValue(const QString &cls, const QString &property, const QS
         QString t = text;
         return Json::string(t.replace("\\n", "\n")); // typed on one line
     }
+    if (p.type == "QKeySequence" && !text.isEmpty() && !isShortcut(text))
+        return wrong(p, text, "Write keys, as in Ctrl+H, F5, or Ctrl+K, Ctrl+B");
     if (QStringList{"QString", "QUrl", "QKeySequence", "QStringList"}.contains(p.type))
         return Json::string(text);
     return byForm(p, text.trimmed());
