@@ -73,21 +73,34 @@ private:
     }
     QString addLine()
     {
-        static const QStringList kinds = {"button", "field",  "label", "tick box", "slider", "list", "group", "row",
-                                          "grid",   "tabs",   "combo", "number",   "timer",  "action", "dialog",
-                                          "frame",  "column", "dial",  "file watch"};
-        return oneOf(kinds) + " n" + number(40) + oneOf({"", " \"Text\"", " \"a, “b” \\\"c\\\"\"", "{1..3} \"{}\""});
+        static const QStringList kinds = {
+            "button", "field",  "label", "tick box", "slider", "list",  "group",  "row",  "grid",      "tabs",
+            "combo",  "number", "timer", "action",   "dialog", "frame", "column", "dial", "file watch"};
+        return oneOf(kinds) + " n" + number(40) +
+               oneOf({"", " \"Text\"", " \"a, “b” \\\"c\\\"\"", "{1..3} \"{}\""});
     }
     static QStringList occasions()
     {
-        return {"clicked", "toggled", "valueChanged", "textChanged", "timeout", "triggered", "key press",
-                "mouse enter", "drop, accepting copy", "close", "currentRowChanged", "fileChanged"};
+        return {"clicked",           "toggled",    "valueChanged", "textChanged",          "timeout",
+                "triggered",         "key press",  "mouse enter",  "drop, accepting copy", "close",
+                "currentRowChanged", "fileChanged"};
     }
     static QStringList settings()
     {
-        return {"text Other",       "enabled=false", "reset text",     "minimumWidth 48", "toolTip \"two\\nlines\"",
-                "maximum 12; minimum 3", "font \"bold 12\"", "visible false", "interval 40", "checkable true",
-                "stretch 2",        "layout row",    "shortcut Ctrl+M", "items \"a\\nb\""};
+        return {"text Other",
+                "enabled=false",
+                "reset text",
+                "minimumWidth 48",
+                "toolTip \"two\\nlines\"",
+                "maximum 12; minimum 3",
+                "font \"bold 12\"",
+                "visible false",
+                "interval 40",
+                "checkable true",
+                "stretch 2",
+                "layout row",
+                "shortcut Ctrl+M",
+                "items \"a\\nb\""};
     }
     QString changeSentence()
     {
@@ -178,8 +191,8 @@ void EditsTest::undoAndRedoBringBackEveryByte()
         auto again = parseProject(now, "desk.pipit");
         QVERIFY2(again, qPrintable(log.last() + (again ? QString() : ": " + again.problem().text())));
         QVERIFY2(projectBytes(*again) == now, qPrintable(log.last()));
-        (void)findingsOf(w->project(), w->files());             // says something, and does not fall over
-        (void)generate(w->project(), w->place(), w->files());   // or says why it cannot be generated
+        (void)findingsOf(w->project(), w->files());           // says something, and does not fall over
+        (void)generate(w->project(), w->place(), w->files()); // or says why it cannot be generated
     }
     QVERIFY(hand.done() > 30);
     qsizetype at = models.size() - 1;
@@ -206,15 +219,21 @@ void EditsTest::everyPropertyTakesItsOwnValue()
         for (const PropertyEntry &p : c.propertiesOf(cls)) {
             QStringList values = p.keys;
             if (p.type == "bool")
-                values << "true" << "false";
+                values << "true"
+                       << "false";
             else if (p.type == "int")
-                values << "0" << "-3" << "4711";
+                values << "0"
+                       << "-3"
+                       << "4711";
             else if (p.type == "double")
-                values << "0.5" << "-12";
+                values << "0.5"
+                       << "-12";
             else if (p.type == "QString")
-                values << "" << "a, “b”\nc" << QString(2000, 'x');
+                values << ""
+                       << "a, “b”\nc" << QString(2000, 'x');
             else if (p.type == "QColor")
-                values << "#2b2723" << "teal";
+                values << "#2b2723"
+                       << "teal";
             else if (p.type == "QFont")
                 values << "bold 12";
             for (const QString &v : std::as_const(values)) {
@@ -237,8 +256,21 @@ void EditsTest::everyPropertyTakesItsOwnValue()
 void EditsTest::everyPropertyRefusesRubbishOrKeepsIt()
 {
     const Catalog &c = Catalog::get();
-    const QStringList rubbish{"", " ", "\x01", "{}", "\"", "1e999", "-", "true false", "#zzz", QString(300, '|'),
-                              "🙂", "file:../../etc/x", "file:/etc/passwd", "0x7fffffff", "99999999999999999999"};
+    const QStringList rubbish{"",
+                              " ",
+                              "\x01",
+                              "{}",
+                              "\"",
+                              "1e999",
+                              "-",
+                              "true false",
+                              "#zzz",
+                              QString(300, '|'),
+                              "🙂",
+                              "file:../../etc/x",
+                              "file:/etc/passwd",
+                              "0x7fffffff",
+                              "99999999999999999999"};
     for (const QString &cls : {QString("QPushButton"), QString("QTableWidget"), QString("QSlider"),
                                QString("QMainWindow"), QString("QAction"), QString("QDateTimeEdit")})
         for (const PropertyEntry &p : c.propertiesOf(cls))

@@ -78,7 +78,10 @@ private:
 class RubbishTest : public QObject
 {
     Q_OBJECT
+    int read_ = 0, refused_ = 0; // of the torn projects
+
 private slots:
+    void cleanupTestCase() { QVERIFY(refused_ == 0 || (refused_ > 100 && read_ > 20)); } // both did happen
     void tornProjectsSayWhere_data();
     void tornProjectsSayWhere();
     void linesAtRandomAreExplained();
@@ -101,18 +104,17 @@ void RubbishTest::tornProjectsSayWhere()
     copyFolder(demoFolder() + "/ferry-desk/after", dir.path() + "/desk");
     const QByteArray whole = *readFile(dir.path() + "/desk/ferry-desk.pipit");
     const qsizetype lines = whole.count('\n') + 30;
-    int read = 0, refused = 0;
     for (int i = 0; i < 50; ++i) {
         const QByteArray torn = vandal.damage(whole);
         auto p = parseProject(torn, "ferry-desk.pipit");
         if (!p) {
-            ++refused;
+            ++refused_;
             QVERIFY2(!p.problem().what.isEmpty() && !p.problem().remedy.isEmpty(), torn.constData());
             QVERIFY2(p.problem().line >= 0 && p.problem().line <= lines, qPrintable(p.problem().text()));
             QVERIFY2(p.problem().text().size() < 600, qPrintable(p.problem().text()));
             continue;
         }
-        ++read;
+        ++read_;
         const QByteArray again = projectBytes(*p);
         auto twice = parseProject(again, "ferry-desk.pipit");
         QVERIFY2(twice && projectBytes(*twice) == again, "what was read is not read again");
@@ -123,7 +125,6 @@ void RubbishTest::tornProjectsSayWhere()
         if (!code)
             QVERIFY(!code.problem().what.isEmpty());
     }
-    QVERIFY(read > 0 && refused > 0);
 }
 
 void RubbishTest::linesAtRandomAreExplained()
@@ -133,11 +134,54 @@ void RubbishTest::linesAtRandomAreExplained()
     QStringList known = w->project().objectNames();
     for (const Handler &h : w->project().handlers)
         known << h.name;
-    known << QStringList{"·", ".", "calls", "opens", "clicked", "key press", "(", ")", "key", "Ctrl+", "text", "not",
-                         "empty", "and", "\"", "“", "”", "{", "}", "{1..9}", "#", "*", "[", "]", "=", ":", ";", ",",
-                         "as number else skip", "after a pause of", "300 ms", "at most every", "in the window",
-                         "afterwards", "accepting", "move", "button", "row", "from", "like", "saying", "\\", "\n",
-                         "99999999999999999999", "-1", "\u202e", "🙂", QString(500, 'a')};
+    known << QStringList{"·",
+                         ".",
+                         "calls",
+                         "opens",
+                         "clicked",
+                         "key press",
+                         "(",
+                         ")",
+                         "key",
+                         "Ctrl+",
+                         "text",
+                         "not",
+                         "empty",
+                         "and",
+                         "\"",
+                         "“",
+                         "”",
+                         "{",
+                         "}",
+                         "{1..9}",
+                         "#",
+                         "*",
+                         "[",
+                         "]",
+                         "=",
+                         ":",
+                         ";",
+                         ",",
+                         "as number else skip",
+                         "after a pause of",
+                         "300 ms",
+                         "at most every",
+                         "in the window",
+                         "afterwards",
+                         "accepting",
+                         "move",
+                         "button",
+                         "row",
+                         "from",
+                         "like",
+                         "saying",
+                         "\\",
+                         "\n",
+                         "99999999999999999999",
+                         "-1",
+                         "\u202e",
+                         "🙂",
+                         QString(500, 'a')};
     const QByteArray model = projectBytes(w->project());
     Vandal vandal(42);
     QElapsedTimer clock;
@@ -187,7 +231,8 @@ void RubbishTest::pastedRubbishLeavesTheProject()
 {
     auto w = Workspace::open(demoFolder() + "/ferry-desk/after");
     QVERIFY(w);
-    const QByteArray copied = w->copy({"ticketRow", "deckGrid", "gateTimer"}), before = projectBytes(w->project());
+    const QByteArray copied = w->copy({"ticketRow", "deckGrid", "gateTimer"}),
+                     before = projectBytes(w->project());
     Vandal vandal(3);
     int pasted = 0;
     for (int i = 0; i < 400; ++i) {
