@@ -83,6 +83,14 @@ int main(int argc, char **argv)
     waitFor([&] { return w.board()->preview()->hasPicture(); });
     w.session()->select({"boardButton", {}, {}});
     shot("board");
+    w.board()->outline()->editSentence();
+    w.board()->tabWalk()->begin();
+    for (const char *name : {"ticketField", "boardButton", "fare_adult", "openButton", "moreCars"})
+        w.board()->tabWalk()->choose(name);
+    w.board()->outline()->editSentence();
+    shot("compose");
+    w.board()->tabWalk()->leave();
+    w.board()->outline()->objects()->setFocus();
     w.board()->connectLine()->setText("#fare_* · toggled calls fareToggled");
     settle(500); // what it would do stands below it by then
     w.session()->edit([](Workspace &ws) { return ws.setProperty("gateTimer", "interval", "2"); });

@@ -88,20 +88,24 @@ int Gutter::beyond(const Strand &s) const
         return std::min(-1, s.cardRow - std::max(0, cardAt(2)));
     if (s.card.top() + 20 <= height())
         return 0;
-    const int last = cardAt(height() - 2);
+    const int last = cardAt(height() - 20); // of those whose strand can end at it
     return std::max(1, last < 0 ? 1 : s.cardRow - last);
 }
 
 void Gutter::paintStub(QPainter *p, const Strand &s) const
 {
     const Tokens &t = Tokens::current();
-    const int far = beyond(s), y = s.row.center().y();
-    p->setPen(QPen(s.mine ? t.ink : t.edge, s.mine ? 2 : 1));
-    p->drawLine(QPointF(0, y), QPointF(12, y));
+    const int far = beyond(s), y = s.row.center().y(), from = width() < 70 ? 7 : 16;
     p->setFont(smallFont());
+    QString text = QString::number(std::abs(far)) + (far < 0 ? " above" : " below");
+    if (p->fontMetrics().horizontalAdvance(text) > width() - from)
+        text = QString::number(std::abs(far)) + (far < 0 ? " ↑" : " ↓");
+    p->setPen(QPen(s.mine ? t.ink : t.edge, s.mine ? 2 : 1));
+    p->drawLine(QPointF(0, y), QPointF(from - 3, y));
+    const int wide = p->fontMetrics().horizontalAdvance(text) + 4;
+    p->fillRect(QRect(from - 2, y - 8, wide, 17), t.paper); // strands pass behind it
     p->setPen(s.mine ? t.ink : t.ink2);
-    p->drawText(QRect(16, s.row.top(), width() - 16, s.row.height()), Qt::AlignVCenter,
-                far < 0 ? QStringLiteral("%1 above").arg(-far) : QStringLiteral("%1 below").arg(far));
+    p->drawText(QRect(from, s.row.top(), width() - from, s.row.height()), Qt::AlignVCenter, text);
 }
 
 void Gutter::paintStrand(QPainter *p, const Strand &s, bool pale) const
@@ -132,15 +136,16 @@ void Gutter::paintEvent(QPaintEvent *)
     p.setRenderHint(QPainter::Antialiasing);
     const Selection &selected = view_->session_->selection();
     const bool pale = hovered_ >= 0 || !selected.connection.isEmpty() || !selected.handler.isEmpty();
-    int drawn = 0;
-    for (const Strand &s : strands()) {
-        if (++drawn > mostStrands && !s.mine)
-            continue;
+    QList<Strand> shown = strands();
+    for (qsizetype i = shown.size(); i-- > mostStrands;)
+        if (!shown[i].mine)
+            shown.removeAt(i);
+    for (const Strand &s : std::as_const(shown))
         if (beyond(s) == 0)
             paintStrand(&p, s, pale);
-        else
+    for (const Strand &s : std::as_const(shown))
+        if (beyond(s) != 0)
             paintStub(&p, s);
-    }
 }
 
 // On a stub: to the card that it means.

@@ -261,6 +261,8 @@ void PreviewView::setNumbered(const QStringList &widgets)
 void PreviewView::paintNumbers(QPainter *p)
 {
     const Tokens &t = Tokens::current();
+    // Dark on the window's own colours in both themes: what is numbered is not Pipit's.
+    const QColor ground = t.dark ? t.paper : t.ink, number = t.dark ? t.ink : t.paper;
     QFont f = smallFont();
     f.setWeight(QFont::DemiBold);
     p->setFont(f);
@@ -268,14 +270,14 @@ void PreviewView::paintNumbers(QPainter *p)
         const QRectF place = shownAt(numbered_[i]);
         if (!place.isValid())
             continue;
-        const QString number = QString::number(i + 1);
-        QRectF badge(0, 0, p->fontMetrics().horizontalAdvance(number) + 8, 16);
+        const QString text = QString::number(i + 1);
+        QRectF badge(0, 0, p->fontMetrics().horizontalAdvance(text) + 8, 16);
         badge.moveCenter({place.left() + badge.width() / 2, place.center().y()});
         p->setPen(Qt::NoPen);
-        p->setBrush(t.ink);
+        p->setBrush(ground);
         p->drawRoundedRect(badge, 3, 3);
-        p->setPen(t.paper);
-        p->drawText(badge, Qt::AlignCenter, number);
+        p->setPen(number);
+        p->drawText(badge, Qt::AlignCenter, text);
     }
     p->setBrush(Qt::NoBrush);
 }
