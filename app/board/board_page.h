@@ -5,7 +5,7 @@
 
 #include "app/board/drawer.h"
 #include "app/board/outline.h"
-#include "app/board/preview_view.h"
+#include "app/board/preview_bar.h"
 #include "app/board/tab_walk.h"
 #include "app/board/wiring_view.h"
 
@@ -25,6 +25,7 @@ public:
     WiringView *wiring() const { return wiring_; }
     Outline *outline() const { return outline_; }
     PreviewView *preview() const { return preview_; }
+    PreviewBar *previewBar() const { return previewBar_; }
     QLineEdit *connectLine() const { return connect_; }
     QString connectNote() const { return said_->isHidden() ? QString() : said_->text(); }
     void beginLine(const QString &object, const QString &what);

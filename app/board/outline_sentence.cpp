@@ -4,6 +4,7 @@
 #include "core/project/sentence.h"
 
 #include <QKeyEvent>
+#include <QScrollBar>
 
 namespace pipit::app
 {
@@ -28,6 +29,7 @@ void Outline::editSentence()
         sentence_->setAccessibleName("The sentence of what is selected");
         sentence_->installEventFilter(this);
         connect(sentence_, &QLineEdit::returnPressed, this, &Outline::takeSentence);
+        connect(objects_->verticalScrollBar(), &QScrollBar::valueChanged, sentence_, &QWidget::hide);
     }
     edited_ = name;
     sentence_->setText(sentence);

@@ -7,11 +7,9 @@
 
 #include <QCoreApplication>
 #include <QDir>
-#include <QHBoxLayout>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
-#include <QMenu>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QRegularExpression>
@@ -125,8 +123,9 @@ void PreviewView::send(const Outcome &written)
                               {"dark", options_.dark},
                               {"rtl", options_.rightToLeft},
                               {"longer", options_.longer},
-                              {"width", options_.wide ? 1024 : 0},
-                              {"height", options_.wide ? 640 : 0}};
+                              {"style", options_.style},
+                              {"width", options_.size.isEmpty() ? 0 : options_.size.width()},
+                              {"height", options_.size.isEmpty() ? 0 : options_.size.height()}};
     process_.write(QJsonDocument(request).toJson(QJsonDocument::Compact) + '\n');
 }
 
@@ -360,43 +359,6 @@ void PreviewView::drop(const QPointF &point)
                     index = i;
         }
     session_->edit([&](Workspace &w) { return w.move(moved, parent, index); });
-}
-
-PreviewBar::PreviewBar(PreviewView *view, QWidget *parent) : QWidget(parent)
-{
-    auto *button = new QPushButton("Shown as it is");
-    button->setProperty("word", true);
-    button->setAccessibleName("How the preview is shown");
-    button->setFixedHeight(24);
-    auto *menu = new QMenu(button);
-    const auto entry = [&](const QString &text, const QString &word, auto change) {
-        QAction *a = menu->addAction(text);
-        a->setCheckable(true);
-        a->setData(word);
-        connect(a, &QAction::toggled, view, [view, change](bool on) {
-            PreviewView::Options o = view->options();
-            change(o, on);
-            view->setOptions(o);
-        });
-    };
-    entry("In dark colours", "dark", [](PreviewView::Options &o, bool on) { o.dark = on; });
-    entry("From right to left", "mirrored", [](PreviewView::Options &o, bool on) { o.rightToLeft = on; });
-    entry("With texts 40 % longer", "longer", [](PreviewView::Options &o, bool on) { o.longer = on; });
-    entry("With type at 150 %", "at 150 %", [](PreviewView::Options &o, bool on) { o.scale = on ? 1.5 : 1; });
-    entry("At 1024 by 640", "large", [](PreviewView::Options &o, bool on) { o.wide = on; });
-    connect(menu, &QMenu::triggered, button, [menu, button] {
-        QStringList words;
-        for (const QAction *a : menu->actions())
-            if (a->isChecked())
-                words << a->data().toString();
-        button->setText(words.isEmpty() ? QString("Shown as it is") : "Shown " + words.join(", "));
-    });
-    connect(button, &QPushButton::clicked, menu,
-            [menu, button] { menu->popup(button->mapToGlobal(QPoint(0, button->height()))); });
-    auto *layout = new QHBoxLayout(this);
-    layout->setContentsMargins(2, 0, 6, 0);
-    layout->addWidget(button);
-    layout->addStretch();
 }
 
 } // namespace pipit::app

@@ -30,8 +30,10 @@ public:
     // Where a widget is in this view's own coordinates.
     QRectF shownAt(const QString &widget) const;
     struct Options {
-        bool dark = false, rightToLeft = false, longer = false, wide = false;
-        double scale = 1;
+        bool dark = false, rightToLeft = false, longer = false;
+        double scale = 1; // of its type
+        QSize size;       // empty: its own
+        QString style;    // of the tool-kit's, by name; empty: the usual one
         friend bool operator==(const Options &, const Options &) = default;
     };
     const Options &options() const { return options_; }
@@ -78,14 +80,6 @@ private:
     QPointF pressedAt_, pointer_;
     bool waiting_ = false, again_ = false, dragging_ = false;
     bool crashed_ = false; // while it drew what is still to be drawn
-};
-
-// The words below the preview that switch how it is shown.
-class PreviewBar : public QWidget
-{
-    Q_OBJECT
-public:
-    explicit PreviewBar(PreviewView *view, QWidget *parent = nullptr);
 };
 
 } // namespace pipit::app

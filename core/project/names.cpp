@@ -139,10 +139,16 @@ QStringList nameNotes(const Project &p, const QString &name)
 {
     if (auto ok = checkNewName(p, name); !ok)
         return {ok.problem().what + "."};
-    QStringList notes;
+    return newNameNotes(p, name, {});
+}
+
+QStringList newNameNotes(const Project &p, const QString &name, const QStringList &gone)
+{
+    QStringList notes, others = p.objectNames();
+    others.removeIf([&](const QString &n) { return gone.contains(n); });
     if (hidesMember(name, p.windows.first().root.className))
         notes << QStringLiteral("%1 hides a function of the window's class.").arg(name);
-    if (const QString other = nearlySame(name, p.objectNames()); !other.isEmpty())
+    if (const QString other = nearlySame(name, others); !other.isEmpty())
         notes << QStringLiteral("%1 is nearly the same as %2.").arg(name, other);
     return notes;
 }

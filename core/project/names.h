@@ -15,5 +15,7 @@ bool hidesMember(const QString &name, const QString &windowClass);
 QString nearlySame(const QString &name, const QStringList &others);
 // Both as sentences, for a name as it is typed; also why it cannot be one.
 QStringList nameNotes(const Project &project, const QString &name);
+// The same of a name that takes the place of others.
+QStringList newNameNotes(const Project &project, const QString &name, const QStringList &gone);
 
 } // namespace pipit

@@ -421,9 +421,11 @@ Result<RenamePlan> planRename(Workspace &w, const RenameRequest &request, const 
         return pairs.problem();
     RenamePlan plan;
     plan.names = *pairs;
+    QStringList gone;
     for (const auto &[from, to] : *pairs)
-        if (hidesMember(to, p.windows.first().root.className))
-            plan.notes << QStringLiteral("%1 hides a function of the window's class.").arg(to);
+        gone << from;
+    for (const auto &[from, to] : *pairs)
+        plan.notes << newNameNotes(p, to, gone);
     const auto &[first, second] = pairs->first();
     plan.edit = {pairs->size() == 1 ? "rename " + first + " to " + second
                                     : QStringLiteral("rename %1 things").arg(pairs->size()),

@@ -332,7 +332,7 @@ void DeskTest::previewFollowsItsOptions()
     PreviewView *p = w.board()->preview();
     QTRY_VERIFY_WITH_TIMEOUT(p->placeOf("boardButton").isValid(), 15'000);
     PreviewView::Options o;
-    o.wide = true;
+    o.size = QSize(1024, 640);
     p->setOptions(o);
     QTRY_COMPARE_WITH_TIMEOUT(p->pictureSize(), QSize(1024, 640), 10'000);
     o = {};

@@ -49,6 +49,7 @@ private slots:
     void aCrashedPreviewIsAFinding();
     void valuesThatThePreviewRefusesAreFindings();
     void theTabOrderIsWalked();
+    void itIsShownAsAskedFor();
     void everySizeAndBothThemesPaint();
 };
 
@@ -174,6 +175,43 @@ void PreviewTest::everySizeAndBothThemesPaint()
         }
     }
     Tokens::choose(false);
+}
+
+void PreviewTest::itIsShownAsAskedFor()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    w.session()->open(demo());
+    PreviewView *p = w.board()->preview();
+    PreviewBar *bar = w.board()->previewBar();
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
+    const QSize own = p->pictureSize();
+    QCOMPARE(bar->said(), QString("Shown as it is"));
+    QList<QAction *> styles;
+    for (QAction *a : bar->menu()->actions())
+        if (a->text().startsWith("In the style "))
+            styles << a;
+    QVERIFY(styles.size() >= 2);
+    styles[0]->trigger();
+    const QString first = p->options().style;
+    QVERIFY(!first.isEmpty());
+    styles[1]->trigger(); // one at a time
+    QVERIFY(p->options().style != first && !styles[0]->isChecked());
+    styles[1]->trigger(); // or none
+    QVERIFY(p->options().style.isEmpty());
+    auto *size = bar->menu()->findChild<QLineEdit *>("previewSize");
+    QVERIFY(size);
+    size->setText("large");
+    QTest::keyClick(size, Qt::Key_Return);
+    QVERIFY(p->options().size.isEmpty());
+    size->setText("900x500");
+    QTest::keyClick(size, Qt::Key_Return);
+    QVERIFY(QTest::qWaitFor([&] { return p->pictureSize() == QSize(900, 500); }, 10'000));
+    QCOMPARE(bar->said(), QString("Shown 900x500"));
+    size->clear();
+    QTest::keyClick(size, Qt::Key_Return);
+    QVERIFY(QTest::qWaitFor([&] { return p->pictureSize() == own; }, 10'000));
 }
 
 QTEST_MAIN(PreviewTest)

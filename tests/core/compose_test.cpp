@@ -3,6 +3,7 @@
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
 #include "core/project/findings.h"
+#include "core/project/keys.h"
 #include "core/project/recovery.h"
 #include "core/project/selector.h"
 #include "core/project/sentence.h"
@@ -54,6 +55,8 @@ private slots:
     void movingKeepsTheTree();
     void undoBringsEverythingBack();
     void whatABindingShadowsIsSaid();
+    void keysAreKnown_data();
+    void keysAreKnown();
     void unsavedWorkComesBack();
     void hugeNamesAndDeepTrees();
     void pagesListWhatThereIs();
@@ -371,6 +374,42 @@ void ComposeTest::whatABindingShadowsIsSaid()
     QVERIFY(notes("ticketField · key press (key Alt+G) calls c").contains("go is reached by Alt+G"));
     QVERIFY(notes("desk · key press (key Return) in the window calls d").contains("ends the typing"));
     QCOMPARE(notes("ticketField · key press (key F7) calls e"), QString());
+}
+
+void ComposeTest::keysAreKnown_data()
+{
+    QTest::addColumn<QString>("text");
+    QTest::addColumn<bool>("known");
+    QTest::addColumn<QString>("normal");
+    const auto row = [](const char *text, bool known, const char *normal) {
+        QTest::newRow(text) << QString::fromUtf8(text) << known << QString::fromUtf8(normal);
+    };
+    row("Ctrl+H", true, "Ctrl+H");
+    row("shift+ctrl+h", true, "Ctrl+Shift+H");
+    row("Ctrl++", true, "Ctrl+Plus");
+    row("Ctrl+-", true, "Ctrl+-");
+    row("F5", true, "F5");
+    row("Del", true, "Delete");
+    row("Alt+PgUp", true, "Alt+PageUp");
+    row("Meta+Space", true, "Meta+Space");
+    row("ä", true, "Ä");
+    row("Ctrl+", true, "CTRL");
+    row("Hyper+H", false, "H");
+    row("Ctrl+Nonsense", false, "Ctrl+NONSENSE");
+    row("file:../x", false, "FILE:../X");
+}
+
+void ComposeTest::keysAreKnown()
+{
+    QFETCH(QString, text);
+    QFETCH(bool, known);
+    QFETCH(QString, normal);
+    QCOMPARE(normalKeys(text), normal);
+    if (text != "Ctrl+") // a modifier alone is a key that can be pressed, but no shortcut
+        QCOMPARE(isShortcut(text), known);
+    QVERIFY(isShortcut("Ctrl+K, Ctrl+B"));
+    QVERIFY(!isShortcut("A, B, C, D, E"));
+    QVERIFY(!isShortcut(""));
 }
 
 void ComposeTest::unsavedWorkComesBack()

@@ -165,6 +165,10 @@ void RenameTest::whatIsLeftAloneIsTold()
     QVERIFY2(notes.contains(QRegularExpression("desk\\.cpp:\\d+")), qPrintable(notes));
     auto hiding = planRename(w, {"b2", "close"});
     QVERIFY(hiding && hiding->notes.join(' ').contains("hides a function"));
+    auto near = planRename(w, {"b2", "ticketfield"});
+    QVERIFY(near && near->notes.join(' ').contains("nearly the same as ticketField"));
+    auto own = planRename(w, {"ticketField", "ticketfield"}); // its old name is gone by then
+    QVERIFY(own && !own->notes.join(' ').contains("nearly the same"));
 }
 
 void RenameTest::shapesFollowWithAllTheirFunctions()
