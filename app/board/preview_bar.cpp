@@ -72,7 +72,8 @@ void PreviewBar::addSize()
         void keyPressEvent(QKeyEvent *event) override
         {
             QLineEdit::keyPressEvent(event);
-            event->accept();
+            if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Enter)
+                event->accept();
         }
     };
     auto *line = new SizeLine;
@@ -101,7 +102,8 @@ void PreviewBar::say()
 {
     const PreviewView::Options &o = view_->options();
     QStringList words;
-    for (const auto &[on, word] : {std::pair{o.dark, "dark"}, {o.rightToLeft, "mirrored"}, {o.longer, "longer"}})
+    for (const auto &[on, word] :
+         {std::pair{o.dark, "dark"}, {o.rightToLeft, "mirrored"}, {o.longer, "longer"}})
         if (on)
             words << word;
     if (o.scale != 1)
