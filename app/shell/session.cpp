@@ -174,6 +174,7 @@ void Session::checkWiring()
     const Project &p = workspace_->project();
     if (p.connections.size() + p.handlers.size() < 400) {
         checkAgain_ = false;
+        ++checks_; // what a worker still looks at is of the past
         takeFindings(findingsOf(p, workspace_->files()));
         return;
     }
@@ -192,11 +193,11 @@ void Session::checkOnWorker()
         [project = workspace_->project(), files = workspace_->files()]() mutable {
             return findingsOf(project, files);
         },
-        [this, mine = opened_](QList<Finding> found) {
+        [this, mine = ++checks_](QList<Finding> found) {
             checking_ = false;
             if (checkAgain_)
                 checkTimer_.start();
-            else if (mine == opened_ && takeFindings(std::move(found)))
+            else if (mine == checks_ && takeFindings(std::move(found)))
                 Q_EMIT findingsChanged();
         });
 }
@@ -246,9 +247,11 @@ void Session::keepUnsavedWork()
                     work.files.insert(f, *text);
             return keepUnsaved(place, work);
         },
-        [this](const Outcome &ok) {
+        [this, place = workspace_->place()](const Outcome &ok) {
             if (!ok)
                 Q_EMIT note("Unsaved work could not be kept: " + ok.problem().text());
+            else if (workspace_ && workspace_->place().file == place.file && !workspace_->dirty())
+                dropUnsaved(place); // it was saved meanwhile
         });
 }
 

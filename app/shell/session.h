@@ -170,6 +170,7 @@ private:
     QFileSystemWatcher watcher_;
     QTimer diskTimer_, findingsTimer_, keepTimer_, checkTimer_;
     bool checking_ = false, checkAgain_ = false; // the wiring, on a worker, one at a time
+    int checks_ = 0;                             // begun so far: only the last one's answer counts
     bool saving_ = false, saveAgain_ = false, runWaits_ = false;
     int opened_ = 0; // projects opened so far: answers about an earlier one are dropped
     QList<std::function<void()>> whenSaved_;

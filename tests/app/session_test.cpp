@@ -24,6 +24,28 @@ private:
         return w && w->project().widget(name);
     }
 
+    // 500 buttons, each with a connection that leads nowhere.
+    static void fill(Session &s)
+    {
+        s.edit([](Workspace &w) {
+            Edit e{"fill", {}, w.project(), {}};
+            for (int i = 0; i < 500; ++i) {
+                WidgetNode b;
+                b.id = e.after.newId("w");
+                b.className = "QPushButton";
+                b.name = QStringLiteral("key%1").arg(i);
+                e.after.windows.first().root.children.append(b);
+                Connection c;
+                c.id = e.after.newId("c");
+                c.from = b.name;
+                c.signal = "clicked";
+                c.to = "nobody";
+                e.after.connections.append(c);
+            }
+            return w.apply(e);
+        });
+    }
+
 private slots:
     void savesFollowEachOther();
     void whatIsSavedIsWhatWasThere();
@@ -32,6 +54,7 @@ private slots:
     void stoppingWhileItSavesDoesNotRun();
     void whatCannotBeSavedDoesNotRun();
     void largeProjectsAreCheckedLater();
+    void aLateAnswerDoesNotCount();
     void thePreviewsFindingsStandBesideTheChecks();
 };
 
@@ -129,7 +152,8 @@ void SessionTest::whatCannotBeSavedDoesNotRun()
     s.createProject(fresh());
     addButton(s, "go");
     QVERIFY(writeFile(s.workspace().place().file, "{ half written"));
-    QSignalSpy problems(&s, &Session::problem), failed(&s, &Session::savingFailed), built(&s, &Session::buildFinished);
+    QSignalSpy problems(&s, &Session::problem), failed(&s, &Session::savingFailed),
+        built(&s, &Session::buildFinished);
     s.run();
     QTRY_COMPARE(failed.count(), 1);
     QVERIFY(problems.first().first().toString().contains("changed by someone else"));
@@ -142,23 +166,7 @@ void SessionTest::largeProjectsAreCheckedLater()
 {
     Session s;
     s.createProject(fresh());
-    s.edit([](Workspace &w) {
-        Edit e{"fill", {}, w.project(), {}};
-        for (int i = 0; i < 500; ++i) {
-            WidgetNode b;
-            b.id = e.after.newId("w");
-            b.className = "QPushButton";
-            b.name = QStringLiteral("key%1").arg(i);
-            e.after.windows.first().root.children.append(b);
-            Connection c;
-            c.id = e.after.newId("c");
-            c.from = b.name;
-            c.signal = "clicked";
-            c.to = "nobody";
-            e.after.connections.append(c);
-        }
-        return w.apply(e);
-    });
+    fill(s);
     QSignalSpy told(&s, &Session::findingsChanged);
     QVERIFY(s.findings().isEmpty()); // not looked at on the loop
     QTRY_COMPARE_WITH_TIMEOUT(told.count(), 1, 20'000);
@@ -172,6 +180,21 @@ void SessionTest::largeProjectsAreCheckedLater()
     s.edit([](Workspace &w) { return w.remove("key3"); });
     QTRY_COMPARE_WITH_TIMEOUT(told.count(), 2, 20'000);
     QCOMPARE(s.findings().size(), 499);
+}
+
+// The large project was still looked at on a worker when it became a small one.
+void SessionTest::aLateAnswerDoesNotCount()
+{
+    Session s;
+    s.createProject(fresh());
+    for (int wait : {0, 151, 160, 200}) {
+        fill(s);
+        QTest::qWait(wait);
+        s.undo();
+        QVERIFY(s.project().connections.isEmpty() && s.findings().isEmpty());
+        QTest::qWait(700);
+        QVERIFY2(s.findings().isEmpty(), qPrintable(QString::number(wait)));
+    }
 }
 
 void SessionTest::thePreviewsFindingsStandBesideTheChecks()
