@@ -272,29 +272,46 @@ void BuildTest::noSignalReachesAHalfMadeWindow()
     auto opened = Workspace::open(w.place().file);
     const BuildReport r = built(*opened);
     QVERIFY2(r.ok, qPrintable(errors(r)));
-    auto run = started(*opened, r.program);
-    QVERIFY(run->program().request("window", {}, std::chrono::seconds(20)));
-    QVERIFY(run->program().request("click", {{"target", "go"}}, std::chrono::seconds(5)));
-    QVERIFY(run->program().request("type", {{"target", "field"}, {"text", "a"}}, std::chrono::seconds(5)));
-    // The timer's interval is 0 and its handler always busy: the loop never idles, and still answers.
-    QVERIFY(run->program().request("idle", {}, std::chrono::seconds(10)));
-    run->program().askToQuit();
-    QVERIFY(run->program().waitForEnd(std::chrono::seconds(20)));
-    QCOMPARE(run->program().ending().exitCode, 0);
+    // A loop that never idles may write faster than a busy machine reads, which is counted: only a run
+    // without loss can say that something never came.
     QSet<QString> called;
     int halfMade = 0, ready = 0;
-    const TraceModel &t = run->trace();
-    for (std::uint32_t i = 0; i < t.spanCount(); ++i)
-        if (t.span(i).kind == SpanKind::Message) {
-            halfMade += t.message(t.span(i).what) == "called half made";
-            ready += t.message(t.span(i).what) == "called ready";
-        }
-    for (const CallRow &c : callsOf(t, run->handlers()))
-        called.insert(c.handler.name);
+    std::uint64_t lost = 1;
+    for (int attempt = 0; attempt < 5 && lost; ++attempt) {
+        called.clear();
+        auto run = started(*opened, r.program);
+        QVERIFY(run->program().request("window", {}, std::chrono::seconds(20)));
+        QVERIFY(run->program().request("click", {{"target", "go"}}, std::chrono::seconds(5)));
+        QVERIFY(
+            run->program().request("type", {{"target", "field"}, {"text", "a"}}, std::chrono::seconds(5)));
+        // The timer's interval is 0 and its handler always busy: the loop never idles, and still answers.
+        QVERIFY(run->program().request("idle", {}, std::chrono::seconds(10)));
+        const auto shown = [&] {
+            for (const CallRow &c : callsOf(run->trace(), run->handlers()))
+                if (c.handler.name == "onTimerShow")
+                    return true;
+            return false;
+        };
+        (void)QTest::qWaitFor(shown, 5'000); // its thread may be slow to start
+        run->program().askToQuit();
+        QVERIFY(run->program().waitForEnd(std::chrono::seconds(20)));
+        QCOMPARE(run->program().ending().exitCode, 0);
+        const TraceModel &t = run->trace();
+        lost = t.lost();
+        for (std::uint32_t i = 0; i < t.spanCount(); ++i)
+            if (t.span(i).kind == SpanKind::Message) {
+                halfMade += t.message(t.span(i).what) == "called half made";
+                ready += t.message(t.span(i).what) == "called ready";
+            }
+        for (const CallRow &c : callsOf(t, run->handlers()))
+            called.insert(c.handler.name);
+    }
+    QCOMPARE(lost, std::uint64_t(0));
     QCOMPARE(halfMade, 0);
     QVERIFY(ready > 3);
     for (const char *name : {"onSignal", "onEvent", "onText", "onTimerTake", "onTimerWork", "onTimerShow"})
-        QVERIFY2(called.contains(name), name); // each kind does arrive once the window is made
+        QVERIFY2(called.contains(name), // each kind does arrive once the window is made
+                 qPrintable(name + (" is not among " + called.values().join(", "))));
 }
 
 void BuildTest::pacingsDoWhatTheySay()
