@@ -1,6 +1,6 @@
 // pipit-window: the desktop application. With a project's folder or a recording's to open.
+#include "app/look/tokens.h"
 #include "app/shell/main_window.h"
-#include "app/shell/tokens.h"
 
 #include <QApplication>
 

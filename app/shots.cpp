@@ -1,6 +1,6 @@
 // Makes the pictures in docs/screenshots from the demo data: ./dev shots.
+#include "app/look/tokens.h"
 #include "app/shell/main_window.h"
-#include "app/shell/tokens.h"
 
 #include <QApplication>
 #include <QDir>
@@ -76,12 +76,12 @@ int main(int argc, char **argv)
         w.takeLook();
         settle(100);
     };
-    QObject::connect(w.session(), &Session::problem,
+    QObject::connect(&w.session()->messages, &Messages::problem,
                      [](const QString &t) { std::fprintf(stderr, "problem: %s\n", qPrintable(t)); });
     shot("start");
     w.session()->open(work.path() + "/before");
     waitFor([&] { return w.board()->preview()->hasPicture(); });
-    w.session()->select({"boardButton", {}, {}});
+    w.session()->selection.select({"boardButton", {}, {}});
     shot("board");
     w.board()->outline()->editSentence();
     w.board()->tabWalk()->begin();
@@ -93,32 +93,35 @@ int main(int argc, char **argv)
     w.board()->outline()->objects()->setFocus();
     w.board()->connectLine()->setText("#fare_* · toggled calls fareToggled");
     settle(500); // what it would do stands below it by then
-    w.session()->edit([](Workspace &ws) { return ws.setProperty("gateTimer", "interval", "2"); });
-    w.session()->edit([](Workspace &ws) { return ws.setProperty("boardButton", "enabled", "false"); });
+    w.session()->document.edit([](Workspace &ws) { return ws.setProperty("gateTimer", "interval", "2"); });
+    w.session()->document.edit(
+        [](Workspace &ws) { return ws.setProperty("boardButton", "enabled", "false"); });
     w.board()->drawer()->showFindings();
     shot("findings");
-    w.session()->undo();
-    w.session()->undo();
+    w.session()->document.undo();
+    w.session()->document.undo();
     w.board()->drawer()->setOpen(false);
     w.board()->connectLine()->clear();
     settle(400);
     const QString play = work.path() + "/before/plays/tide.play";
-    w.session()->runPlayFile(play);
-    waitFor([&] { return w.session()->figures().open.has_value(); });
+    w.session()->runs.runPlayFile(play);
+    waitFor([&] { return w.session()->shown.figures().open.has_value(); });
     settle(400);
-    w.session()->select({"tideButton", {}, "tideForecast"});
+    w.session()->selection.select({"tideButton", {}, "tideForecast"});
     shot("board-frozen");
-    waitFor([&] { return w.session()->state() == RunState::Idle && w.session()->pastRuns().size() == 1; });
+    waitFor(
+        [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 1; });
     w.show(MainWindow::Trace);
-    w.trace()->showTime(w.session()->figures().stalls.empty() ? 0
-                                                              : w.session()->figures().stalls.front().start);
+    w.trace()->showTime(
+        w.session()->shown.figures().stalls.empty() ? 0 : w.session()->shown.figures().stalls.front().start);
     shot("trace");
     w.show(MainWindow::Board);
     w.board()->drawer()->planMove("tideForecast", Shape::Background);
     shot("move");
-    w.session()->playElsewhere(work.path() + "/after", play);
-    waitFor([&] { return w.session()->state() == RunState::Idle && w.session()->pastRuns().size() == 2; });
-    w.session()->open(w.session()->pastRuns().first().folder);
+    w.session()->runs.playElsewhere(work.path() + "/after", play);
+    waitFor(
+        [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 2; });
+    w.session()->open(w.session()->runs.past().first().folder);
     settle(600);
     w.show(MainWindow::Pace);
     shot("pace");

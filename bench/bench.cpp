@@ -1,9 +1,9 @@
 // Figures as ratios taken side by side in one run: ./dev bench [cost|edit|stalls|start]
 #include "core/base/files.h"
 #include "core/build/builder.h"
+#include "core/edits/workspace.h"
 #include "core/pace/stalls.h"
-#include "core/project/workspace.h"
-#include "core/session/live_run.h"
+#include "core/runs/live_run.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -165,7 +165,7 @@ void stalls()
         if (line.startsWith("block "))
             own.push_back(line.mid(6).toDouble());
     std::size_t right = 0;
-    for (const Stall &s : stallsOf(run->trace(), run->handlers(), std::chrono::milliseconds(50))) {
+    for (const Stall &s : stallsOf(run->trace(), run->handlers(), stallBudget)) {
         if (s.contributors.front().handler.name != "Blocker::block" || right >= own.size())
             continue;
         callError.push_back(std::abs(double(s.contributors.front().ns) - own[right]) / 1e6);

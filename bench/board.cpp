@@ -3,8 +3,8 @@
 //
 // Each figure is the median and the worst of the runs, in milliseconds: the call itself and all
 // that the loop does because of it before it waits again.
+#include "app/look/tokens.h"
 #include "app/shell/main_window.h"
-#include "app/shell/tokens.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -126,39 +126,39 @@ void measure(int widgets, int connections)
     Session &s = *w.session();
     s.open(makeProject(dir.path() + "/large", widgets, connections));
     rest(3000);
-    const QStringList names = s.project().objectNames();
+    const QStringList names = s.document.project().objectNames();
     std::printf("%d widgets, %lld connections: median and worst of 15, ms; then of the loop's thread alone\n",
-                widgets, static_cast<long long>(s.project().connections.size()));
+                widgets, static_cast<long long>(s.document.project().connections.size()));
     std::vector<Held> set, add, connected, undo, redo, select, filter, save, saved;
     for (int i = 0; i < 15; ++i) {
         const QString name = names[(i * 337 + 3) % names.size()], fresh = QStringLiteral("fresh%1").arg(i);
-        set.push_back(
-            held([&] { s.edit([&](Workspace &ws) { return ws.setProperty(name, "toolTip", fresh); }); }));
+        set.push_back(held(
+            [&] { s.document.edit([&](Workspace &ws) { return ws.setProperty(name, "toolTip", fresh); }); }));
         rest(60);
-        add.push_back(
-            held([&] { s.edit([&](Workspace &ws) { return ws.addWidget(".", "button", fresh, {}); }); }));
+        add.push_back(held(
+            [&] { s.document.edit([&](Workspace &ws) { return ws.addWidget(".", "button", fresh, {}); }); }));
         rest(60);
         connected.push_back(held([&] {
-            s.edit([&](Workspace &ws) -> Outcome {
+            s.document.edit([&](Workspace &ws) -> Outcome {
                 auto made = ws.connect({fresh, "clicked", {}, "handler1", {}});
                 return made ? Outcome(Done{}) : Outcome(made.problem());
             });
         }));
         rest(60);
-        undo.push_back(held([&] { s.undo(); }));
+        undo.push_back(held([&] { s.document.undo(); }));
         rest(60);
-        redo.push_back(held([&] { s.redo(); }));
+        redo.push_back(held([&] { s.document.redo(); }));
         rest(60);
         rest(500); // until the wiring check has answered
-        select.push_back(held([&] { s.select({name, {}, {}}); }));
+        select.push_back(held([&] { s.selection.select({name, {}, {}}); }));
         auto *line = w.findChild<QLineEdit *>("filterLine");
         filter.push_back(held([&] { line->setText(QStringLiteral("item%1").arg(i)); }));
         filter.push_back(held([&] { line->clear(); }));
         rest(60);
         QElapsedTimer all;
         all.start();
-        save.push_back(held([&] { s.save(); }));
-        while (s.saving())
+        save.push_back(held([&] { s.document.save(); }));
+        while (s.document.saving())
             QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
         saved.push_back({double(all.nsecsElapsed()) / 1e6, 0});
         rest(400);

@@ -36,11 +36,6 @@ void printJson(const QJsonObject &object)
     std::printf("%s\n", QJsonDocument(object).toJson(QJsonDocument::Compact).constData());
 }
 
-QString q(const std::string &s)
-{
-    return QString::fromStdString(s);
-}
-
 } // namespace pipit::cli
 
 namespace
@@ -55,12 +50,6 @@ int startWindow(char **argv)
         {"The window could not be started", QString::fromUtf8(path), "Install Pipit again"});
 }
 
-bool isVerb(const CLI::App &app, const std::string &word)
-{
-    const auto verbs = app.get_subcommands([](const CLI::App *) { return true; });
-    return std::any_of(verbs.begin(), verbs.end(), [&](const CLI::App *a) { return a->get_name() == word; });
-}
-
 } // namespace
 
 int main(int argc, char **argv)
@@ -68,21 +57,15 @@ int main(int argc, char **argv)
     QCoreApplication app(argc, argv);
     QCoreApplication::setApplicationName("pipit");
     pipit::cli::Registry registry;
-    registry.app.name("pipit");
-    registry.app.set_version_flag("--version", PIPIT_VERSION);
-    registry.app.require_subcommand(0, 1);
     pipit::cli::addProjectVerbs(registry);
+    pipit::cli::addComposingVerbs(registry);
+    pipit::cli::addCatalogVerb(registry);
     pipit::cli::addWiringVerbs(registry);
     pipit::cli::addRunVerbs(registry);
     pipit::cli::addRecordingVerbs(registry);
-    const bool opens = argc == 2 && argv[1][0] != '-' && !isVerb(registry.app, argv[1]) &&
-                       QFileInfo::exists(QString::fromLocal8Bit(argv[1]));
+    const QString only = argc == 2 ? QString::fromLocal8Bit(argv[1]) : QString();
+    const bool opens = argc == 2 && !only.startsWith('-') && !registry.has(only) && QFileInfo::exists(only);
     if (argc == 1 || opens)
         return startWindow(argv);
-    try {
-        registry.app.parse(argc, argv);
-    } catch (const CLI::ParseError &e) {
-        return registry.app.exit(e) == 0 ? pipit::cli::fine : pipit::cli::cannot;
-    }
-    return registry.chosen ? registry.chosen() : pipit::cli::cannot;
+    return registry.run(argc, argv);
 }

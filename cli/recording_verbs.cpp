@@ -2,6 +2,7 @@
 #include "cli/verbs.h"
 
 #include "core/pace/compare.h"
+#include "core/runs/recording.h"
 
 #include <QFileInfo>
 #include <memory>
@@ -11,12 +12,6 @@ namespace pipit::cli
 
 namespace
 {
-
-struct Words {
-    std::string recording, after;
-    int budget = 50;
-    bool json = false;
-};
 
 QJsonValue orNull(const QString &s)
 {
@@ -43,9 +38,9 @@ QString column(const QString &text, int width)
     return text.rightJustified(width);
 }
 
-int with(const std::string &folder, const std::function<int(Recording &)> &what)
+int with(const QString &folder, const std::function<int(Recording &)> &what)
 {
-    auto r = Recording::open(q(folder));
+    auto r = Recording::open(folder);
     if (!r)
         return fail(r.problem());
     for (const QString &n : (*r)->report.notes)
@@ -56,9 +51,21 @@ int with(const std::string &folder, const std::function<int(Recording &)> &what)
     return what(**r);
 }
 
-int turns(const Words &w)
+struct Turns {
+    QString recording;
+    bool json = false;
+
+    void takes(Words &words)
+    {
+        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
+        words.flag("--json", json);
+    }
+    int run() const;
+};
+
+int Turns::run() const
 {
-    return with(w.recording, [&](Recording &r) {
+    return with(recording, [&](Recording &r) {
         QJsonArray rows;
         const auto threads = r.trace.threads();
         for (const TurnRow &t : turnsOf(r.trace)) {
@@ -69,22 +76,34 @@ int turns(const Words &w)
                                     {"dispatches", t.dispatches},
                                     {"calls", t.calls},
                                     {"forced", t.forced}});
-            if (!w.json)
+            if (!json)
                 print(QStringLiteral("%1  %2  %3 dispatches, %4 calls  %5")
                           .arg(at(r, t.start), column(durationText(t.duration), 9))
                           .arg(t.dispatches)
                           .arg(t.calls)
                           .arg(thread));
         }
-        if (w.json)
+        if (json)
             printJson(rows);
         return fine;
     });
 }
 
-int calls(const Words &w)
+struct Calls {
+    QString recording;
+    bool json = false;
+
+    void takes(Words &words)
+    {
+        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
+        words.flag("--json", json);
+    }
+    int run() const;
+};
+
+int Calls::run() const
 {
-    return with(w.recording, [&](Recording &r) {
+    return with(recording, [&](Recording &r) {
         QJsonArray rows;
         const auto threads = r.trace.threads();
         for (const CallRow &c : callsOf(r.trace, r.handlers)) {
@@ -99,7 +118,7 @@ int calls(const Words &w)
                                     {"start_ns", qint64(c.start)},
                                     {"duration_ns", qint64(c.duration)},
                                     {"cause", cause}});
-            if (w.json)
+            if (json)
                 continue;
             const QString from = c.source.isEmpty() ? QString() : "  from " + c.source + " · " + c.signal;
             const QString place =
@@ -109,18 +128,32 @@ int calls(const Words &w)
             print(at(r, c.start) + "  " + column(durationText(c.duration), 9) + "  " + c.handler.name + from +
                   place);
         }
-        if (w.json)
+        if (json)
             printJson(rows);
         return fine;
     });
 }
 
-int stalls(const Words &w)
+struct Stalls {
+    QString recording;
+    int budget = int(stallBudget.count());
+    bool json = false;
+
+    void takes(Words &words)
+    {
+        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
+        words.flag("--json", json);
+        words.whole("--over", budget, 16, 10'000, "The budget in milliseconds");
+    }
+    int run() const;
+};
+
+int Stalls::run() const
 {
-    return with(w.recording, [&](Recording &r) {
+    return with(recording, [&](Recording &r) {
         QJsonArray rows;
         const auto threads = r.trace.threads();
-        const auto all = stallsOf(r.trace, r.handlers, std::chrono::milliseconds(w.budget));
+        const auto all = stallsOf(r.trace, r.handlers, std::chrono::milliseconds(budget));
         for (const Stall &s : all) {
             QJsonArray contributors, waiting;
             for (const Contributor &c : s.contributors)
@@ -137,46 +170,73 @@ int stalls(const Words &w)
                                     {"waiting", waiting},
                                     {"reentry", s.reentry},
                                     {"machine_busy", QJsonValue()}});
-            if (w.json)
+            if (json)
                 continue;
             print(at(r, s.start) + "  " + s.sentence());
             for (const WaitRow &x : s.waiting)
                 print("             " + column(durationText(x.wait), 9) + "  " + x.what + " waited");
         }
-        if (w.json)
+        if (json)
             printJson(rows);
         else if (all.empty())
-            print(QStringLiteral("No stall over %1 ms.").arg(w.budget));
+            print(QStringLiteral("No stall over %1 ms.").arg(budget));
         return all.empty() ? fine : findings;
     });
 }
 
-int waits(const Words &w)
+struct Waits {
+    QString recording;
+    bool json = false;
+
+    void takes(Words &words)
+    {
+        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
+        words.flag("--json", json);
+    }
+    int run() const;
+};
+
+int Waits::run() const
 {
-    return with(w.recording, [&](Recording &r) {
+    return with(recording, [&](Recording &r) {
         QJsonArray rows;
         for (const WaitRow &x : waitsOf(r.trace)) {
             rows.append(QJsonObject{{"what", x.what},
                                     {"kind", x.kind},
                                     {"posted_ns", qint64(x.posted)},
                                     {"wait_ns", qint64(x.wait)}});
-            if (!w.json)
+            if (!json)
                 print(at(r, x.posted) + "  " + column(durationText(x.wait), 9) + "  " + x.what);
         }
-        if (w.json)
+        if (json)
             printJson(rows);
         return fine;
     });
 }
 
-int compare(const Words &w)
+struct Compare {
+    QString before, after;
+    int budget = int(stallBudget.count());
+    bool json = false;
+
+    void takes(Words &words)
+    {
+        words.word("BEFORE", before, Words::Needed, "A recording's folder");
+        words.flag("--json", json);
+        words.whole("--over", budget, 16, 10'000, "The budget in milliseconds");
+        words.word("AFTER", after, Words::Needed, "The recording to compare it with");
+    }
+    int run() const;
+};
+
+int Compare::run() const
 {
-    return with(w.recording, [&](Recording &before) {
-        return with(w.after, [&](Recording &after) {
-            const auto budget = std::chrono::milliseconds(w.budget);
+    return with(before, [&](Recording &first) {
+        return with(after, [&](Recording &second) {
+            const auto over = std::chrono::milliseconds(budget);
             const Comparison c =
-                compareRuns(before.info, figuresOf(before.trace, before.handlers, before.info, budget),
-                            after.info, figuresOf(after.trace, after.handlers, after.info, budget));
+                compareRuns(first.info, figuresOf(first.trace, first.handlers, first.info, over), second.info,
+                            figuresOf(second.trace, second.handlers, second.info, over));
             QJsonObject figures;
             for (const Figure &f : c.figures) {
                 const auto ratio = c.comparable ? f.ratio() : std::nullopt;
@@ -186,11 +246,11 @@ int compare(const Words &w)
                 const auto text = [&](std::int64_t v) {
                     return f.isTime ? durationText(v) : QString::number(v);
                 };
-                if (!w.json)
+                if (!json)
                     print(f.words.leftJustified(20) + column(text(f.before), 10) + column(text(f.after), 10) +
                           (ratio ? column(QStringLiteral("× %1").arg(*ratio, 0, 'g', 3), 12) : QString()));
             }
-            if (w.json)
+            if (json)
                 printJson(QJsonObject{
                     {"comparable", c.comparable}, {"reason", orNull(c.reason)}, {"figures", figures}});
             else if (!c.comparable)
@@ -204,23 +264,11 @@ int compare(const Words &w)
 
 void addRecordingVerbs(Registry &r)
 {
-    const auto add = [&](const std::string &name, const std::string &text, int (*run)(const Words &)) {
-        auto w = std::make_shared<Words>();
-        CLI::App *sub = r.app.add_subcommand(name, text);
-        sub->add_option(name == "compare" ? "BEFORE" : "RECORDING", w->recording, "A recording's folder")
-            ->required();
-        sub->add_flag("--json", w->json);
-        if (name == "stalls" || name == "compare")
-            sub->add_option("--over", w->budget, "The budget in milliseconds")->check(CLI::Range(16, 10'000));
-        if (name == "compare")
-            sub->add_option("AFTER", w->after, "The recording to compare it with")->required();
-        sub->callback([&r, w, run] { r.chosen = [w, run] { return run(*w); }; });
-    };
-    add("turns", "The turns of the event loops", turns);
-    add("calls", "Every call of a handler", calls);
-    add("stalls", "What blocked a loop, and what waited", stalls);
-    add("waits", "How long inputs and posted events waited", waits);
-    add("compare", "Two runs of the same play side by side", compare);
+    r.add<Turns>("turns", "The turns of the event loops");
+    r.add<Calls>("calls", "Every call of a handler");
+    r.add<Stalls>("stalls", "What blocked a loop, and what waited");
+    r.add<Waits>("waits", "How long inputs and posted events waited");
+    r.add<Compare>("compare", "Two runs of the same play side by side");
 }
 
 } // namespace pipit::cli

@@ -1,12 +1,10 @@
 // Verbs that start programs: build, run, record.
 #include "cli/verbs.h"
 
-#include "core/base/files.h"
 #include "core/build/builder.h"
+#include "core/edits/workspace.h"
 #include "core/pace/stalls.h"
-#include "core/project/findings.h"
-#include "core/project/workspace.h"
-#include "core/session/live_run.h"
+#include "core/runs/live_run.h"
 
 #include <csignal>
 #include <cstdio>
@@ -21,13 +19,6 @@ using namespace std::chrono_literals;
 namespace
 {
 
-struct Words {
-    std::string project, play, record;
-    std::vector<std::string> program;
-    double seconds = 0;
-    bool passExit = false, json = false;
-};
-
 std::atomic<bool> interrupted{false};
 
 struct Built {
@@ -35,9 +26,9 @@ struct Built {
     QString program;
 };
 
-int buildIt(const std::string &path, std::unique_ptr<Built> &out, bool json)
+int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json)
 {
-    auto w = Workspace::open(q(path));
+    auto w = Workspace::open(path);
     if (!w)
         return fail(w.problem());
     Builder builder(w->place());
@@ -69,11 +60,23 @@ int buildIt(const std::string &path, std::unique_ptr<Built> &out, bool json)
     return fine;
 }
 
-int build(const Words &words)
+struct Build {
+    QString project;
+    bool json = false;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed, "Its folder or file");
+        words.flag("--json", json);
+    }
+    int run() const;
+};
+
+int Build::run() const
 {
     std::unique_ptr<Built> built;
-    const int code = buildIt(words.project, built, words.json);
-    if (code == fine && !words.json)
+    const int code = buildIt(project, built, json);
+    if (code == fine && !json)
         print("Built " + built->program);
     return code;
 }
@@ -92,12 +95,19 @@ void printPlay(const PlayReport &report)
     }
 }
 
+// What run and record have in common.
+struct Watching {
+    QString play;
+    double seconds = 0;
+    bool passExit = false;
+};
+
 // Runs until the program ends, the time is over, or the play is done.
-int runProgram(RunSpec spec, const Words &words)
+int runProgram(RunSpec spec, const Watching &words)
 {
     std::optional<Play> play;
-    if (!words.play.empty()) {
-        auto loaded = loadPlay(q(words.play));
+    if (!words.play.isEmpty()) {
+        auto loaded = loadPlay(words.play);
         if (!loaded)
             return fail(loaded.problem());
         play = *loaded;
@@ -124,30 +134,21 @@ int runProgram(RunSpec spec, const Words &words)
         const bool timeOver = words.seconds > 0 && std::chrono::steady_clock::now() > deadline;
         if (!play && !timeOver && !interrupted)
             continue;
-        program.askToQuit();
-        if (!program.waitForEnd(3s)) {
-            program.terminate();
-            if (!program.waitForEnd(1s))
-                program.kill();
-        }
+        program.end();
     }
     (void)program.waitForEnd(5s);
     auto info = (*run)->finish(play ? &report : nullptr);
     if (!info)
         return fail(info.problem());
+    if (const auto problem = (*run)->unrecorded())
+        return fail(*problem);
     const Ending ending = program.ending();
-    if (!ending.refused.isEmpty())
-        return fail({ending.refused, spec.program.program, {}});
-    if (!ending.sawToolkit)
-        return fail({"The program ended without using Qt 6, so nothing was recorded (" +
-                         ending.text(spec.program.program) + ")",
-                     spec.program.program, "Record a Qt 6 Widgets program"});
     if (play)
         printPlay(report);
     print(info->ending + '.');
     for (const QString &n : info->notes)
         print(n + '.');
-    const auto stalls = stallsOf((*run)->trace(), (*run)->handlers(), 50ms);
+    const auto stalls = stallsOf((*run)->trace(), (*run)->handlers(), stallBudget);
     for (std::size_t i = 0; i < stalls.size() && i < 5; ++i)
         print(stalls[i].sentence());
     if (!spec.recordTo.isEmpty())
@@ -157,62 +158,56 @@ int runProgram(RunSpec spec, const Words &words)
     return play && !report.ok ? findings : fine;
 }
 
-int runVerb(const Words &words)
+struct RunVerb {
+    QString project, record;
+    Watching watching;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed, "Its folder or file");
+        words.word("--play", watching.play, Words::MayBeLeftOut,
+                   "A play to perform; the program ends after it");
+        words.word("--record", record, Words::MayBeLeftOut, "A new folder for the recording");
+        words.number("--for", watching.seconds, "Stop after this many seconds");
+        words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
+    }
+    int run() const;
+};
+
+int RunVerb::run() const
 {
     std::unique_ptr<Built> built;
-    if (const int code = buildIt(words.project, built, false); code != fine)
+    if (const int code = buildIt(project, built, false); code != fine)
         return code;
-    const ProjectPlace place = built->workspace.place();
-    RunSpec spec;
-    spec.program.program = built->program;
-    spec.program.workingFolder = place.folder;
-    spec.program.texts = true;
-    spec.recordTo = q(words.record);
-    spec.project = built->workspace.project().name;
-    spec.flavour = buildFlavour();
-    spec.map = place.folder + "/generated/map.json";
-    spec.projectFile = place.file;
-    return runProgram(spec, words);
+    const Workspace &w = built->workspace;
+    return runProgram(specOf(w.place(), w.project(), built->program, record), watching);
 }
 
-int record(const Words &words)
-{
-    RunSpec spec;
-    spec.program.program = q(words.program.front());
-    for (std::size_t i = 1; i < words.program.size(); ++i)
-        spec.program.arguments << q(words.program[i]);
-    spec.recordTo = q(words.record);
-    return runProgram(spec, words);
-}
+struct Record {
+    QStringList program;
+    QString folder;
+    Watching watching;
+
+    void takes(Words &words)
+    {
+        words.word("--play", watching.play, Words::MayBeLeftOut,
+                   "A play to perform; the program ends after it");
+        words.number("--for", watching.seconds, "Stop after this many seconds");
+        words.word("--out", folder, Words::Needed, "A new folder for the recording");
+        words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
+        words.list("PROGRAM", program, Words::Needed, "The program and its arguments, after --");
+        words.restIsList();
+    }
+    int run() const { return runProgram(specOf(program.first(), program.mid(1), folder), watching); }
+};
 
 } // namespace
 
 void addRunVerbs(Registry &r)
 {
-    auto w = std::make_shared<Words>();
-    auto *sub = r.app.add_subcommand("build", "Build a project");
-    sub->add_option("PROJECT", w->project, "Its folder or file")->required();
-    sub->add_flag("--json", w->json);
-    sub->callback([&r, w] { r.chosen = [w] { return build(*w); }; });
-
-    w = std::make_shared<Words>();
-    sub = r.app.add_subcommand("run", "Build a project, run it and watch it");
-    sub->add_option("PROJECT", w->project, "Its folder or file")->required();
-    sub->add_option("--play", w->play, "A play to perform; the program ends after it");
-    sub->add_option("--record", w->record, "A new folder for the recording");
-    sub->add_option("--for", w->seconds, "Stop after this many seconds");
-    sub->add_flag("--pass-exit", w->passExit, "Return the program's own exit code");
-    sub->callback([&r, w] { r.chosen = [w] { return runVerb(*w); }; });
-
-    w = std::make_shared<Words>();
-    sub = r.app.add_subcommand("record", "Start a Qt 6 Widgets program and record it");
-    sub->add_option("--play", w->play, "A play to perform; the program ends after it");
-    sub->add_option("--for", w->seconds, "Stop after this many seconds");
-    sub->add_option("--out", w->record, "A new folder for the recording")->required();
-    sub->add_flag("--pass-exit", w->passExit, "Return the program's own exit code");
-    sub->add_option("PROGRAM", w->program, "The program and its arguments, after --")->required();
-    sub->positionals_at_end();
-    sub->callback([&r, w] { r.chosen = [w] { return record(*w); }; });
+    r.add<Build>("build", "Build a project");
+    r.add<RunVerb>("run", "Build a project, run it and watch it");
+    r.add<Record>("record", "Start a Qt 6 Widgets program and record it");
 }
 
 } // namespace pipit::cli

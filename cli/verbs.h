@@ -1,28 +1,75 @@
-// The verbs of `pipit`: each registers itself with its options and what it does.
+// The verbs of `pipit`: each is a type that declares its words and says what it does.
 //
-// Exit codes: 0 fine, 1 findings or failed expectations, 2 cannot. A verb's function returns it.
+// Exit codes: 0 fine, 1 findings or failed expectations, 2 cannot. A verb's `run` returns it.
 #pragma once
 
 #include "core/base/result.h"
 
-#include <CLI/CLI.hpp>
 #include <QJsonArray>
 #include <QJsonObject>
+#include <QStringList>
 
 #include <functional>
+#include <memory>
+
+namespace CLI
+{
+class App;
+}
 
 namespace pipit::cli
 {
 
 constexpr int fine = 0, findings = 1, cannot = 2;
 
-struct Registry {
-    CLI::App app{
-        "Connect widget events to handlers, trace how they are dispatched, keep the interface responsive."};
-    std::function<int()> chosen; // what the parsed verb will do
+// What a verb takes, told to the parser. A word in capitals goes by its place, one with dashes by its
+// name. What is declared must live until the verb has run.
+class Words
+{
+public:
+    explicit Words(CLI::App *app) : app_(app) {}
+
+    enum Need { Needed, MayBeLeftOut };
+    void word(const char *name, QString &into, Need need, const char *help = "");
+    void oneOf(const char *name, QString &into, Need need, const QStringList &allowed, const char *help = "");
+    void list(const char *name, QStringList &into, Need need, const char *help = "");
+    void number(const char *name, double &into, const char *help);
+    void whole(const char *name, int &into, int least, int most, const char *help);
+    void flag(const char *name, bool &into, const char *help = "");
+    // Everything from the first plain word on belongs to the last list.
+    void restIsList();
+
+private:
+    CLI::App *app_;
+};
+
+class Registry
+{
+public:
+    Registry();
+    ~Registry();
+
+    // A Verb has `void takes(Words &)` and `int run() const`.
+    template <class Verb> void add(const char *name, const char *help)
+    {
+        auto verb = std::make_shared<Verb>();
+        Words words = begin(name, help, [verb] { return verb->run(); });
+        verb->takes(words);
+    }
+    bool has(const QString &verb) const;
+    // Parses and runs what was chosen.
+    int run(int argc, char **argv);
+
+private:
+    Words begin(const char *name, const char *help, std::function<int()> run);
+
+    std::unique_ptr<CLI::App> app_;
+    std::function<int()> chosen_; // what the parsed verb will do
 };
 
 void addProjectVerbs(Registry &r);
+void addComposingVerbs(Registry &r);
+void addCatalogVerb(Registry &r);
 void addWiringVerbs(Registry &r);
 void addRunVerbs(Registry &r);
 void addRecordingVerbs(Registry &r);
@@ -31,6 +78,5 @@ int fail(const Problem &problem); // prints it, returns 2
 void print(const QString &text);  // a line on standard output
 void printJson(const QJsonArray &rows);
 void printJson(const QJsonObject &object);
-QString q(const std::string &s);
 
 } // namespace pipit::cli

@@ -1,8 +1,8 @@
 // Verbs that connect, and that change how handlers run.
-#include "cli/project_words.h"
+#include "cli/editing.h"
 
 #include "core/moves/move.h"
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
 
 namespace pipit::cli
 {
@@ -10,34 +10,62 @@ namespace pipit::cli
 namespace
 {
 
-Result<ConnectRequest> connectRequest(const Words &words)
+struct Connect {
+    QString project, source, what, target, pacing, when, convert, accepting, scope;
+    bool after = false, opens = false;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("SOURCE", source, Words::Needed, "A name, a selector, or the whole sentence");
+        words.word("SIGNAL", what, Words::MayBeLeftOut,
+                   "A signal, as in clicked, or an event, as in 'key press'");
+        words.word("TARGET", target, Words::MayBeLeftOut,
+                   "A handler, new or existing, object.slot, or name_* with a selector");
+        words.word("--pacing", pacing, Words::MayBeLeftOut,
+                   "'next turn', 'after a pause of 300 ms', 'at most every 100 ms'");
+        words.word("--when", when, Words::MayBeLeftOut,
+                   "A condition, as in 'key Return' or 'text not empty'");
+        words.word("--as", convert, Words::MayBeLeftOut, "A conversion, as in 'number else skip'");
+        words.word("--accepting", accepting, Words::MayBeLeftOut,
+                   "What a drop accepts: copy, move, copy or move");
+        words.oneOf("--scope", scope, Words::MayBeLeftOut, {"widget", "window", "application"},
+                    "Keys of the whole window or application");
+        words.flag("--after", after, "After the widget's own handling of the event");
+        words.flag("--opens", opens, "The target is a window to open");
+    }
+    Result<ConnectRequest> request() const;
+    int run() const;
+};
+
+Result<ConnectRequest> Connect::request() const
 {
-    if (words.b.empty()) // a whole sentence
-        return parseSentence(q(words.a));
-    if (words.c.empty())
+    if (what.isEmpty()) // a whole sentence
+        return parseSentence(source);
+    if (target.isEmpty())
         return Problem{
             "The target is missing", {}, "Name a handler, or write the connection as one sentence"};
-    auto pacing = Pacing::parse(q(words.pacing));
-    if (!pacing)
-        return pacing.problem();
-    ConnectRequest r{q(words.a), q(words.b), q(words.when), q(words.c), *pacing};
-    r.opens = words.opens;
-    r.after = words.after;
-    r.convert = q(words.as);
-    r.drop = q(words.accepting);
-    r.scope = words.scope == "window"        ? Connection::Scope::Window
-              : words.scope == "application" ? Connection::Scope::Application
-                                             : Connection::Scope::Widget;
+    auto paced = Pacing::parse(pacing);
+    if (!paced)
+        return paced.problem();
+    ConnectRequest r{source, what, when, target, *paced};
+    r.opens = opens;
+    r.after = after;
+    r.convert = convert;
+    r.drop = accepting;
+    r.scope = scope == "window"        ? Connection::Scope::Window
+              : scope == "application" ? Connection::Scope::Application
+                                       : Connection::Scope::Widget;
     return r;
 }
 
-int connectVerb(const Words &words)
+int Connect::run() const
 {
-    auto request = connectRequest(words);
-    if (!request)
-        return fail(request.problem());
-    return edit(words.project, [&](Workspace &w) -> Outcome {
-        auto done = w.connect(*request);
+    auto made = request();
+    if (!made)
+        return fail(made.problem());
+    return edit(project, [&](Workspace &w) -> Outcome {
+        auto done = w.connect(*made);
         if (!done)
             return done.problem();
         for (const QString &id : done->connections)
@@ -47,20 +75,82 @@ int connectVerb(const Words &words)
         if (done->matches.size() > 1)
             print(QStringLiteral("%1 sources: %2.").arg(done->matches.size()).arg(done->matches.join(", ")));
         if (!done->leftovers.isEmpty())
-            print(
-                QStringLiteral("Left over, without %1: %2.").arg(request->what, done->leftovers.join(", ")));
+            print(QStringLiteral("Left over, without %1: %2.").arg(made->what, done->leftovers.join(", ")));
         for (const QString &note : done->notes)
             print("Note: " + note);
         return Done{};
     });
 }
 
-int shape(const Words &words)
+struct Switch {
+    QString project, id, state;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("ID", id, Words::Needed);
+        words.oneOf("STATE", state, Words::Needed, {"on", "off"});
+    }
+    int run() const;
+};
+
+int Switch::run() const
 {
-    const QString word = q(words.b);
-    const Shape to = word == "background" ? Shape::Background : word == "steps" ? Shape::Steps : Shape::OneGo;
-    return edit(words.project, [&](Workspace &w) -> Outcome {
-        auto move = planMove(w, w.files(), q(words.a), to);
+    return edit(project, [&](Workspace &w) { return w.setEnabled(id, state == "on"); });
+}
+
+struct Order {
+    QString project, id, before;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("ID", id, Words::Needed);
+        words.word("BEFORE", before, Words::MayBeLeftOut, "Another id; the last if left out");
+    }
+    int run() const;
+};
+
+int Order::run() const
+{
+    return edit(project, [&](Workspace &w) { return w.moveConnection(id, before); });
+}
+
+struct Disconnect {
+    QString project, id;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("ID", id, Words::Needed, "As 'pipit show' prints it");
+    }
+    int run() const;
+};
+
+int Disconnect::run() const
+{
+    return edit(project, [&](Workspace &w) { return w.disconnect(id); });
+}
+
+struct ShapeVerb {
+    QString project, handler, shape;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("HANDLER", handler, Words::Needed);
+        words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background"});
+    }
+    int run() const;
+};
+
+int ShapeVerb::run() const
+{
+    const Shape to = shape == "background" ? Shape::Background
+                     : shape == "steps"    ? Shape::Steps
+                                           : Shape::OneGo;
+    return edit(project, [&](Workspace &w) -> Outcome {
+        auto move = planMove(w, w.files(), handler, to);
         if (!move)
             return move.problem();
         for (const QString &s : move->sentences)
@@ -73,50 +163,11 @@ int shape(const Words &words)
 
 void addWiringVerbs(Registry &r)
 {
-    auto w = words();
-    auto *sub =
-        verb(r, "connect", "Connect a signal or an event to a handler, slot or window", w, connectVerb);
-    sub->add_option("PROJECT", w->project)->required();
-    sub->add_option("SOURCE", w->a, "A name, a selector, or the whole sentence")->required();
-    sub->add_option("SIGNAL", w->b, "A signal, as in clicked, or an event, as in 'key press'");
-    sub->add_option("TARGET", w->c, "A handler, new or existing, object.slot, or name_* with a selector");
-    sub->add_option("--pacing", w->pacing, "'next turn', 'after a pause of 300 ms', 'at most every 100 ms'");
-    sub->add_option("--when", w->when, "A condition, as in 'key Return' or 'text not empty'");
-    sub->add_option("--as", w->as, "A conversion, as in 'number else skip'");
-    sub->add_option("--accepting", w->accepting, "What a drop accepts: copy, move, copy or move");
-    sub->add_option("--scope", w->scope, "Keys of the whole window or application")
-        ->check(CLI::IsMember({"widget", "window", "application"}));
-    sub->add_flag("--after", w->after, "After the widget's own handling of the event");
-    sub->add_flag("--opens", w->opens, "The target is a window to open");
-
-    w = words();
-    sub = verb(r, "switch", "Switch a connection on or off", w, [](const Words &x) {
-        return edit(x.project, [&](Workspace &ws) { return ws.setEnabled(q(x.a), x.b == "on"); });
-    });
-    sub->add_option("PROJECT", w->project)->required();
-    sub->add_option("ID", w->a)->required();
-    sub->add_option("STATE", w->b)->required()->check(CLI::IsMember({"on", "off"}));
-
-    w = words();
-    sub = verb(r, "order", "Move a connection before another", w, [](const Words &x) {
-        return edit(x.project, [&](Workspace &ws) { return ws.moveConnection(q(x.a), q(x.b)); });
-    });
-    sub->add_option("PROJECT", w->project)->required();
-    sub->add_option("ID", w->a)->required();
-    sub->add_option("BEFORE", w->b, "Another id; the last if left out");
-
-    w = words();
-    sub = verb(r, "disconnect", "Remove a connection", w, [](const Words &x) {
-        return edit(x.project, [&](Workspace &ws) { return ws.disconnect(q(x.a)); });
-    });
-    sub->add_option("PROJECT", w->project)->required();
-    sub->add_option("ID", w->a, "As 'pipit show' prints it")->required();
-
-    w = words();
-    sub = verb(r, "shape", "Change how a handler runs", w, shape);
-    sub->add_option("PROJECT", w->project)->required();
-    sub->add_option("HANDLER", w->a)->required();
-    sub->add_option("SHAPE", w->b)->required()->check(CLI::IsMember({"one-go", "steps", "background"}));
+    r.add<Connect>("connect", "Connect a signal or an event to a handler, slot or window");
+    r.add<Switch>("switch", "Switch a connection on or off");
+    r.add<Order>("order", "Move a connection before another");
+    r.add<Disconnect>("disconnect", "Remove a connection");
+    r.add<ShapeVerb>("shape", "Change how a handler runs");
 }
 
 } // namespace pipit::cli

@@ -5,7 +5,7 @@
 // "width": 0, "height": 0, "memory": a name in shared memory, "scale": 1, "dark", "rtl", "longer",
 // "style"}; and answers with one line: {"ok": true, "width", "height", "stride", "problems",
 // "widgets": [{name, x, y, width, height}]}. It ends when its input ends.
-#include "core/project/store.h"
+#include "core/store/store.h"
 #include "preview/window_builder.h"
 
 #include <QApplication>

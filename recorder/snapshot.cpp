@@ -94,12 +94,18 @@ std::optional<Target> Snapshot::find(const QString &name) const
     return std::nullopt;
 }
 
+static std::u16string_view units(const QString &text)
+{
+    return {QStringView(text).utf16(), std::size_t(text.size())};
+}
+
 QStringList Snapshot::nearest(const QString &name) const
 {
     QList<std::pair<int, QString>> all;
+    const QString wanted = name.toLower();
     for (const Target &t : targets_)
         if (!t.name.isEmpty() && !t.name.startsWith(QLatin1String("qt_")))
-            all.append({link::nameDistance(t.name, name), t.name});
+            all.append({link::nameDistance(units(t.name.toLower()), units(wanted)), t.name});
     std::sort(all.begin(), all.end());
     QStringList names;
     for (const auto &[d, n] : all)

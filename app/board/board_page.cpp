@@ -1,7 +1,7 @@
 #include "app/board/board_page.h"
 
 #include "core/catalog/catalog.h"
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
 
 #include <QAbstractItemView>
 #include <QHBoxLayout>
@@ -59,16 +59,16 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     connect(wiring_, &WiringView::handlerOpened, drawer_, &Drawer::openHandler);
     connect(wiring_, &WiringView::moveAsked, drawer_, &Drawer::planMove);
     connect(wiring_, &WiringView::connectAsked, this, [this](const QString &object) {
-        session_->select({object, {}, {}});
+        session_->selection.select({object, {}, {}});
         outline_->offers()->setFocus();
     });
     const auto tellChanged = [this] {
-        const bool moved = session_->wiringChangedSinceRun();
+        const bool moved = session_->runs.wiringChangedSinceRun();
         changed_->setText(moved ? "Wiring changed since this run" : QString());
         changed_->setVisible(moved);
     };
-    connect(session, &Session::projectChanged, this, tellChanged);
-    connect(session, &Session::stateChanged, this, tellChanged);
+    connect(&session->document, &Document::changed, this, tellChanged);
+    connect(&session->runs, &Runs::stateChanged, this, tellChanged);
     tellChanged();
 }
 
@@ -118,9 +118,9 @@ void BoardPage::resizeEvent(QResizeEvent *event)
 
 void BoardPage::complete(const QString &typed)
 {
-    if (session_->hasProject())
+    if (session_->document.isOpen())
         completions_->setStringList(
-            sentenceCompletions(session_->project(), session_->workspace().files(), typed));
+            sentenceCompletions(session_->document.project(), session_->document.workspace().files(), typed));
 }
 
 // The line is begun for a person: source and signal stand there, a handler's name is proposed and
@@ -140,11 +140,11 @@ void BoardPage::connectLastInput()
 {
     const auto [object, what] = session_->lastInput();
     if (object.isEmpty()) {
-        Q_EMIT session_->problem(
+        Q_EMIT session_->messages.problem(
             "Nothing of this project was clicked or typed into yet. Run it, use it, and try again.");
         return;
     }
-    session_->select({object, {}, {}});
+    session_->selection.select({object, {}, {}});
     beginLine(object, what);
 }
 
@@ -167,8 +167,8 @@ void BoardPage::look()
     const QString text = connect_->text();
     QStringList says;
     auto request = parseSentence(text);
-    if (request && session_->hasProject()) {
-        Workspace trial = session_->workspace(); // a copy, thrown away
+    if (request && session_->document.isOpen()) {
+        Workspace trial = session_->document.workspace(); // a copy, thrown away
         auto made = trial.connect(*request);
         if (!made) {
             says << made.problem().text();
@@ -197,11 +197,11 @@ void BoardPage::makeConnection()
 {
     auto request = parseSentence(connect_->text());
     if (!request) {
-        Q_EMIT session_->problem(request.problem().text());
+        Q_EMIT session_->messages.problem(request.problem().text());
         return;
     }
     Connected done;
-    const bool ok = session_->edit([&](Workspace &w) -> Outcome {
+    const bool ok = session_->document.edit([&](Workspace &w) -> Outcome {
         auto made = w.connect(*request);
         if (!made)
             return made.problem();
@@ -212,9 +212,10 @@ void BoardPage::makeConnection()
         return;
     connect_->clear();
     if (done.matches.size() > 1)
-        Q_EMIT session_->note(QStringLiteral("Connected %1 sources.").arg(done.matches.size()));
-    const Connection *c = session_->project().connection(done.connection);
-    session_->select({c && c->select.isEmpty() ? c->from : QString(), done.connection, done.handler});
+        Q_EMIT session_->messages.note(QStringLiteral("Connected %1 sources.").arg(done.matches.size()));
+    const Connection *c = session_->document.project().connection(done.connection);
+    session_->selection.select(
+        {c && c->select.isEmpty() ? c->from : QString(), done.connection, done.handler});
     if (!done.handler.isEmpty())
         drawer_->openHandler(done.handler);
 }

@@ -1,5 +1,6 @@
 #include "app/board/drawer.h"
 
+#include "core/edits/mend.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QFileInfo>
@@ -65,32 +66,32 @@ Drawer::Drawer(Session *session, QWidget *parent) : QWidget(parent), session_(se
     layout->addLayout(tabs);
     layout->addWidget(pages_);
     setOpen(false);
-    connect(session, &Session::figuresChanged, this, &Drawer::showCalls);
-    connect(session, &Session::traceReset, this, [this] {
+    connect(&session->shown, &ShownTrace::figuresChanged, this, &Drawer::showCalls);
+    connect(&session->shown, &ShownTrace::reset, this, [this] {
         output_->clear();
         showCalls();
     });
-    connect(session, &Session::outputArrived, this, [this](const QString &text, bool) {
+    connect(&session->runs, &Runs::outputArrived, this, [this](const QString &text, bool) {
         output_->moveCursor(QTextCursor::End);
         output_->insertPlainText(text);
         output_->moveCursor(QTextCursor::End);
     });
-    connect(session, &Session::buildFinished, this, &Drawer::showBuild);
-    connect(session, &Session::projectChanged, this, &Drawer::fillFindings);
-    connect(session, &Session::findingsChanged, this, &Drawer::fillFindings);
+    connect(&session->runs, &Runs::buildFinished, this, &Drawer::showBuild);
+    connect(&session->document, &Document::changed, this, &Drawer::fillFindings);
+    connect(&session->document, &Document::findingsChanged, this, &Drawer::fillFindings);
     connect(findings_, &RowList::chosen, this, [this](const QString &where, int) {
-        const Project &p = session_->project();
+        const Project &p = session_->document.project();
         if (p.connection(where))
-            session_->select({p.connection(where)->from, where, p.connection(where)->to});
+            session_->selection.select({p.connection(where)->from, where, p.connection(where)->to});
         else
-            session_->select(p.handler(where) ? Selection{{}, {}, where} : Selection{where, {}, {}});
+            session_->selection.select(p.handler(where) ? Selected{{}, {}, where} : Selected{where, {}, {}});
     });
     connect(findings_, &RowList::activatedRow, this, [this](const QString &, int number) {
-        if (number < 0 || number >= session_->findings().size())
+        if (number < 0 || number >= session_->document.findings().size())
             return;
-        const Finding f = session_->findings()[number];
+        const Finding f = session_->document.findings()[number];
         if (f.mend != Finding::Mend::None)
-            session_->edit([&](Workspace &w) { return mend(w, f); });
+            session_->document.edit([&](Workspace &w) { return mend(w, f); });
     });
     connect(build_, &RowList::activatedRow, this, [this](const QString &key, int number) {
         if (!key.isEmpty())
@@ -134,11 +135,11 @@ void Drawer::openPlace(const QString &file, int line, int column)
 
 void Drawer::openHandler(const QString &name)
 {
-    const Handler *h = session_->hasProject() ? session_->project().handler(name) : nullptr;
+    const Handler *h = session_->document.isOpen() ? session_->document.project().handler(name) : nullptr;
     if (!h)
         return;
     show(Code);
-    if (auto text = session_->workspace().files().text(h->file))
+    if (auto text = session_->document.workspace().files().text(h->file))
         for (const Definition &d : definitionsIn(*text))
             if (h->functions().contains(d.name)) {
                 const qsizetype body = text->indexOf('\n', d.bodyOpen) + 1;
@@ -186,7 +187,7 @@ void Drawer::fillFindings()
 {
     std::vector<Row> rows;
     int number = 0;
-    for (const Finding &f : session_->findings()) {
+    for (const Finding &f : session_->document.findings()) {
         Row r;
         r.key = f.where;
         r.number = number++;
@@ -207,7 +208,7 @@ void Drawer::showCalls()
 {
     if (!open_ || pages_->currentIndex() != Calls)
         return;
-    const LiveFigures &f = session_->figures();
+    const LiveFigures &f = session_->shown.figures();
     std::vector<Row> rows;
     for (auto it = f.lastCalls.rbegin(); it != f.lastCalls.rend(); ++it) {
         Row r;
@@ -215,7 +216,7 @@ void Drawer::showCalls()
         r.text = it->handler.name +
                  (it->source.isEmpty() ? QString() : ", from " + it->source + " · " + it->signal);
         r.tail = it->open ? "running" : durationText(it->duration);
-        r.broken = it->duration >= 50'000'000;
+        r.broken = overBudget(it->duration);
         rows.push_back(std::move(r));
     }
     calls_->rowModel()->setRows(std::move(rows));
@@ -225,7 +226,7 @@ void Drawer::showBuild()
 {
     std::vector<Row> rows;
     const BuildMessage *firstError = nullptr;
-    for (const BuildMessage &m : session_->buildMessages()) {
+    for (const BuildMessage &m : session_->runs.buildMessages()) {
         Row r;
         r.key = m.file;
         r.number = m.line;
@@ -238,14 +239,14 @@ void Drawer::showBuild()
             firstError = &m;
     }
     build_->rowModel()->setRows(std::move(rows));
-    editor_->showMessages(session_->buildMessages());
+    editor_->showMessages(session_->runs.buildMessages());
     if (!firstError)
         return;
     const bool users = !firstError->file.isEmpty() && !firstError->file.startsWith('/') &&
                        !firstError->file.startsWith("generated/");
     if (users) {
         openPlace(firstError->file, firstError->line, firstError->column);
-        editor_->showMessages(session_->buildMessages());
+        editor_->showMessages(session_->runs.buildMessages());
     } else {
         show(Build);
     }

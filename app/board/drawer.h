@@ -5,7 +5,7 @@
 
 #include "app/board/move_panel.h"
 #include "app/code/editor.h"
-#include "app/shell/row_list.h"
+#include "app/look/row_list.h"
 
 #include <QLineEdit>
 #include <QPlainTextEdit>

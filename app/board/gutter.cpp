@@ -1,6 +1,6 @@
 #include "app/board/gutter.h"
 
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
 #include "core/runner/program.h"
 
 #include <QMouseEvent>
@@ -40,11 +40,11 @@ Gutter::Gutter(WiringView *view) : QWidget(view), view_(view)
 void Gutter::takeFigures()
 {
     const Session *s = view_->session_;
-    if (s->figures().connections.isEmpty())
+    if (s->shown.figures().connections.isEmpty())
         traffic_.clear();
-    const bool live = s->state() == RunState::Running;
+    const bool live = s->runs.state() == RunState::Running;
     const std::int64_t now = monotonicNow();
-    traffic_.take(s->figures().connections, now, live && motionWanted(this));
+    traffic_.take(s->shown.figures().connections, now, live && motionWanted(this));
     if (traffic_.moves(now) && isVisible())
         frames_.start();
     update();
@@ -62,7 +62,7 @@ QList<Gutter::Strand> Gutter::strands() const
     for (int i = 0; i < view_->cardModel_->rowCount(); ++i)
         if (const CardRow &r = view_->cardModel_->rows()[i]; r.kind == CardRow::Card)
             cards.insert(r.name, i);
-    const Selection &selected = view_->session_->selection();
+    const Selected &selected = view_->session_->selection.now();
     QList<Strand> all;
     const int first = std::max(0, view_->sentences_->indexAt(QPoint(20, 1)).row());
     for (int i = first; i < view_->sentenceModel_->rowCount(); ++i) {
@@ -134,7 +134,7 @@ void Gutter::paintEvent(QPaintEvent *)
 {
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
-    const Selection &selected = view_->session_->selection();
+    const Selected &selected = view_->session_->selection.now();
     const bool pale = hovered_ >= 0 || !selected.connection.isEmpty() || !selected.handler.isEmpty();
     QList<Strand> shown = strands();
     for (qsizetype i = shown.size(); i-- > mostStrands;)

@@ -1,8 +1,9 @@
 #include "app/board/move_panel.h"
 
-#include "app/shell/background.h"
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
+#include "app/session/background.h"
 #include "core/build/clangd.h"
+#include "core/moves/move.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -45,7 +46,7 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->addLayout(left, 2);
     layout->addWidget(code_, 3);
     connect(apply_, &QPushButton::clicked, this, [this] {
-        if (edit_ && session_->edit([this](Workspace &w) { return w.apply(*edit_); })) {
+        if (edit_ && session_->document.edit([this](Workspace &w) { return w.apply(*edit_); })) {
             edit_.reset();
             forget();
             Q_EMIT applied(handler_);
@@ -60,9 +61,10 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
 
 bool MovePanel::plan(const QString &handler, Shape shape)
 {
-    auto move = planMove(session_->workspace(), session_->workspace().files(), handler, shape);
+    auto move =
+        planMove(session_->document.workspace(), session_->document.workspace().files(), handler, shape);
     if (!move) {
-        Q_EMIT session_->problem(move.problem().text());
+        Q_EMIT session_->messages.problem(move.problem().text());
         return false;
     }
     forget();
@@ -79,9 +81,9 @@ bool MovePanel::plan(const QString &handler, Shape shape)
 bool MovePanel::planRename(const QString &from, const QString &to, bool all)
 {
     const RenameRequest request{from, to, all};
-    auto plan = pipit::planRename(session_->workspace(), request);
+    auto plan = pipit::planRename(session_->document.workspace(), request);
     if (!plan) {
-        Q_EMIT session_->problem(plan.problem().text());
+        Q_EMIT session_->messages.problem(plan.problem().text());
         return false;
     }
     forget();
@@ -99,7 +101,7 @@ bool MovePanel::planRename(const QString &from, const QString &to, bool all)
 void MovePanel::lookWithClangd(const RenameRequest &request)
 {
     cancel_ = std::make_shared<std::atomic<bool>>(false);
-    Workspace &w = session_->workspace();
+    Workspace &w = session_->document.workspace();
     auto asked = wordsToRename(w, request);
     if (!asked)
         return;
@@ -110,10 +112,11 @@ void MovePanel::lookWithClangd(const RenameRequest &request)
         [this, request, cancel = cancel_, asked = *asked](const Result<WordVerdicts> &said) {
             if (*cancel || cancel != cancel_ || !edit_)
                 return; // something else is shown by now
-            auto now = wordsToRename(session_->workspace(), request);
+            auto now = wordsToRename(session_->document.workspace(), request);
             if (!now || *now != asked)
                 return; // the code was typed on meanwhile
-            auto plan = pipit::planRename(session_->workspace(), request, said ? *said : WordVerdicts());
+            auto plan =
+                pipit::planRename(session_->document.workspace(), request, said ? *said : WordVerdicts());
             if (plan)
                 showRename(*plan, said ? "Looked at by clangd." : said.problem().text());
         });

@@ -3,8 +3,8 @@
 // Threads: the loop's thread only.
 #pragma once
 
-#include "app/shell/session.h"
-#include "core/project/rename.h"
+#include "app/session/session.h"
+#include "core/edits/rename.h"
 
 #include <QLabel>
 #include <QPlainTextEdit>

@@ -2,11 +2,11 @@
 
 #include "core/catalog/catalog.h"
 #include "core/catalog/sentences.h"
+#include "core/findings/names.h"
 #include "core/project/expand.h"
-#include "core/project/names.h"
 #include "core/project/selector.h"
-#include "core/project/sentence.h"
 #include "core/project/values.h"
+#include "core/sentences/sentence.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -78,10 +78,10 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     for (const PlainWord &w : plainWords())
         words << w.words + ' ';
     addWords_->setStringList(words);
-    connect(session, &Session::projectChanged, this, &Outline::showProject);
-    connect(session, &Session::selectionChanged, this, &Outline::takeSelection);
+    connect(&session->document, &Document::changed, this, &Outline::showProject);
+    connect(&session->selection, &Selection::changed, this, &Outline::takeSelection);
     connect(objects_, &RowList::chosen, this, [this](const QString &key, int) {
-        session_->select({key, {}, {}});
+        session_->selection.select({key, {}, {}});
     });
     connect(objects_, &RowList::activatedRow, this, [this](const QString &, int) {
         offers_->setFocus();
@@ -94,7 +94,7 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     });
     connect(offers_, &RowList::activatedRow, this, [this](const QString &key, int) {
         if (!key.isEmpty())
-            Q_EMIT offerChosen(session_->selection().object, key);
+            Q_EMIT offerChosen(session_->selection.now().object, key);
     });
     connect(add_, &QLineEdit::returnPressed, this, &Outline::add);
     connect(add_, &QLineEdit::textChanged, this, &Outline::lookAtName);
@@ -115,7 +115,7 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     key(QKeySequence("Alt+Down"), [this] { moveSelected(Step::Down); });
     key(QKeySequence("Alt+Right"), [this] { moveSelected(Step::In); });
     key(QKeySequence("Alt+Left"), [this] { moveSelected(Step::Out); });
-    key(QKeySequence("Space"), [this] { Q_EMIT picked(session_->selection().object); });
+    key(QKeySequence("Space"), [this] { Q_EMIT picked(session_->selection.now().object); });
     key(QKeySequence("F2"), [this] { editSentence(); });
     objects_->setOpensByDoubleClick(false);
     connect(objects_, &QListView::doubleClicked, this, &Outline::editSentence);
@@ -133,10 +133,10 @@ QString Outline::sentenceOf(const WidgetNode &w)
 
 void Outline::showProject()
 {
-    if (!session_->hasProject())
+    if (!session_->document.isOpen())
         return;
     const Tokens &t = Tokens::current();
-    const Project &p = session_->project();
+    const Project &p = session_->document.project();
     std::vector<Row> rows;
     const std::function<void(const WidgetNode &, int)> take = [&](const WidgetNode &w, int depth) {
         Row r;
@@ -188,14 +188,14 @@ QStringList Outline::selectedNames() const
     for (const QModelIndex &i : objects_->selectionModel()->selectedIndexes())
         if (const Row *r = objects_->rowModel()->row(i))
             names << r->key;
-    if (names.isEmpty() && !session_->selection().object.isEmpty())
-        names << session_->selection().object;
+    if (names.isEmpty() && !session_->selection.now().object.isEmpty())
+        names << session_->selection.now().object;
     return names;
 }
 
 void Outline::takeSelection()
 {
-    const QString object = session_->selection().object;
+    const QString object = session_->selection.now().object;
     if (objects_->currentKey() != object)
         objects_->selectKey(object);
     showOffers();
@@ -203,8 +203,9 @@ void Outline::takeSelection()
 
 void Outline::showOffers()
 {
-    const QString object = session_->selection().object;
-    const QString cls = session_->hasProject() ? session_->project().classOf(object) : QString();
+    const QString object = session_->selection.now().object;
+    const QString cls =
+        session_->document.isOpen() ? session_->document.project().classOf(object) : QString();
     const bool shown = !cls.isEmpty();
     offers_->setVisible(shown);
     offersTitle_->setVisible(shown);
@@ -247,8 +248,8 @@ void Outline::showOffers()
 // Into the selected container, or after the selected widget.
 std::pair<QString, int> Outline::placeForNew() const
 {
-    const Project &p = session_->project();
-    const QString selected = session_->selection().object;
+    const Project &p = session_->document.project();
+    const QString selected = session_->selection.now().object;
     const WidgetNode *w = p.widget(selected);
     if (!w)
         return {".", -1};
@@ -265,7 +266,7 @@ void Outline::add()
 {
     auto request = parseAddLine(add_->text());
     if (!request) {
-        Q_EMIT session_->problem(request.problem().text());
+        Q_EMIT session_->messages.problem(request.problem().text());
         return;
     }
     auto [parent, index] = placeForNew();
@@ -274,7 +275,7 @@ void Outline::add()
         index = -1;
     }
     QStringList made;
-    const bool ok = session_->edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
+    const bool ok = session_->document.edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
         auto names = w.add(*request, parent, index);
         if (!names)
             return names.problem();
@@ -284,19 +285,19 @@ void Outline::add()
     if (!ok)
         return;
     add_->clear();
-    session_->select({made.last(), {}, {}});
+    session_->selection.select({made.last(), {}, {}});
     if (made.size() > 1)
-        Q_EMIT session_->note(QStringLiteral("Added %1.").arg(made.size()));
+        Q_EMIT session_->messages.note(QStringLiteral("Added %1.").arg(made.size()));
 }
 
 void Outline::lookAtName(const QString &typed)
 {
     QStringList notes;
-    if (auto request = parseAddLine(typed); request && session_->hasProject())
+    if (auto request = parseAddLine(typed); request && session_->document.isOpen())
         if (auto names = expandName(request->name))
             for (const Expansion &x : names->mid(0, 20))
                 if (notes.isEmpty())
-                    notes = nameNotes(session_->project(), x.name);
+                    notes = nameNotes(session_->document.project(), x.name);
     addNote_->setText(notes.join(' '));
     addNote_->setVisible(!notes.isEmpty());
 }
@@ -304,7 +305,7 @@ void Outline::lookAtName(const QString &typed)
 void Outline::setValue()
 {
     static const QRegularExpression name("^name\\s+(\\w+)$"), all("^rename\\s+(\\S+)\\s+to\\s+(\\S+)$");
-    const QString line = value_->text().trimmed(), object = session_->selection().object;
+    const QString line = value_->text().trimmed(), object = session_->selection.now().object;
     if (const auto m = name.match(line); m.hasMatch()) {
         Q_EMIT renameAsked(object, m.captured(1), false);
         value_->clear();
@@ -315,9 +316,9 @@ void Outline::setValue()
         value_->clear();
         return;
     }
-    auto settings = parseSetLine(session_->project(), line, object);
+    auto settings = parseSetLine(session_->document.project(), line, object);
     if (!settings) {
-        Q_EMIT session_->problem(settings.problem().text());
+        Q_EMIT session_->messages.problem(settings.problem().text());
         return;
     }
     // What was typed without a subject is meant for all that is selected.
@@ -327,8 +328,8 @@ void Outline::setValue()
         for (const QString &each : s.subject == object && chosen.size() > 1 ? chosen : QStringList{s.subject})
             every.append({each, s.property, s.text});
     qsizetype count = 0;
-    const bool ok = session_->edit([&](Workspace &w) -> Outcome {
-        auto done = applySettings(w, every);
+    const bool ok = session_->document.edit([&](Workspace &w) -> Outcome {
+        auto done = w.applySettings(every);
         if (!done)
             return done.problem();
         count = done->size();
@@ -338,13 +339,13 @@ void Outline::setValue()
         return;
     value_->clear();
     if (count > 1)
-        Q_EMIT session_->note(QStringLiteral("Set for %1.").arg(count));
+        Q_EMIT session_->messages.note(QStringLiteral("Set for %1.").arg(count));
 }
 
 void Outline::completeValue(const QString &typed)
 {
     QStringList words;
-    const QString cls = session_->project().classOf(session_->selection().object);
+    const QString cls = session_->document.project().classOf(session_->selection.now().object);
     for (const PropertyEntry &p : Catalog::get().propertiesOf(cls)) {
         if (!p.keys.isEmpty() && typed.startsWith(p.name))
             for (const QString &key : p.keys)
@@ -367,15 +368,15 @@ void Outline::removeSelected()
     const QStringList names = selectedNames();
     if (names.isEmpty())
         return;
-    const WidgetNode *above = session_->project().parentOf(names.first());
+    const WidgetNode *above = session_->document.project().parentOf(names.first());
     const QString next = above ? above->name : QString();
-    if (session_->edit([&](Workspace &w) { return w.removeAll(names); }))
-        session_->select({next, {}, {}});
+    if (session_->document.edit([&](Workspace &w) { return w.removeAll(names); }))
+        session_->selection.select({next, {}, {}});
 }
 
 void Outline::copy()
 {
-    const QByteArray text = session_->workspace().copy(selectedNames());
+    const QByteArray text = session_->document.workspace().copy(selectedNames());
     if (!text.isEmpty())
         QApplication::clipboard()->setText(QString::fromUtf8(text));
 }
@@ -390,7 +391,7 @@ void Outline::paste()
 {
     const auto [parent, index] = placeForNew();
     QStringList made;
-    const bool ok = session_->edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
+    const bool ok = session_->document.edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
         auto names = w.paste(QApplication::clipboard()->text().toUtf8(), parent, index);
         if (!names)
             return names.problem();
@@ -398,13 +399,13 @@ void Outline::paste()
         return Done{};
     });
     if (ok && !made.isEmpty())
-        session_->select({made.last(), {}, {}});
+        session_->selection.select({made.last(), {}, {}});
 }
 
 void Outline::moveSelected(Step step)
 {
-    const Project &p = session_->project();
-    const QString name = session_->selection().object;
+    const Project &p = session_->document.project();
+    const QString name = session_->selection.now().object;
     const WidgetNode *above = p.parentOf(name);
     if (!above)
         return;
@@ -430,7 +431,7 @@ void Outline::moveSelected(Step step)
             if (higher->children[i].name == above->name)
                 index = i + 1;
     }
-    session_->edit([&](Workspace &w) { return w.move(name, parent, index); });
+    session_->document.edit([&](Workspace &w) { return w.move(name, parent, index); });
     objects_->selectKey({});
     objects_->selectKey(name);
 }

@@ -4,8 +4,8 @@
 // Threads: the loop's thread only. Widgets are moved by dragging, or with Alt and the arrow keys.
 #pragma once
 
-#include "app/shell/row_list.h"
-#include "app/shell/session.h"
+#include "app/look/row_list.h"
+#include "app/session/session.h"
 
 #include <QLabel>
 #include <QLineEdit>

@@ -47,7 +47,7 @@ bool Outline::dragEvent(QEvent *event)
 void Outline::dropAt(const QPoint &at)
 {
     const Row *r = objects_->rowModel()->row(objects_->indexAt(at));
-    const Project &p = session_->project();
+    const Project &p = session_->document.project();
     if (!r || r->key == dragged_)
         return;
     const WidgetNode *over = p.widget(r->key);
@@ -64,7 +64,7 @@ void Outline::dropAt(const QPoint &at)
                 index = i;
     }
     const QString name = dragged_;
-    session_->edit([&](Workspace &w) { return w.move(name, parent, index); });
+    session_->document.edit([&](Workspace &w) { return w.move(name, parent, index); });
 }
 
 bool Outline::offerEvent(QEvent *event)
@@ -86,7 +86,7 @@ bool Outline::offerEvent(QEvent *event)
     }
     offers_->viewport()->unsetCursor();
     if (out)
-        Q_EMIT offerDropped(session_->selection().object, offered_, mouse->globalPosition().toPoint());
+        Q_EMIT offerDropped(session_->selection.now().object, offered_, mouse->globalPosition().toPoint());
     offered_.clear();
     return out;
 }

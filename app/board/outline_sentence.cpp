@@ -1,7 +1,7 @@
 // The sentence of the selected thing, edited where it stands.
 #include "app/board/outline.h"
 
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
 
 #include <QKeyEvent>
 #include <QScrollBar>
@@ -18,8 +18,9 @@ constexpr int widest = 560; // of the line, which may lie over the next column
 
 void Outline::editSentence()
 {
-    const QString name = session_->selection().object;
-    const QString sentence = session_->hasProject() ? sentenceToEdit(session_->project(), name) : QString();
+    const QString name = session_->selection.now().object;
+    const QString sentence =
+        session_->document.isOpen() ? sentenceToEdit(session_->document.project(), name) : QString();
     const QRect row = objects_->visualRect(objects_->currentIndex());
     if (sentence.isEmpty() || row.isEmpty())
         return;
@@ -49,13 +50,13 @@ void Outline::editSentence()
 
 void Outline::takeSentence()
 {
-    auto change = parseEditedSentence(session_->project(), edited_, sentence_->text());
+    auto change = parseEditedSentence(session_->document.project(), edited_, sentence_->text());
     if (!change) {
-        Q_EMIT session_->problem(change.problem().text());
+        Q_EMIT session_->messages.problem(change.problem().text());
         return; // the line stays, to be mended
     }
-    const bool ok = change->settings.isEmpty() || session_->edit([&](Workspace &w) -> Outcome {
-        auto done = applySettings(w, change->settings);
+    const bool ok = change->settings.isEmpty() || session_->document.edit([&](Workspace &w) -> Outcome {
+        auto done = w.applySettings(change->settings);
         return done ? Outcome(Done{}) : Outcome(done.problem());
     });
     if (!ok)

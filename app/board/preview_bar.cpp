@@ -1,6 +1,6 @@
 #include "app/board/preview_bar.h"
 
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
 
 #include <QActionGroup>
 #include <QHBoxLayout>

@@ -1,7 +1,7 @@
 #include "app/board/preview_view.h"
 
-#include "app/shell/background.h"
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
+#include "app/session/background.h"
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
 
@@ -44,14 +44,15 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
         process_.kill();
         update();
     });
-    connect(session, &Session::projectChanged, this, [this] {
+    connect(&session->document, &Document::changed, this, [this] {
         crashed_ = false;
         soon_.start();
     });
-    connect(session, &Session::selectionChanged, this, [this] {
-        const int at =
-            session_->hasProject() ? session_->project().windowOf(session_->selection().object) : -1;
-        if (at >= 0 && session_->project().windows[at].root.name != window_)
+    connect(&session->selection, &Selection::changed, this, [this] {
+        const int at = session_->document.isOpen()
+                           ? session_->document.project().windowOf(session_->selection.now().object)
+                           : -1;
+        if (at >= 0 && session_->document.project().windows[at].root.name != window_)
             soon_.start(); // another window is meant now
         update();
     });
@@ -89,7 +90,7 @@ void PreviewView::setOptions(const Options &o)
 
 void PreviewView::ask()
 {
-    if (!session_->hasProject())
+    if (!session_->document.isOpen())
         return;
     if (waiting_) {
         again_ = true;
@@ -97,8 +98,8 @@ void PreviewView::ask()
     }
     if (process_.state() == QProcess::NotRunning)
         start();
-    const Project project = session_->project();
-    const int at = std::max(0, project.windowOf(session_->selection().object));
+    const Project project = session_->document.project();
+    const int at = std::max(0, project.windowOf(session_->selection.now().object));
     window_ = project.windows[at].root.name;
     waiting_ = true;
     inQuiet(
@@ -203,7 +204,7 @@ void PreviewView::tellProblems()
         f.message = p;
         found.append(f);
     }
-    session_->setPreviewFindings(found);
+    session_->document.setPreviewFindings(found);
 }
 
 QRectF PreviewView::target() const
@@ -228,9 +229,9 @@ void PreviewView::paintEvent(QPaintEvent *)
         p.setFont(smallFont());
         p.setPen(message_.isEmpty() ? t.ink2 : t.vermilion);
         p.drawText(rect().adjusted(16, 8, -16, -8), Qt::AlignCenter | Qt::TextWordWrap,
-                   !message_.isEmpty()      ? message_
-                   : session_->hasProject() ? "The preview is being drawn."
-                                            : "The window appears here.");
+                   !message_.isEmpty()           ? message_
+                   : session_->document.isOpen() ? "The preview is being drawn."
+                                                 : "The window appears here.");
         return;
     }
     const QRectF at = target();
@@ -238,7 +239,7 @@ void PreviewView::paintEvent(QPaintEvent *)
     p.drawImage(at, image_);
     p.setPen(QPen(t.edge, 1));
     p.drawRect(at);
-    if (const QRectF place = shownAt(session_->selection().object); place.isValid()) {
+    if (const QRectF place = shownAt(session_->selection.now().object); place.isValid()) {
         p.setPen(QPen(t.ink, 2));
         p.drawRect(place.adjusted(-1, -1, 1, 1));
     }
@@ -302,8 +303,8 @@ QString PreviewView::widgetAt(const QPointF &where) const
     qint64 least = INT64_MAX;
     for (auto it = places_.constBegin(); it != places_.constEnd(); ++it) {
         const qint64 area = qint64(it->width()) * it->height();
-        if (it->contains(point) && area < least && session_->hasProject() &&
-            session_->project().windowOf(it.key()) >= 0) {
+        if (it->contains(point) && area < least && session_->document.isOpen() &&
+            session_->document.project().windowOf(it.key()) >= 0) {
             least = area;
             best = it.key();
         }
@@ -316,10 +317,10 @@ void PreviewView::mousePressEvent(QMouseEvent *event)
     pressedAt_ = event->position();
     dragged_ = widgetAt(pressedAt_);
     if (!dragged_.isEmpty()) {
-        session_->select({dragged_, {}, {}});
+        session_->selection.select({dragged_, {}, {}});
         Q_EMIT picked(dragged_);
-    } else if (session_->hasProject() && target().contains(pressedAt_))
-        session_->select({window_, {}, {}});
+    } else if (session_->document.isOpen() && target().contains(pressedAt_))
+        session_->selection.select({window_, {}, {}});
 }
 
 void PreviewView::mouseMoveEvent(QMouseEvent *event)
@@ -347,7 +348,7 @@ void PreviewView::drop(const QPointF &point)
     const QString over = widgetAt(point), moved = dragged_;
     if (over == moved)
         return;
-    const Project &p = session_->project();
+    const Project &p = session_->document.project();
     QString parent = over.isEmpty() ? window_ : over;
     int index = -1;
     const WidgetNode *node = over.isEmpty() ? nullptr : p.widget(over);
@@ -358,7 +359,7 @@ void PreviewView::drop(const QPointF &point)
                 if (above->children[i].name == over)
                     index = i;
         }
-    session_->edit([&](Workspace &w) { return w.move(moved, parent, index); });
+    session_->document.edit([&](Workspace &w) { return w.move(moved, parent, index); });
 }
 
 } // namespace pipit::app

@@ -5,7 +5,7 @@
 // be dragged to another place in it; the window shown is that of the selection.
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/session/session.h"
 
 #include <QImage>
 #include <QLabel>

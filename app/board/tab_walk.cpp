@@ -1,6 +1,6 @@
 #include "app/board/tab_walk.h"
 
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
 
 #include <QHBoxLayout>
 #include <QShortcut>
@@ -24,16 +24,16 @@ TabWalk::TabWalk(Session *session, QWidget *parent) : QWidget(parent), session_(
     layout->addWidget(leave);
     connect(done_, &QPushButton::clicked, this, &TabWalk::finish);
     connect(leave, &QPushButton::clicked, this, &TabWalk::leave);
-    connect(session, &Session::projectOpened, this, &TabWalk::leave);
+    connect(&session->document, &Document::opened, this, &TabWalk::leave);
     hide();
 }
 
 void TabWalk::begin()
 {
-    if (!session_->hasProject())
+    if (!session_->document.isOpen())
         return;
-    const Project &p = session_->project();
-    window_ = p.windows[std::max(0, p.windowOf(session_->selection().object))].root.name;
+    const Project &p = session_->document.project();
+    window_ = p.windows[std::max(0, p.windowOf(session_->selection.now().object))].root.name;
     show({});
 }
 
@@ -41,7 +41,7 @@ void TabWalk::choose(const QString &widget)
 {
     if (!walking())
         return;
-    const Project &p = session_->project();
+    const Project &p = session_->document.project();
     const int at = p.windowOf(widget);
     if (!p.widget(widget) || at < 0 || p.windows[at].root.name != window_ || widget == window_)
         return;
@@ -70,7 +70,8 @@ void TabWalk::finish()
     const QStringList order = order_;
     if (!walking() || order.size() < 2)
         return;
-    if (session_->edit([&](Workspace &w) { return w.setProperty(window, "tabOrder", order.join(", ")); }))
+    if (session_->document.edit(
+            [&](Workspace &w) { return w.setProperty(window, "tabOrder", order.join(", ")); }))
         leave();
 }
 

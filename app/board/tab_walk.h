@@ -4,7 +4,7 @@
 // Threads: the loop's thread only. Nothing is changed before it is done; then it is one step of undo.
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/session/session.h"
 
 #include <QLabel>
 #include <QPushButton>

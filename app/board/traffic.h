@@ -6,7 +6,7 @@
 // clock in here.
 #pragma once
 
-#include "app/shell/live_watch.h"
+#include "app/session/live_watch.h"
 
 #include <deque>
 #include <optional>

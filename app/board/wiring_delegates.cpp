@@ -1,8 +1,8 @@
 // How a sentence and a card are painted.
 #include "app/board/wiring_view.h"
 
-#include "app/shell/row_list.h"
-#include "app/shell/tokens.h"
+#include "app/look/row_list.h"
+#include "app/look/tokens.h"
 
 #include <QPainter>
 
@@ -22,8 +22,6 @@ Mark bandMark(Shape shape)
 {
     return shape == Shape::OneGo ? Mark::Loop : shape == Shape::Steps ? Mark::Timer : Mark::Background;
 }
-
-constexpr std::int64_t budget = 50'000'000;
 
 } // namespace
 
@@ -63,7 +61,7 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
         p->drawText(QRect(a.left() + 20, a.top(), sourceWidth - 8, a.height()), Qt::AlignVCenter,
                     p->fontMetrics().elidedText(r.source, Qt::ElideMiddle, sourceWidth - 8));
     p->setFont(textFont());
-    const int figures = session_->figures().connections.isEmpty() ? 4 : 112;
+    const int figures = session_->shown.figures().connections.isEmpty() ? 4 : 112;
     const QRect phrase(a.left() + 20 + sourceWidth, a.top(), a.width() - 20 - sourceWidth - figures,
                        a.height());
     const QString text = p->fontMetrics().elidedText(r.phrase, Qt::ElideRight, phrase.width());
@@ -83,13 +81,13 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
             p->drawText(box, Qt::AlignCenter, mark);
         }
     }
-    const CallFigures f = session_->figures().connections.value(r.connection);
+    const CallFigures f = session_->shown.figures().connections.value(r.connection);
     if (f.count) {
         p->setFont(smallFont());
         p->setPen(selected ? t.ink : t.ink2);
         p->drawText(QRect(a.right() - 112, a.top(), 44, a.height()), Qt::AlignRight | Qt::AlignVCenter,
                     QString::number(f.count));
-        p->setPen(f.worst >= budget && !selected ? t.vermilion : selected ? t.ink : t.ink2);
+        p->setPen(overBudget(f.worst) && !selected ? t.vermilion : selected ? t.ink : t.ink2);
         p->drawText(QRect(a.right() - 66, a.top(), 66, a.height()), Qt::AlignRight | Qt::AlignVCenter,
                     durationText(f.worst));
     }
@@ -101,7 +99,7 @@ QSize CardDelegate::sizeHint(const QStyleOptionViewItem &, const QModelIndex &in
     const CardRow &r = model_->rows()[index.row()];
     if (r.kind == CardRow::Band)
         return {200, bandHeading + 4};
-    return {200, (session_->selection().handler == r.name ? cardOpen : cardHeight) + 6};
+    return {200, (session_->selection.now().handler == r.name ? cardOpen : cardHeight) + 6};
 }
 
 QRect CardDelegate::openWord(const QRect &card)
@@ -131,7 +129,7 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
         p->restore();
         return;
     }
-    const bool selected = session_->selection().handler == r.name;
+    const bool selected = session_->selection.now().handler == r.name;
     const QRect card = option.rect.adjusted(4, 0, -8, -6);
     p->setPen(QPen(selected ? t.ink : t.hairline, selected ? 2 : 1));
     p->setBrush(selected ? t.buff : option.state & QStyle::State_MouseOver ? t.raised : t.surface);
@@ -153,7 +151,7 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
         p->drawText(second, Qt::AlignVCenter,
                     p->fontMetrics().elidedText(r.finding, Qt::ElideRight, second.width()));
     } else if (f.count) {
-        const bool slow = f.worst >= budget && r.shape == Shape::OneGo;
+        const bool slow = overBudget(f.worst) && r.shape == Shape::OneGo;
         p->setPen(slow && !selected ? t.vermilion : selected ? t.ink : t.ink2);
         p->drawText(
             second, Qt::AlignVCenter,

@@ -1,6 +1,6 @@
 #include "app/board/wiring_models.h"
 
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QSet>
@@ -26,8 +26,8 @@ const QList<Definition> &knownDefinitions(const QString &file, const QString &te
 QList<CardRow> cardRows(Session &session, const SentenceModel &sentences)
 {
     QList<CardRow> rows;
-    const Project &p = session.project();
-    const QHash<QString, QString> &findings = session.findingTexts();
+    const Project &p = session.document.project();
+    const QHash<QString, QString> &findings = session.document.findingTexts();
     struct Reached {
         int connections = 0; // shown or not
         double rows = 0;     // the sum of those shown
@@ -52,7 +52,7 @@ QList<CardRow> cardRows(Session &session, const SentenceModel &sentences)
     QHash<QString, QHash<QString, int>> lines; // by file and function
     for (const Handler &h : p.handlers)
         if (!lines.contains(h.file))
-            if (auto text = session.workspace().files().text(h.file)) {
+            if (auto text = session.document.workspace().files().text(h.file)) {
                 for (const Definition &d : knownDefinitions(h.file, *text))
                     lines[h.file].insert(d.name, d.line);
                 lines[h.file]; // also of a file without any
@@ -126,9 +126,9 @@ void SentenceModel::show(const Session &session, const QString &filter)
 {
     beginResetModel();
     places_.clear();
-    if (session.hasProject()) {
-        findings_ = session.findingTexts();
-        takeOrder(session.project());
+    if (session.document.isOpen()) {
+        findings_ = session.document.findingTexts();
+        takeOrder(session.document.project());
         look(filter);
     }
     endResetModel();
@@ -224,18 +224,18 @@ Qt::ItemFlags CardModel::flags(const QModelIndex &index) const
 void CardModel::show(Session &session, const SentenceModel &sentences)
 {
     beginResetModel();
-    rows_ = session.hasProject() ? cardRows(session, sentences) : QList<CardRow>();
+    rows_ = session.document.isOpen() ? cardRows(session, sentences) : QList<CardRow>();
     endResetModel();
 }
 
 CallFigures figuresOfHandler(const Session &session, const QString &name)
 {
     CallFigures all;
-    const Handler *h = session.hasProject() ? session.project().handler(name) : nullptr;
+    const Handler *h = session.document.isOpen() ? session.document.project().handler(name) : nullptr;
     if (!h)
         return all;
     for (const QString &f : h->functions()) {
-        const CallFigures one = session.figures().handlers.value(f);
+        const CallFigures one = session.shown.figures().handlers.value(f);
         all.count = std::max(all.count, one.count);
         all.worst = std::max(all.worst, one.worst);
         all.running = all.running || one.running;

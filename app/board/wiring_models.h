@@ -4,7 +4,7 @@
 // session while painting, so that traffic costs no rebuild.
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/session/session.h"
 
 #include <QAbstractListModel>
 

@@ -1,7 +1,7 @@
 #include "app/board/gutter.h"
 
-#include "app/shell/row_list.h"
-#include "app/shell/tokens.h"
+#include "app/look/row_list.h"
+#include "app/look/tokens.h"
 
 #include <QHBoxLayout>
 #include <QKeyEvent>
@@ -76,10 +76,10 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     connect(sentences_, &QListView::viewportEntered, this, [this] { gutter_->setHovered(-1); });
     for (QListView *v : {sentences_, cards_})
         connect(v->verticalScrollBar(), &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update));
-    connect(session, &Session::projectChanged, this, &WiringView::rebuild);
-    connect(session, &Session::findingsChanged, this, &WiringView::rebuild);
-    connect(session, &Session::selectionChanged, this, &WiringView::takeSelection);
-    connect(session, &Session::figuresChanged, this, [this] {
+    connect(&session->document, &Document::changed, this, &WiringView::rebuild);
+    connect(&session->document, &Document::findingsChanged, this, &WiringView::rebuild);
+    connect(&session->selection, &Selection::changed, this, &WiringView::takeSelection);
+    connect(&session->shown, &ShownTrace::figuresChanged, this, [this] {
         sentences_->viewport()->update();
         cards_->viewport()->update();
         gutter_->takeFigures();
@@ -89,7 +89,7 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
                 if (updating_ || !i.isValid() || !sentences_->selectionModel()->isSelected(i))
                     return; // made current by the focus alone
                 const SentenceRow r = sentenceModel_->row(i.row());
-                session_->select({r.object, r.connection, r.handler});
+                session_->selection.select({r.object, r.connection, r.handler});
             });
     connect(cards_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex &i) {
@@ -97,7 +97,7 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
                     return;
                 const CardRow &r = cardModel_->rows()[i.row()];
                 if (r.kind == CardRow::Card)
-                    session_->select({{}, {}, r.name});
+                    session_->selection.select({{}, {}, r.name});
             });
     connect(sentences_, &QListView::activated, this, [this](const QModelIndex &i) {
         const SentenceRow r = sentenceModel_->row(i.row());
@@ -150,7 +150,7 @@ void WiringView::rebuild()
 void WiringView::takeSelection()
 {
     updating_ = true;
-    const Selection &s = session_->selection();
+    const Selected &s = session_->selection.now();
     QModelIndex sentence, card;
     if (const int row = s.connection.isEmpty() ? -1 : sentenceModel_->rowOf(s.connection); row >= 0)
         sentence = sentenceModel_->index(row);
@@ -170,16 +170,16 @@ void WiringView::takeSelection()
 
 void WiringView::switchSelected()
 {
-    const QString id = session_->selection().connection;
-    if (const Connection *c = session_->project().connection(id))
-        session_->switchConnection(id, !c->enabled);
+    const QString id = session_->selection.now().connection;
+    if (const Connection *c = session_->document.project().connection(id))
+        session_->runs.switchConnection(id, !c->enabled);
 }
 
 // Before or after the next one of the same source: handlers are called in that order.
 void WiringView::moveSelected(int by)
 {
-    const Project &p = session_->project();
-    const Connection *mine = p.connection(session_->selection().connection);
+    const Project &p = session_->document.project();
+    const Connection *mine = p.connection(session_->selection.now().connection);
     if (!mine)
         return;
     const QString id = mine->id;
@@ -193,14 +193,14 @@ void WiringView::moveSelected(int by)
     QString before = same[to];
     if (by > 0)
         before = to + 1 < same.size() ? same[to + 1] : QString();
-    session_->edit([&](Workspace &w) { return w.moveConnection(id, before); });
+    session_->document.edit([&](Workspace &w) { return w.moveConnection(id, before); });
 }
 
 void WiringView::removeSelected()
 {
-    const QString id = session_->selection().connection;
+    const QString id = session_->selection.now().connection;
     if (!id.isEmpty())
-        session_->edit([&](Workspace &w) { return w.disconnect(id); });
+        session_->document.edit([&](Workspace &w) { return w.disconnect(id); });
 }
 
 bool WiringView::eventFilter(QObject *watched, QEvent *event)
@@ -216,7 +216,7 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
         if (i.isValid() && cardModel_->rows()[i.row()].kind == CardRow::Card) {
             const CardRow &r = cardModel_->rows()[i.row()];
             const QRect card = cards_->visualRect(i).adjusted(4, 0, -8, -6);
-            const bool opened = session_->selection().handler == r.name;
+            const bool opened = session_->selection.now().handler == r.name;
             if (opened && CardDelegate::openWord(card).contains(at)) {
                 Q_EMIT handlerOpened(r.name);
             } else if (opened && CardDelegate::moveWord(card).contains(at)) {
@@ -240,7 +240,7 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
         if ((at - pressedAt_).manhattanLength() > 12)
             dropCard(at);
         else
-            session_->select({{}, {}, handler});
+            session_->selection.select({{}, {}, handler});
         dragged_.clear();
         return true;
     }
@@ -250,7 +250,7 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
 // The card was let go: the band it lies in is the last heading above it.
 void WiringView::dropCard(const QPoint &at)
 {
-    const Handler *h = session_->project().handler(dragged_);
+    const Handler *h = session_->document.project().handler(dragged_);
     Shape target = Shape::OneGo;
     for (int i = 0; i < cardModel_->rowCount(); ++i)
         if (cardModel_->rows()[i].kind == CardRow::Band &&

@@ -1,7 +1,7 @@
 #include "app/code/editor.h"
 
-#include "app/shell/background.h"
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
+#include "app/session/background.h"
 #include "core/catalog/catalog.h"
 #include "core/userfiles/cpp_scan.h"
 
@@ -37,15 +37,15 @@ Editor::Editor(Session *session, QWidget *parent) : QsciScintilla(parent), sessi
     setAnnotationDisplay(AnnotationIndented);
     takeLook();
     connect(this, &QsciScintilla::textChanged, this, &Editor::typed);
-    connect(session, &Session::filesReloaded, this, &Editor::reload);
+    connect(&session->document, &Document::filesReloaded, this, &Editor::reload);
     completeSoon_.setSingleShot(true);
     completeSoon_.setInterval(std::chrono::milliseconds(120));
     checkSoon_.setSingleShot(true);
     checkSoon_.setInterval(std::chrono::milliseconds(700));
     connect(&completeSoon_, &QTimer::timeout, this, &Editor::complete);
     connect(&checkSoon_, &QTimer::timeout, this, &Editor::check);
-    connect(session, &Session::figuresChanged, this, &Editor::showCalls);
-    connect(session, &Session::traceReset, this, &Editor::showCalls);
+    connect(&session->shown, &ShownTrace::figuresChanged, this, &Editor::showCalls);
+    connect(&session->shown, &ShownTrace::reset, this, &Editor::showCalls);
     connect(this, &QsciScintilla::userListActivated, this, [this](int, const QString &word) {
         int line = 0, column = 0;
         getCursorPosition(&line, &column);
@@ -54,9 +54,9 @@ Editor::Editor(Session *session, QWidget *parent) : QsciScintilla(parent), sessi
         setSelection(line, int(m.capturedStart()), line, column);
         replaceSelectedText(word);
     });
-    connect(session, &Session::projectOpened, this, [this] {
+    connect(&session->document, &Document::opened, this, [this] {
         file_.clear();
-        openFile(session_->project().windows.first().file + ".cpp");
+        openFile(session_->document.project().windows.first().file + ".cpp");
     });
 }
 
@@ -97,7 +97,7 @@ void Editor::takeLook()
 
 void Editor::openFile(const QString &file)
 {
-    if (!session_->hasProject())
+    if (!session_->document.isOpen())
         return;
     file_ = file;
     reload();
@@ -105,9 +105,9 @@ void Editor::openFile(const QString &file)
 
 void Editor::reload()
 {
-    if (file_.isEmpty() || !session_->hasProject())
+    if (file_.isEmpty() || !session_->document.isOpen())
         return;
-    auto t = session_->workspace().files().text(file_);
+    auto t = session_->document.workspace().files().text(file_);
     if (!t || *t == text())
         return;
     int line = 0, column = 0;
@@ -122,8 +122,8 @@ void Editor::typed()
 {
     if (loading_ || file_.isEmpty())
         return;
-    session_->workspace().files().setText(file_, text());
-    session_->userTextChanged();
+    session_->document.workspace().files().setText(file_, text());
+    session_->document.userTextChanged();
     if (hasFocus())
         completeSoon_.start();
     checkSoon_.start();
@@ -135,11 +135,11 @@ QStringList Editor::completionsAt(int line, int column) const
     static const QRegularExpression member("([A-Za-z_]\\w*)\\s*(?:->|\\.)\\s*(\\w*)$"),
         word("([A-Za-z_]\\w{2,})$");
     QStringList words;
-    if (!session_->hasProject())
+    if (!session_->document.isOpen())
         return words;
     const Catalog &catalog = Catalog::get();
     if (const auto m = member.match(before); m.hasMatch()) {
-        const QString cls = session_->project().classOf(m.captured(1));
+        const QString cls = session_->document.project().classOf(m.captured(1));
         for (const SignalEntry &s : catalog.slotsOf(cls))
             words << s.name();
         for (const SignalEntry &s : catalog.signalsOf(cls))
@@ -150,8 +150,8 @@ QStringList Editor::completionsAt(int line, int column) const
         words =
             words.filter(QRegularExpression('^' + m.captured(2), QRegularExpression::CaseInsensitiveOption));
     } else if (const auto w = word.match(before); w.hasMatch()) {
-        words = session_->project().objectNames();
-        for (const Handler &h : session_->project().handlers)
+        words = session_->document.project().objectNames();
+        for (const Handler &h : session_->document.project().handlers)
             words += h.functions();
         words = words.filter(QRegularExpression('^' + w.captured(1)));
         words.removeAll(w.captured(1));
@@ -175,7 +175,7 @@ void Editor::complete()
 // What the compiler says of the text as it is typed, on a worker.
 void Editor::check()
 {
-    if (file_.isEmpty() || !session_->hasProject() || session_->state() == RunState::Building)
+    if (file_.isEmpty() || !session_->document.isOpen() || session_->runs.state() == RunState::Building)
         return;
     const int mine = ++checks_;
     *cancelCheck_ = true;
@@ -183,8 +183,8 @@ void Editor::check()
     checking_ = true;
     inBackground(
         this,
-        [place = session_->workspace().place(), project = session_->project(),
-         files = session_->workspace().files(), file = file_,
+        [place = session_->document.workspace().place(), project = session_->document.project(),
+         files = session_->document.workspace().files(), file = file_,
          cancel = cancelCheck_]() mutable { return checkText(place, project, files, file, *cancel); },
         [this, mine](const Result<QList<BuildMessage>> &said) {
             if (mine != checks_)
@@ -209,14 +209,14 @@ void Editor::findText(const QString &wanted, bool next)
 
 QString Editor::handlerAtCursor() const
 {
-    if (!session_->hasProject())
+    if (!session_->document.isOpen())
         return {};
     int line = 0, column = 0;
     getCursorPosition(&line, &column);
     const QString whole = text();
     for (const Definition &d : definitionsIn(whole))
         if (d.line <= line + 1 && line + 1 <= pipit::lineAt(whole, d.bodyClose))
-            for (const Handler &h : session_->project().handlers)
+            for (const Handler &h : session_->document.project().handlers)
                 if (h.functions().contains(d.name))
                     return h.name;
     return {};
@@ -226,7 +226,7 @@ QString Editor::handlerAtCursor() const
 void Editor::showCalls()
 {
     clearMarginText();
-    const auto &figures = session_->figures().handlers;
+    const auto &figures = session_->shown.figures().handlers;
     setMarginWidth(callsMargin, figures.isEmpty() ? 0 : 92);
     if (figures.isEmpty() || file_.isEmpty())
         return;
@@ -236,7 +236,7 @@ void Editor::showCalls()
     for (const Definition &d : definitionsIn(text()))
         if (const auto it = figures.constFind(d.name); it != figures.constEnd() && it->count)
             setMarginText(d.line - 1, QStringLiteral("%1 · %2 ").arg(it->count).arg(durationText(it->worst)),
-                          it->worst >= 50'000'000 ? slow : quiet);
+                          overBudget(it->worst) ? slow : quiet);
 }
 
 void Editor::openAt(const QString &file, int line, int column)

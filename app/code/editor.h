@@ -6,7 +6,7 @@
 // never mixed with the wiring's.
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/session/session.h"
 
 #include <Qsci/qsciscintilla.h>
 

@@ -1,7 +1,7 @@
 #include "app/pace/pace_page.h"
 
-#include "app/shell/choice_box.h"
-#include "app/shell/tokens.h"
+#include "app/look/choice_box.h"
+#include "app/look/tokens.h"
 
 #include <QFileInfo>
 #include <QHBoxLayout>
@@ -25,9 +25,9 @@ QLabel *heading(const QString &text)
 // The handler's own name, for parts of one that runs in the background too.
 QString handlerOf(const Session &session, const HandlerName &h)
 {
-    if (!session.hasProject())
+    if (!session.document.isOpen())
         return {};
-    for (const Handler &each : session.project().handlers)
+    for (const Handler &each : session.document.project().handlers)
         if (each.functions().contains(h.name))
             return each.name;
     return {};
@@ -82,7 +82,7 @@ void ComparisonView::paintEvent(QPaintEvent *)
         };
         const bool stall =
             f.name.contains("stall") || f.name == "longest_turn_ns" || f.name == "longest_wait_ns";
-        const auto slow = [&](std::int64_t v) { return stall && (f.isTime ? v >= 50'000'000 : v > 0); };
+        const auto slow = [&](std::int64_t v) { return stall && (f.isTime ? overBudget(v) : v > 0); };
         p.setPen(slow(f.before) ? t.vermilion : t.ink);
         p.drawText(QRect(left + words, y, number, 36), Qt::AlignRight | Qt::AlignVCenter, text(f.before));
         p.setPen(slow(f.after) ? t.vermilion : t.ink);
@@ -118,24 +118,24 @@ PacePage::PacePage(Session *session, QWidget *parent) : QWidget(parent), session
     hair->setFixedWidth(1);
     layout->addWidget(hair);
     layout->addWidget(makeCompareSide(), 5);
-    connect(session, &Session::figuresChanged, this, &PacePage::refresh);
-    connect(session, &Session::traceReset, this, [this] {
+    connect(&session->shown, &ShownTrace::figuresChanged, this, &PacePage::refresh);
+    connect(&session->shown, &ShownTrace::reset, this, [this] {
         stallsShown_ = SIZE_MAX;
         refresh();
     });
-    connect(session, &Session::pastRunsChanged, this, &PacePage::fillRuns);
+    connect(&session->runs, &Runs::pastChanged, this, &PacePage::fillRuns);
     const auto fillPlays = [this] {
         const QString was = plays_->currentText();
         plays_->clear();
-        for (const QString &f : session_->playFiles())
+        for (const QString &f : session_->document.playFiles())
             plays_->addItem(QFileInfo(f).fileName(), f);
         plays_->setCurrentText(was);
-        const bool idle = session_->state() == RunState::Idle;
+        const bool idle = session_->runs.state() == RunState::Idle;
         play_->setEnabled(plays_->count() > 0 && idle);
         elsewhere_->setEnabled(plays_->count() > 0 && idle);
     };
-    connect(session, &Session::projectOpened, this, fillPlays);
-    connect(session, &Session::stateChanged, this, fillPlays);
+    connect(&session->document, &Document::opened, this, fillPlays);
+    connect(&session->runs, &Runs::stateChanged, this, fillPlays);
     refresh();
 }
 
@@ -145,7 +145,7 @@ QWidget *PacePage::makeStallSide()
     auto *v = new QVBoxLayout(side);
     v->setContentsMargins(0, 0, 0, 0);
     v->setSpacing(0);
-    title_ = heading("Stalls over 50 ms");
+    title_ = heading(QStringLiteral("Stalls over %1 ms").arg(stallBudget.count()));
     stalls_ = new RowList("Stalls", 84, 84);
     stalls_->setObjectName("stalls");
     stalls_->setEmptyText(
@@ -236,13 +236,13 @@ QWidget *PacePage::makeCompareSide()
     v->addWidget(shown_);
     v->addStretch(1);
     connect(play_, &QPushButton::clicked, this,
-            [this] { session_->runPlayFile(plays_->currentData().toString()); });
+            [this] { session_->runs.runPlayFile(plays_->currentData().toString()); });
     connect(elsewhere_, &QPushButton::clicked, this,
             [this] { Q_EMIT elsewhereAsked(plays_->currentData().toString()); });
     connect(before_, &QComboBox::activated, this, &PacePage::compare);
     connect(after_, &QComboBox::activated, this, &PacePage::compare);
-    connect(session_, &Session::playChanged, this, [this] {
-        const auto &report = session_->lastPlay();
+    connect(&session_->runs, &Runs::playChanged, this, [this] {
+        const auto &report = session_->runs.lastPlay();
         if (!report)
             return;
         QStringList failed;
@@ -259,7 +259,7 @@ QWidget *PacePage::makeCompareSide()
 
 const Stall *PacePage::current() const
 {
-    const LiveFigures &f = session_->figures();
+    const LiveFigures &f = session_->shown.figures();
     if (stalls_->currentKey() == "open")
         return f.open ? &*f.open : f.stalls.empty() ? nullptr : &f.stalls.back();
     const Row *r = stalls_->rowModel()->row(stalls_->currentIndex());
@@ -270,7 +270,7 @@ const Stall *PacePage::current() const
 
 void PacePage::refresh()
 {
-    const LiveFigures &f = session_->figures();
+    const LiveFigures &f = session_->shown.figures();
     if (stallsShown_ != f.stalls.size() || f.open || stalls_->rowModel()->indexOf("open") >= 0) {
         std::vector<Row> rows;
         const auto add = [&](const Stall &s, const QString &key, int number) {
@@ -320,9 +320,9 @@ void PacePage::showDetails()
     sentence_->setText(s->sentence());
     const HandlerName &h = s->contributors.front().handler;
     const QString handler = handlerOf(*session_, h);
-    const Handler *known = handler.isEmpty() ? nullptr : session_->project().handler(handler);
+    const Handler *known = handler.isEmpty() ? nullptr : session_->document.project().handler(handler);
     move_->setVisible(known && known->shape == Shape::OneGo && known->kind == HandlerKind::Signal);
-    open_->setVisible(!h.file.isEmpty() && session_->hasProject());
+    open_->setVisible(!h.file.isEmpty() && session_->document.isOpen());
     std::vector<Row> rows;
     for (const WaitRow &w : s->waiting) {
         Row r;
@@ -342,7 +342,7 @@ void PacePage::showDetails()
 
 void PacePage::fillRuns()
 {
-    const auto &runs = session_->pastRuns();
+    const auto &runs = session_->runs.past();
     for (QComboBox *box : {before_, after_}) {
         box->clear();
         for (const PastRun &r : runs)
@@ -365,7 +365,7 @@ void PacePage::fillRuns()
 
 void PacePage::compare()
 {
-    const auto &runs = session_->pastRuns();
+    const auto &runs = session_->runs.past();
     const int b = before_->currentIndex(), a = after_->currentIndex();
     if (a < 0 || b < 0 || a >= runs.size() || b >= runs.size())
         return;

@@ -45,16 +45,16 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->setSpacing(0);
     layout->addWidget(files_);
     layout->addLayout(middle, 1);
-    connect(session, &Session::projectOpened, this, &PlaysPage::fill);
-    connect(session, &Session::playChanged, this, &PlaysPage::showReport);
-    connect(session, &Session::stateChanged, this,
-            [this] { run_->setEnabled(session_->state() == RunState::Idle && !file_.isEmpty()); });
+    connect(&session->document, &Document::opened, this, &PlaysPage::fill);
+    connect(&session->runs, &Runs::playChanged, this, &PlaysPage::showReport);
+    connect(&session->runs, &Runs::stateChanged, this,
+            [this] { run_->setEnabled(session_->runs.state() == RunState::Idle && !file_.isEmpty()); });
     connect(files_, &RowList::chosen, this, [this](const QString &key, int) { openPlay(key); });
     connect(save_, &QPushButton::clicked, this, &PlaysPage::saveText);
     connect(make_, &QPushButton::clicked, this, &PlaysPage::makePlay);
     connect(run_, &QPushButton::clicked, this, [this] {
         if (saveText())
-            session_->runPlayFile(file_);
+            session_->runs.runPlayFile(file_);
     });
     connect(results_, &RowList::activatedRow, this,
             [this](const QString &key, int) { Q_EMIT timeAsked(key.toLongLong()); });
@@ -65,7 +65,7 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
 void PlaysPage::fill()
 {
     std::vector<Row> rows;
-    for (const QString &f : session_->playFiles()) {
+    for (const QString &f : session_->document.playFiles()) {
         Row r;
         r.key = f;
         r.text = QFileInfo(f).completeBaseName();
@@ -80,13 +80,13 @@ void PlaysPage::openPlay(const QString &file)
 {
     auto bytes = readFile(file);
     if (!bytes) {
-        Q_EMIT session_->problem(bytes.problem().text());
+        Q_EMIT session_->messages.problem(bytes.problem().text());
         return;
     }
     file_ = file;
     files_->selectKey(file);
     text_->setPlainText(QString::fromUtf8(*bytes));
-    run_->setEnabled(session_->state() == RunState::Idle);
+    run_->setEnabled(session_->runs.state() == RunState::Idle);
     save_->setEnabled(true);
     said_->clear();
 }
@@ -96,11 +96,11 @@ bool PlaysPage::saveText()
     if (file_.isEmpty())
         return false;
     if (auto play = parsePlay(text_->toPlainText(), file_); !play) {
-        Q_EMIT session_->problem(play.problem().text());
+        Q_EMIT session_->messages.problem(play.problem().text());
         return false;
     }
     if (auto ok = writeFile(file_, text_->toPlainText().toUtf8()); !ok) {
-        Q_EMIT session_->problem(ok.problem().text());
+        Q_EMIT session_->messages.problem(ok.problem().text());
         return false;
     }
     said_->setText("Saved.");
@@ -109,16 +109,16 @@ bool PlaysPage::saveText()
 
 void PlaysPage::makePlay()
 {
-    if (!session_->hasProject())
+    if (!session_->document.isOpen())
         return;
-    const QString folder = session_->workspace().place().folder + "/plays";
+    const QString folder = session_->document.workspace().place().folder + "/plays";
     (void)makeFolder(folder);
     int n = 1;
     while (QFileInfo::exists(QStringLiteral("%1/play%2.play").arg(folder).arg(n)))
         ++n;
     const QString file = QStringLiteral("%1/play%2.play").arg(folder).arg(n);
     if (auto ok = writeFile(file, "# One step a line: what, then what is done to it.\n"); !ok) {
-        Q_EMIT session_->problem(ok.problem().text());
+        Q_EMIT session_->messages.problem(ok.problem().text());
         return;
     }
     fill();
@@ -128,7 +128,7 @@ void PlaysPage::makePlay()
 
 void PlaysPage::showReport()
 {
-    const auto &report = session_->lastPlay();
+    const auto &report = session_->runs.lastPlay();
     std::vector<Row> rows;
     for (const StepResult &s : report ? report->steps : QList<StepResult>()) {
         Row r;

@@ -3,8 +3,8 @@
 // Threads: the loop's thread only.
 #pragma once
 
-#include "app/shell/row_list.h"
-#include "app/shell/session.h"
+#include "app/look/row_list.h"
+#include "app/session/session.h"
 
 #include <QLabel>
 #include <QPlainTextEdit>

@@ -1,6 +1,6 @@
 #include "app/shell/main_window.h"
 
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -85,31 +85,32 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     layout->addWidget(messageBar_);
     layout->addWidget(outer_, 1);
 
-    connect(&session_, &Session::problem, this, [this](const QString &t) { tell(t, true); });
-    connect(&session_, &Session::savingFailed, this, [this] {
+    connect(&session_.messages, &Messages::problem, this, [this](const QString &t) { tell(t, true); });
+    connect(&session_.document, &Document::savingFailed, this, [this] {
         if (std::exchange(closing_, false)) {
             leaveUnsaved_ = true;
             tell(message_->text() + " Close again to leave without saving.", true);
         }
     });
-    connect(&session_, &Session::note, this, [this](const QString &t) { tell(t, false); });
-    connect(&session_, &Session::progress, this, [this](const QString &t) { stateText_->setText(t); });
-    connect(&session_, &Session::stateChanged, this, &MainWindow::showState);
-    connect(&session_, &Session::unsavedFound, this, &MainWindow::offerUnsaved);
+    connect(&session_.messages, &Messages::note, this, [this](const QString &t) { tell(t, false); });
+    connect(&session_.messages, &Messages::progress, this,
+            [this](const QString &t) { stateText_->setText(t); });
+    connect(&session_.runs, &Runs::stateChanged, this, &MainWindow::showState);
+    connect(&session_.document, &Document::unsavedFound, this, &MainWindow::offerUnsaved);
     connect(messageAction_, &QPushButton::clicked, this, [this] {
         messageBar_->hide();
-        session_.recoverUnsaved();
+        session_.document.recoverUnsaved();
     });
-    connect(&session_, &Session::projectChanged, this, &MainWindow::showState);
-    connect(&session_, &Session::projectOpened, this, [this] {
+    connect(&session_.document, &Document::changed, this, &MainWindow::showState);
+    connect(&session_.document, &Document::opened, this, [this] {
         outer_->setCurrentIndex(1);
         messageBar_->hide();
         show(Board);
         board_->outline()->objects()->setFocus();
     });
-    connect(&session_, &Session::traceReset, this, [this] { outer_->setCurrentIndex(1); });
-    connect(&session_, &Session::buildFinished, this, [this] {
-        for (const BuildMessage &m : session_.buildMessages())
+    connect(&session_.shown, &ShownTrace::reset, this, [this] { outer_->setCurrentIndex(1); });
+    connect(&session_.runs, &Runs::buildFinished, this, [this] {
+        for (const BuildMessage &m : session_.runs.buildMessages())
             if (m.error) {
                 tell(QStringLiteral("The build stopped at %1:%2. The last program that worked is kept.")
                          .arg(m.file)
@@ -125,7 +126,7 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     });
     connect(pace_, &PacePage::moveAsked, this, [this](const QString &h, Shape s) {
         show(Board);
-        session_.select({{}, {}, h});
+        session_.selection.select({{}, {}, h});
         board_->drawer()->planMove(h, s);
     });
     connect(pace_, &PacePage::placeAsked, this, [this](const QString &file, int line) {
@@ -135,7 +136,7 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     connect(pace_, &PacePage::elsewhereAsked, this, [this](const QString &play) {
         const QString folder = QFileDialog::getExistingDirectory(this, "The project to play it on");
         if (!folder.isEmpty())
-            session_.playElsewhere(folder, play);
+            session_.runs.playElsewhere(folder, play);
     });
     const auto toTime = [this](std::int64_t ns) {
         show(Trace);
@@ -183,10 +184,10 @@ QWidget *MainWindow::makeHeader()
     layout->addWidget(run_);
     connect(run_, &QPushButton::clicked, this, [this] {
         messageBar_->hide();
-        if (session_.state() == RunState::Idle)
-            session_.run();
+        if (session_.runs.state() == RunState::Idle)
+            session_.runs.run();
         else
-            session_.stop();
+            session_.runs.stop();
     });
     return header;
 }
@@ -248,7 +249,7 @@ void MainWindow::startAndRecord()
         return;
     }
     const QString program = words.takeFirst();
-    session_.record(program, words);
+    session_.runs.record(program, words);
     show(Trace);
 }
 
@@ -263,7 +264,7 @@ void MainWindow::askForNewProject()
 {
     const QString folder = QFileDialog::getSaveFileName(this, "Name the new project's folder");
     if (!folder.isEmpty())
-        session_.createProject(folder);
+        session_.document.create(folder);
 }
 
 void MainWindow::askForRecording()
@@ -311,12 +312,12 @@ void MainWindow::offerUnsaved()
 void MainWindow::showState()
 {
     const QString name = session_.title();
-    const bool dirty = session_.hasProject() && session_.workspace().dirty();
+    const bool dirty = session_.document.isOpen() && session_.document.workspace().dirty();
     title_->setText(name.isEmpty() ? "Pipit" : name + (dirty ? " ·" : ""));
     title_->setToolTip(dirty ? "Not saved yet" : QString());
-    const RunState s = session_.state();
+    const RunState s = session_.runs.state();
     run_->setText(s == RunState::Idle ? "Run" : "Stop");
-    run_->setEnabled(s != RunState::Idle || session_.hasProject());
+    run_->setEnabled(s != RunState::Idle || session_.document.isOpen());
     run_->setToolTip("Ctrl+Return");
     for (QPushButton *b : tabs_)
         b->setEnabled(outer_->currentIndex() == 1);
@@ -327,7 +328,8 @@ void MainWindow::showState()
     else if (s == RunState::Stopping)
         stateText_->setText("Stopping");
     else if (s == RunState::Idle)
-        stateText_->setText(session_.hasProject() || session_.trace() ? session_.lastEnding() : QString());
+        stateText_->setText(session_.document.isOpen() || session_.shown.trace() ? session_.shown.lastEnding()
+                                                                                 : QString());
 }
 
 void MainWindow::takeLook()
@@ -361,14 +363,15 @@ void MainWindow::paintEvent(QPaintEvent *)
 void MainWindow::closeEvent(QCloseEvent *event)
 {
     // Unsaved work is saved on the way out; what cannot be saved keeps the window open and says why.
-    const bool unsaved = session_.hasProject() && (session_.workspace().dirty() || session_.saving());
+    const bool unsaved =
+        session_.document.isOpen() && (session_.document.workspace().dirty() || session_.document.saving());
     if (!unsaved || leaveUnsaved_) {
         event->accept();
         return;
     }
     event->ignore();
     closing_ = true;
-    session_.save([this] { close(); });
+    session_.document.save([this] { close(); });
 }
 
 } // namespace pipit::app

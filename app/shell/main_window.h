@@ -6,8 +6,8 @@
 #include "app/board/board_page.h"
 #include "app/pace/pace_page.h"
 #include "app/plays/plays_page.h"
+#include "app/session/session.h"
 #include "app/shell/ribbon.h"
-#include "app/shell/session.h"
 #include "app/trace/trace_page.h"
 
 #include <QStackedWidget>

@@ -1,7 +1,7 @@
 // The window's actions with their keys, and the finder that lists them.
 #include "app/shell/main_window.h"
 
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
 
 #include <QCompleter>
 #include <QShortcut>
@@ -14,9 +14,9 @@ void MainWindow::makeActions()
 {
     actions_ = {
         {"Run or stop", "Ctrl+Return", [this] { run_->click(); }},
-        {"Save", "Ctrl+S", [this] { session_.save(); }},
-        {"Undo in the wiring", "Ctrl+Z", [this] { session_.undo(); }},
-        {"Redo in the wiring", "Ctrl+Shift+Z", [this] { session_.redo(); }},
+        {"Save", "Ctrl+S", [this] { session_.document.save(); }},
+        {"Undo in the wiring", "Ctrl+Z", [this] { session_.document.undo(); }},
+        {"Redo in the wiring", "Ctrl+Shift+Z", [this] { session_.document.redo(); }},
         {"Board", "Alt+1", [this] { show(Board); }},
         {"Trace", "Alt+2", [this] { show(Trace); }},
         {"Pace", "Alt+3", [this] { show(Pace); }},
@@ -81,17 +81,17 @@ void MainWindow::makeActions()
          [this] {
              const QString h = board_->drawer()->editor()->handlerAtCursor();
              if (!h.isEmpty())
-                 session_.select({{}, {}, h});
+                 session_.selection.select({{}, {}, h});
          }},
         {"Run the selected handler in the background", "Alt+B",
          [this] {
-             if (const QString h = session_.selection().handler; !h.isEmpty()) {
+             if (const QString h = session_.selection.now().handler; !h.isEmpty()) {
                  show(Board);
                  board_->drawer()->planMove(h, Shape::Background);
              }
          }},
         {"Open the selected handler's code", "Alt+C",
-         [this] { board_->drawer()->openHandler(session_.selection().handler); }},
+         [this] { board_->drawer()->openHandler(session_.selection.now().handler); }},
         {"Open or close the drawer", "Alt+D",
          [this] { board_->drawer()->setOpen(!board_->drawer()->isOpen()); }},
         {"New project", "Ctrl+N", [this] { askForNewProject(); }},
@@ -127,9 +127,9 @@ void MainWindow::makeActions()
                 a.run();
                 return;
             }
-        if (session_.hasProject() && !session_.project().classOf(text).isEmpty()) {
+        if (session_.document.isOpen() && !session_.document.project().classOf(text).isEmpty()) {
             show(Board);
-            session_.select({text, {}, {}});
+            session_.selection.select({text, {}, {}});
         }
     };
     connect(completer, qOverload<const QString &>(&QCompleter::activated), this, choose,
@@ -144,8 +144,8 @@ void MainWindow::showFinder()
     QStringList words;
     for (const Action &a : actions_)
         words << a.words + "   " + a.keys;
-    if (session_.hasProject())
-        words += session_.project().objectNames();
+    if (session_.document.isOpen())
+        words += session_.document.project().objectNames();
     static_cast<QStringListModel *>(finder_->completer()->model())->setStringList(words);
     finder_->clear();
     finder_->show();

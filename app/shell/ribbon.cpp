@@ -1,6 +1,6 @@
 #include "app/shell/ribbon.h"
 
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>
@@ -32,11 +32,11 @@ Ribbon::Ribbon(Session *session, QWidget *parent) : QWidget(parent), session_(se
     setFixedHeight(ribbonHeight);
     setFocusPolicy(Qt::TabFocus);
     setAccessibleName("Pace of the last minute");
-    connect(session, &Session::figuresChanged, this, [this] {
+    connect(&session->shown, &ShownTrace::figuresChanged, this, [this] {
         setAccessibleDescription(figure());
         update();
     });
-    connect(session, &Session::stateChanged, this, qOverload<>(&QWidget::update));
+    connect(&session->runs, &Runs::stateChanged, this, qOverload<>(&QWidget::update));
 }
 
 QRect Ribbon::lineArea() const
@@ -46,12 +46,12 @@ QRect Ribbon::lineArea() const
 
 QString Ribbon::figure() const
 {
-    const LiveFigures &f = session_->figures();
+    const LiveFigures &f = session_->shown.figures();
     if (f.open)
         return QStringLiteral("%1 is blocking the loop, %2")
             .arg(f.open->contributors.front().handler.name, durationText(f.open->duration));
     if (f.stalls.empty())
-        return f.spans ? "no stall over 50 ms" : QString();
+        return f.spans ? QStringLiteral("no stall over %1 ms").arg(stallBudget.count()) : QString();
     std::int64_t worst = 0;
     for (const Stall &s : f.stalls)
         worst = std::max(worst, s.duration);
@@ -62,7 +62,7 @@ QString Ribbon::figure() const
 
 std::optional<Ribbon::Span> Ribbon::notch(const Stall &s) const
 {
-    const LiveFigures &f = session_->figures();
+    const LiveFigures &f = session_->shown.figures();
     const QRect area = lineArea();
     const double from = 1.0 - double(f.now - s.start) / double(minute);
     const double to = 1.0 - double(f.now - s.start - s.duration) / double(minute);
@@ -76,7 +76,7 @@ std::optional<Ribbon::Span> Ribbon::notch(const Stall &s) const
 void Ribbon::paintEvent(QPaintEvent *)
 {
     const Tokens &t = Tokens::current();
-    const LiveFigures &f = session_->figures();
+    const LiveFigures &f = session_->shown.figures();
     QPainter p(this);
     p.fillRect(rect(), t.paper);
     p.setPen(t.hairline);
@@ -131,7 +131,7 @@ void Ribbon::paintEvent(QPaintEvent *)
 
 void Ribbon::mousePressEvent(QMouseEvent *event)
 {
-    const LiveFigures &f = session_->figures();
+    const LiveFigures &f = session_->shown.figures();
     for (std::size_t i = 0; i < f.stalls.size(); ++i)
         if (const auto n = notch(f.stalls[i]);
             n && event->position().x() >= n->from - 3 && event->position().x() <= n->to + 3) {
@@ -145,7 +145,8 @@ void Ribbon::mousePressEvent(QMouseEvent *event)
 void Ribbon::keyPressEvent(QKeyEvent *event)
 {
     if (event->key() == Qt::Key_Return || event->key() == Qt::Key_Space)
-        Q_EMIT stallOpened(session_->figures().open ? -1 : int(session_->figures().stalls.size()) - 1);
+        Q_EMIT stallOpened(session_->shown.figures().open ? -1
+                                                          : int(session_->shown.figures().stalls.size()) - 1);
     else
         QWidget::keyPressEvent(event);
 }

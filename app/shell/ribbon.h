@@ -2,7 +2,7 @@
 // can be opened; one that lasts now grows while it lasts.
 #pragma once
 
-#include "app/shell/session.h"
+#include "app/session/session.h"
 
 #include <QWidget>
 

@@ -1,6 +1,6 @@
 #include "app/trace/trace_page.h"
 
-#include "app/shell/background.h"
+#include "app/session/background.h"
 
 #include <QEvent>
 #include <QHBoxLayout>
@@ -127,7 +127,7 @@ private:
 
 void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const
 {
-    const TraceModel *trace = session_->trace();
+    const TraceModel *trace = session_->shown.trace();
     if (!trace)
         return;
     const TraceRow &r = model_->rows()[std::size_t(index.row())];
@@ -159,7 +159,7 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     const Span &s = trace->span(r.span);
     const std::int64_t duration = s.duration(trace->now());
     const bool slow =
-        duration >= 50'000'000 && s.kind == SpanKind::Call && trace->threads().value(s.thread).main;
+        overBudget(duration) && s.kind == SpanKind::Call && trace->threads().value(s.thread).main;
     const bool call = s.kind == SpanKind::Call;
     QFont f = textFont();
     f.setWeight(call ? QFont::Medium : QFont::Normal);
@@ -207,13 +207,13 @@ void TraceRows::setRows(std::vector<TraceRow> rows)
 
 QString TraceRows::sentence(int row) const
 {
-    const TraceModel *trace = session_->trace();
+    const TraceModel *trace = session_->shown.trace();
     if (!trace || row < 0 || row >= int(rows_.size()))
         return {};
     const TraceRow &r = rows_[std::size_t(row)];
     if (r.span == idleRow)
         return "the loop waits for " + durationText(r.idle);
-    return sentenceOf(*trace, *session_->handlers(), r.span);
+    return sentenceOf(*trace, *session_->shown.handlers(), r.span);
 }
 
 QVariant TraceRows::data(const QModelIndex &index, int role) const
@@ -267,11 +267,11 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
         if (!on)
             gather();
     });
-    connect(session, &Session::figuresChanged, this, [this] {
+    connect(&session->shown, &ShownTrace::figuresChanged, this, [this] {
         if (!pause_->isChecked() && isVisible())
             gather();
     });
-    connect(session, &Session::traceReset, this, [this] { model_->setRows({}); });
+    connect(&session->shown, &ShownTrace::reset, this, [this] { model_->setRows({}); });
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &TracePage::tellAbout);
 }
 
@@ -283,7 +283,7 @@ void TracePage::showEvent(QShowEvent *event)
 
 void TracePage::gather()
 {
-    const TraceModel *trace = session_->trace();
+    const TraceModel *trace = session_->shown.trace();
     if (!trace || !isVisible())
         return;
     if (gathering_) {
@@ -291,8 +291,8 @@ void TracePage::gather()
         return;
     }
     gathering_ = true;
-    auto owner = session_->traceOwner(); // stays alive while the worker reads it
-    Handlers *handlers = session_->handlers();
+    auto owner = session_->shown.owner(); // stays alive while the worker reads it
+    Handlers *handlers = session_->shown.handlers();
     inBackground(
         this,
         [trace, handlers, owner, filter = filter_->text(), everything = all_->isChecked()] {
@@ -300,13 +300,14 @@ void TracePage::gather()
         },
         [this, trace](std::vector<TraceRow> rows) {
             gathering_ = false;
-            if (trace == session_->trace()) {
+            if (trace == session_->shown.trace()) {
                 const bool atEnd =
                     list_->verticalScrollBar()->value() >= list_->verticalScrollBar()->maximum() - 4;
                 model_->setRows(std::move(rows));
                 if (wanted_)
                     showTime(std::exchange(wanted_, 0));
-                else if (atEnd && session_->state() == RunState::Running && !list_->currentIndex().isValid())
+                else if (atEnd && session_->runs.state() == RunState::Running &&
+                         !list_->currentIndex().isValid())
                     list_->scrollToBottom();
             }
             if (std::exchange(again_, false))
@@ -330,7 +331,7 @@ void TracePage::showTime(std::int64_t ns)
 
 void TracePage::tellAbout(const QModelIndex &index)
 {
-    const TraceModel *trace = session_->trace();
+    const TraceModel *trace = session_->shown.trace();
     if (!trace || !index.isValid() || index.row() >= int(model_->rows().size()))
         return;
     const TraceRow &r = model_->rows()[std::size_t(index.row())];
@@ -342,7 +343,7 @@ void TracePage::tellAbout(const QModelIndex &index)
     QStringList causes;
     const auto say = [&](std::uint32_t ref) {
         if (ref && trace->span(ref - 1).kind != SpanKind::Turn && trace->span(ref - 1).kind != SpanKind::Loop)
-            causes << sentenceOf(*trace, *session_->handlers(), ref - 1);
+            causes << sentenceOf(*trace, *session_->shown.handlers(), ref - 1);
     };
     say(s.cause);
     for (std::uint32_t p = s.parent; p && causes.size() < 4; p = trace->span(p - 1).parent)

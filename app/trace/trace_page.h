@@ -4,8 +4,8 @@
 // follows the end unless a row is selected or it is paused.
 #pragma once
 
-#include "app/shell/row_list.h"
-#include "app/shell/session.h"
+#include "app/look/row_list.h"
+#include "app/session/session.h"
 
 #include <QLabel>
 #include <QLineEdit>

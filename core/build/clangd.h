@@ -9,7 +9,7 @@
 #pragma once
 
 #include "core/codegen/generate.h"
-#include "core/project/rename.h"
+#include "core/userfiles/code_words.h"
 
 #include <atomic>
 #include <chrono>

@@ -3,8 +3,8 @@
 // Threads: any.
 #pragma once
 
-#include "core/codegen/reach.h"
 #include "core/project/condition.h"
+#include "core/project/reach.h"
 
 namespace pipit
 {

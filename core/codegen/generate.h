@@ -7,7 +7,7 @@
 #pragma once
 
 #include "core/codegen/window_code.h"
-#include "core/project/store.h"
+#include "core/project/place.h"
 #include "core/userfiles/user_files.h"
 
 namespace pipit

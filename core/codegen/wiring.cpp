@@ -3,7 +3,6 @@
 #include "core/codegen/condition_code.h"
 #include "core/codegen/window_code.h"
 #include "core/codegen/wiring_writer.h"
-#include "core/project/convert.h"
 
 namespace pipit
 {
@@ -87,6 +86,35 @@ QByteArray argumentNames(qsizetype count, const QByteArray &before)
 
 } // namespace
 
+Problem WiringWriter::misfit(const One &one, const Handler &h, const SignalEntry &signal,
+                             const Fit &fit) const
+{
+    const QStringList given = signal.types();
+    if (fit.misfit == Misfit::Kind)
+        return {QStringLiteral("%1 is an event handler; a signal needs a signal handler").arg(h.name),
+                {},
+                "Connect it to another handler"};
+    if (fit.misfit == Misfit::Source)
+        return {QStringLiteral("%1 wants a %2 as its source, but %3 is a %4")
+                    .arg(h.name, h.source, one.source, reach_.classOf(one.source, one.c->part)),
+                {},
+                "Connect it to another handler"};
+    if (h.arguments.size() > given.size())
+        return {QStringLiteral("%1 takes %2 arguments, but %3 gives %4")
+                    .arg(h.name)
+                    .arg(h.arguments.size())
+                    .arg(signal.name())
+                    .arg(given.size()),
+                {},
+                "Choose another signal, or give the handler fewer arguments"};
+    return {QStringLiteral("%1 takes (%2), but %3 gives (%4)")
+                .arg(h.name, h.arguments.join(", "), signal.name(), given.join(", ")),
+            {},
+            fit.how
+                ? QStringLiteral("Say how: as %1%2").arg(fit.how->words, fit.how->mayFail ? " else skip" : "")
+                : QStringLiteral("Choose another signal or handler")};
+}
+
 Result<WiringWriter::Call> WiringWriter::handlerCall(const One &one, const SignalEntry &signal)
 {
     const Connection &c = *one.c;
@@ -96,44 +124,21 @@ Result<WiringWriter::Call> WiringWriter::handlerCall(const One &one, const Signa
         return at(c, QStringLiteral("there is no handler '%1'").arg(c.to),
                   near.isEmpty() ? "Connect it to a handler of the project" : "Connect it to " + near);
     }
-    if (h->kind != HandlerKind::Signal)
-        return at(c, QStringLiteral("%1 is an event handler; a signal needs a signal handler").arg(c.to),
-                  "Connect it to another handler");
+    const Fit fit = fitOf(*h, signal, reach_, one.source, c.part, c.convert);
+    if (fit.misfit != Misfit::None)
+        return at(c, misfit(one, *h, signal, fit));
     if (h->shape == Shape::Background)
         return Call{"start_" + h->name.toUtf8() + "();", {}, {}};
     const QStringList given = signal.types();
-    if (h->arguments.size() > given.size())
-        return at(c,
-                  QStringLiteral("%1 takes %2 arguments, but %3 gives %4")
-                      .arg(c.to)
-                      .arg(h->arguments.size())
-                      .arg(signal.name())
-                      .arg(given.size()),
-                  "Choose another signal, or give the handler fewer arguments");
-    QByteArray source;
-    if (!h->source.isEmpty()) {
-        if (!Catalog::get().inherits(reach_.classOf(one.source, c.part), h->source) &&
-            QString::fromUtf8(reach_.typeOf(one.source, c.part)) != h->source)
-            return at(c,
-                      QStringLiteral("%1 wants a %2 as its source, but %3 is a %4")
-                          .arg(c.to, h->source, one.source, reach_.classOf(one.source, c.part)),
-                      "Connect it to another handler");
-        source = reach_.code(one.source, c.part, index_);
-    }
+    const QByteArray source = h->source.isEmpty() ? QByteArray() : reach_.code(one.source, c.part, index_);
     const qsizetype n = h->arguments.size();
     Call call{{}, parameterList(given.mid(0, n)), argumentNames(n, ", ")};
-    if (given.mid(0, n) == h->arguments) {
+    if (!fit.how) {
         call.body = h->name.toUtf8() + '(' + source + argumentNames(n, source.isEmpty() ? "" : ", ") + ");";
         return call;
     }
-    const Conversion *how = n == 1 ? conversionFor(given[0], h->arguments[0]) : nullptr;
+    const Conversion *how = fit.how;
     const ConvertChoice choice = convertChoice(c.convert);
-    if (!how || choice.words != how->words)
-        return at(c,
-                  QStringLiteral("%1 takes (%2), but %3 gives (%4)")
-                      .arg(c.to, h->arguments.join(", "), signal.name(), given.join(", ")),
-                  how ? QStringLiteral("Say how: as %1%2").arg(how->words, how->mayFail ? " else skip" : "")
-                      : QStringLiteral("Choose another signal or handler"));
     const QByteArray value = how->code.arg("a0").toUtf8(), comma = source.isEmpty() ? "" : ", ";
     if (!how->mayFail) {
         call.body = h->name.toUtf8() + '(' + source + comma + value + ");";

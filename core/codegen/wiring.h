@@ -8,8 +8,8 @@
 // Threads: any; works on copies.
 #pragma once
 
-#include "core/codegen/reach.h"
-#include "core/project/store.h"
+#include "core/project/place.h"
+#include "core/project/reach.h"
 
 namespace pipit
 {

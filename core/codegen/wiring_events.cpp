@@ -59,15 +59,13 @@ Result<QByteArray> WiringWriter::guard(const One &one, const EventEntry &e)
         return at(c, QStringLiteral("there is no handler '%1'").arg(c.to),
                   near.isEmpty() ? "Connect it to a handler" : "Connect it to " + near);
     }
-    if (h->kind != HandlerKind::Event || h->arguments.size() != 2)
+    const Fit fit = fitOf(*h, e, reach_, one.source, c.part);
+    if (fit.misfit == Misfit::Kind || h->arguments.size() != 2)
         return at(c, QStringLiteral("%1 is no event handler").arg(c.to), "Connect it to an event handler");
-    const QString wanted = h->arguments[0].chopped(2), source = reach_.classOf(one.source);
-    const bool fits =
-        Catalog::get().inherits(source, wanted) || QString::fromUtf8(reach_.typeOf(one.source)) == wanted;
-    if (h->arguments[1] != e.cppClass + " *" || !fits)
+    if (fit.misfit != Misfit::None)
         return at(c,
                   QStringLiteral("%1 takes (%2), which does not fit a %3 of %4")
-                      .arg(c.to, h->arguments.join(", "), c.event, source),
+                      .arg(c.to, h->arguments.join(", "), c.event, reach_.classOf(one.source)),
                   "Connect it to another handler");
     if (c.scope != Connection::Scope::Widget && e.cppClass != "QKeyEvent")
         return at(c, "only keys can be heard in the whole window or application", "Leave out the scope");

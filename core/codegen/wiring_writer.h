@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/codegen/wiring.h"
+#include "core/project/fit.h"
 
 namespace pipit
 {
@@ -36,6 +37,7 @@ private:
         QByteArray result;     // for pacing: what is kept by value, ", a0, a1"
     };
     Result<Call> callFor(const One &one, const SignalEntry &signal);
+    Problem misfit(const One &one, const Handler &h, const SignalEntry &signal, const Fit &fit) const;
     Result<Call> handlerCall(const One &one, const SignalEntry &signal);
     Result<Call> memberCall(const One &one, const SignalEntry &signal);
     void opening(const One &one, Call &call);

@@ -6,7 +6,7 @@
 // the interface; what cannot be told apart is said to.
 #pragma once
 
-#include "core/project/workspace.h"
+#include "core/edits/workspace.h"
 
 namespace pipit
 {

@@ -5,7 +5,7 @@
 #pragma once
 
 #include "core/pace/stalls.h"
-#include "core/session/recording.h"
+#include "core/records/run_info.h"
 
 namespace pipit
 {

@@ -4,12 +4,20 @@
 // Threads: any; reads the published part of a trace.
 #pragma once
 
+#include "core/base/duration_text.h"
 #include "core/trace/queries.h"
 
 #include <chrono>
 
 namespace pipit
 {
+
+// Over this a stretch is a stall: the one place for it. In pages and texts as `stallBudget.count()`.
+inline constexpr std::chrono::milliseconds stallBudget{50};
+constexpr bool overBudget(std::int64_t ns)
+{
+    return std::chrono::nanoseconds(ns) >= stallBudget;
+}
 
 struct Contributor {
     HandlerName handler;
@@ -32,8 +40,5 @@ std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::ch
                             TimeRange range = {});
 // The stall that the main thread is in now, if it is one already.
 std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget);
-
-// Three significant digits and a unit: "0.24 ms", "702 ms", "1.34 s".
-QString durationText(std::int64_t ns);
 
 } // namespace pipit

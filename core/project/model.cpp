@@ -1,7 +1,5 @@
 #include "core/project/model.h"
 
-#include "link/near.h"
-
 #include <QRegularExpression>
 #include <QSet>
 
@@ -383,21 +381,6 @@ bool isIdentifier(const QString &name)
         "static_assert", "static_cast", "const_cast", "dynamic_cast", "reinterpret_cast",
         "thread_local",  "main"};
     return form.match(name).hasMatch() && !keywords.contains(name) && !name.contains("__");
-}
-
-QString nearestName(const QString &name, const QStringList &candidates)
-{
-    QString best;
-    int least = std::max(2, int(name.size()) / 3) + 1;
-    if (name.size() > 200)
-        return {};
-    for (const QString &c : candidates)
-        if (c.size() <= 200)
-            if (const int d = link::nameDistance(name, c); d < least) {
-                least = d;
-                best = c;
-            }
-    return best;
 }
 
 } // namespace pipit

@@ -6,7 +6,8 @@
 // back; the order of keys in the file is kept in `order`.
 #pragma once
 
-#include "core/project/json.h"
+#include "core/base/json.h"
+#include "core/base/near.h"
 
 #include <QHash>
 #include <QStringList>
@@ -185,6 +186,5 @@ struct Project {
 QString jobName(const Handler &handler);
 
 bool isIdentifier(const QString &name); // a valid C++ identifier, no keyword, no reserved form
-QString nearestName(const QString &name, const QStringList &candidates); // empty when none is near
 
 } // namespace pipit

@@ -1,6 +1,6 @@
 #include "core/project/values.h"
 
-#include "core/project/keys.h"
+#include "core/project/key_names.h"
 
 #include <QDate>
 #include <QDateTime>

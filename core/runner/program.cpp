@@ -1,8 +1,8 @@
 #include "core/runner/program.h"
 
+#include "core/records/merger.h"
 #include "core/runner/channel.h"
 #include "core/runner/inspect.h"
-#include "core/runner/merger.h"
 #include "link/control.h"
 #include "link/ring.h"
 
@@ -238,12 +238,14 @@ void Program::Private::run()
             ending.signal = info.si_status;
         e = ending;
     }
+    {
+        std::lock_guard lock(mutex);
+        over = true;
+        ++drains;
+    }
+    changed.notify_all();
     if (callbacks.ended)
         callbacks.ended(e);
-    std::lock_guard lock(mutex);
-    over = true;
-    ++drains;
-    changed.notify_all();
 }
 
 namespace
@@ -376,6 +378,29 @@ void Program::terminate()
 void Program::kill()
 {
     ::kill(d->pid, SIGKILL);
+}
+
+std::optional<std::chrono::milliseconds> Program::press(int step)
+{
+    if (step == 0) {
+        askToQuit();
+        return 2500ms;
+    }
+    if (step == 1) {
+        terminate();
+        return 800ms;
+    }
+    kill();
+    return std::nullopt;
+}
+
+void Program::end()
+{
+    for (int step = 0;; ++step) {
+        const auto patience = press(step);
+        if (!patience || waitForEnd(*patience))
+            return;
+    }
 }
 
 bool Program::running() const

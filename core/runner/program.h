@@ -9,7 +9,7 @@
 #pragma once
 
 #include "core/base/result.h"
-#include "core/runner/sink.h"
+#include "core/records/sink.h"
 
 #include <QJsonObject>
 #include <QStringList>
@@ -55,7 +55,13 @@ public:
     // Asks the recorder; an error that it answers is the Problem.
     Result<QJsonObject> request(const QString &method, const QJsonObject &params,
                                 std::chrono::milliseconds timeout);
-    void askToQuit(); // by the program's own quit(), answered when its loop is free
+    // The ways to end it, one after the other: its own quit(), answered when its loop is free; SIGTERM;
+    // SIGKILL. Goes the step of this number and says how long it is given before the next; nothing is
+    // left to try after the last.
+    std::optional<std::chrono::milliseconds> press(int step);
+    // All of them until it has ended, each given its time: blocking.
+    void end();
+    void askToQuit();
     void terminate(); // SIGTERM
     void kill();      // SIGKILL
 

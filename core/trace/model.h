@@ -5,7 +5,7 @@
 // than the span itself.
 #pragma once
 
-#include "core/runner/sink.h"
+#include "core/records/sink.h"
 #include "core/trace/span.h"
 
 #include <QHash>

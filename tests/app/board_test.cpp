@@ -105,26 +105,26 @@ void BoardTest::theOutlineAddsWhereTheSelectionSays()
     s.open(demo());
     const auto parentOf = [&](const QString &name) {
         QString parent;
-        s.project().eachWidget([&](const WidgetNode &n, const WidgetNode *p) {
+        s.document.project().eachWidget([&](const WidgetNode &n, const WidgetNode *p) {
             if (n.name == name && p)
                 parent = p->name;
         });
         return parent;
     };
-    s.select({"tideRow", {}, {}});
+    s.selection.select({"tideRow", {}, {}});
     enter(w.board()->outline()->addLine(), "button inRow");
     QCOMPARE(parentOf("inRow"), QString("tideRow"));
-    QCOMPARE(s.selection().object, QString("inRow"));
+    QCOMPARE(s.selection.now().object, QString("inRow"));
     enter(w.board()->outline()->addLine(), "label besideIt \"beside\"");
     QCOMPARE(parentOf("besideIt"), QString("tideRow"));
-    s.select({"statusLabel", {}, {}});
+    s.selection.select({"statusLabel", {}, {}});
     enter(w.board()->outline()->addLine(), "tick box atEnd \"Papers\"");
     QCOMPARE(parentOf("atEnd"), QString("ferryDesk"));
     enter(w.board()->outline()->addLine(), "timer second");
-    QCOMPARE(s.project().classOf("second"), QString("QTimer"));
+    QCOMPARE(s.document.project().classOf("second"), QString("QTimer"));
     for (int i = 0; i < 4; ++i)
-        s.undo();
-    QVERIFY(!s.project().widget("inRow") && !s.workspace().canUndo());
+        s.document.undo();
+    QVERIFY(!s.document.project().widget("inRow") && !s.document.workspace().canUndo());
 }
 
 void BoardTest::propertiesAreSetInALine()
@@ -133,13 +133,14 @@ void BoardTest::propertiesAreSetInALine()
     w.show();
     Session &s = *w.session();
     s.open(demo());
-    s.select({"boardButton", {}, {}});
+    s.selection.select({"boardButton", {}, {}});
     enter(w.board()->outline()->valueLine(), "text=All aboard = now");
-    QCOMPARE(s.project().widget("boardButton")->property("text")->toString(), QString("All aboard = now"));
+    QCOMPARE(s.document.project().widget("boardButton")->property("text")->toString(),
+             QString("All aboard = now"));
     QVERIFY(w.board()->outline()->valueLine()->text().isEmpty());
-    s.select({"gateTimer", {}, {}});
+    s.selection.select({"gateTimer", {}, {}});
     enter(w.board()->outline()->valueLine(), "interval=500");
-    QCOMPARE(s.project().timer("gateTimer")->interval, 500);
+    QCOMPARE(s.document.project().timer("gateTimer")->interval, 500);
 }
 
 void BoardTest::mistakesAreSaidAndKeepTheLine()
@@ -148,13 +149,13 @@ void BoardTest::mistakesAreSaidAndKeepTheLine()
     w.show();
     Session &s = *w.session();
     s.open(demo());
-    const QByteArray before = projectBytes(s.project());
+    const QByteArray before = projectBytes(s.document.project());
     enter(w.board()->outline()->addLine(), "frobnicator x");
     QVERIFY(w.message().contains("frobnicator"));
     QCOMPARE(w.board()->outline()->addLine()->text(), QString("frobnicator x"));
     enter(w.board()->outline()->addLine(), "button boardButton");
     QVERIFY(w.message().contains("already"));
-    s.select({"boardButton", {}, {}});
+    s.selection.select({"boardButton", {}, {}});
     enter(w.board()->outline()->valueLine(), "colour");
     QVERIFY(w.message().contains("no property"));
     enter(w.board()->outline()->valueLine(), "txt=x");
@@ -166,7 +167,7 @@ void BoardTest::mistakesAreSaidAndKeepTheLine()
     enter(w.board()->connectLine(), "boardButton · clicked calls ticketKey");
     QVERIFY(w.message().contains("does not fit"));
     QCOMPARE(w.board()->connectLine()->text(), QString("boardButton · clicked calls ticketKey"));
-    QCOMPARE(projectBytes(s.project()), before);
+    QCOMPARE(projectBytes(s.document.project()), before);
 }
 
 void BoardTest::completionsFollowWhatIsTyped()
@@ -208,17 +209,17 @@ void BoardTest::aConnectionIsRemovedAndComesBack()
     QListView *list = w.board()->wiring()->sentences();
     list->setFocus();
     list->setCurrentIndex(list->model()->index(3, 0));
-    QCOMPARE(s.selection().handler, QString("tideForecast"));
+    QCOMPARE(s.selection.now().handler, QString("tideForecast"));
     QTest::keyClick(list, Qt::Key_Delete);
-    QCOMPARE(s.project().connections.size(), 4);
+    QCOMPARE(s.document.project().connections.size(), 4);
     QVERIFY(phrases(w).contains("Nothing is connected to tideButton · clicked. Connect it to a handler."));
     bool dead = false;
     for (const CardRow &r : w.board()->wiring()->cardModel()->rows())
         dead = dead || r.finding.contains("No connection calls tideForecast");
     QVERIFY(dead);
-    s.undo();
+    s.document.undo();
     QCOMPARE(phrases(w).size(), 5);
-    QCOMPARE(s.workspace().redoText(), QString("disconnect tideButton · clicked"));
+    QCOMPARE(s.document.workspace().redoText(), QString("disconnect tideButton · clicked"));
 }
 
 void BoardTest::aCardDraggedToAnotherBandShowsTheMove()
@@ -245,10 +246,10 @@ void BoardTest::aCardDraggedToAnotherBandShowsTheMove()
     QTest::mouseRelease(port, Qt::LeftButton, {}, to);
     QVERIFY(w.board()->drawer()->movePanel()->isVisible());
     QVERIFY(w.board()->drawer()->movePanel()->sentences().contains("tideForecastWork"));
-    QCOMPARE(s.project().handler("tideForecast")->shape,
+    QCOMPARE(s.document.project().handler("tideForecast")->shape,
              Shape::OneGo); // nothing happens before it is applied
     QTest::mouseClick(w.board()->drawer()->movePanel()->applyButton(), Qt::LeftButton);
-    QCOMPARE(s.project().handler("tideForecast")->shape, Shape::Background);
+    QCOMPARE(s.document.project().handler("tideForecast")->shape, Shape::Background);
 }
 
 void BoardTest::theWordsOnACardWork()
@@ -258,7 +259,7 @@ void BoardTest::theWordsOnACardWork()
     w.show();
     Session &s = *w.session();
     s.open(demo());
-    s.select({{}, {}, "readGate"});
+    s.selection.select({{}, {}, "readGate"});
     QTest::qWait(50);
     WiringView *v = w.board()->wiring();
     const QRect card = v->cards()->visualRect(v->cards()->currentIndex()).adjusted(4, 0, -8, -6);
@@ -279,7 +280,7 @@ void BoardTest::sentencesAreEditedInPlace()
     s.open(demo());
     QVERIFY(activate(w));
     RowList *rows = w.board()->outline()->objects();
-    s.select({"boardButton", {}, {}});
+    s.selection.select({"boardButton", {}, {}});
     rows->setFocus();
     QTest::keyClick(rows, Qt::Key_F2);
     auto *line = w.findChild<QLineEdit *>("sentenceLine");
@@ -290,10 +291,10 @@ void BoardTest::sentencesAreEditedInPlace()
     QTest::keyClicks(line, ", hidden");
     QTest::keyClick(line, Qt::Key_Return);
     QVERIFY(!line->isVisible());
-    QCOMPARE(s.project().widget("boardButton")->textOf("text"), QString("Depart"));
-    QVERIFY(s.project().widget("boardButton")->property("visible"));
-    s.undo(); // one step
-    QCOMPARE(s.project().widget("boardButton")->textOf("text"), QString("Board"));
+    QCOMPARE(s.document.project().widget("boardButton")->textOf("text"), QString("Depart"));
+    QVERIFY(s.document.project().widget("boardButton")->property("visible"));
+    s.document.undo(); // one step
+    QCOMPARE(s.document.project().widget("boardButton")->textOf("text"), QString("Board"));
     // A mistake keeps the line and says why; Escape leaves everything as it was.
     QTest::keyClick(rows, Qt::Key_F2);
     line->setText("boardButton, a list");
@@ -302,7 +303,7 @@ void BoardTest::sentencesAreEditedInPlace()
     QVERIFY(w.message().contains("begins with the name"));
     QTest::keyClick(line, Qt::Key_Escape);
     QVERIFY(!line->isVisible());
-    QCOMPARE(s.project().widget("boardButton")->textOf("text"), QString("Board"));
+    QCOMPARE(s.document.project().widget("boardButton")->textOf("text"), QString("Board"));
     // Another name renames, with the code shown before.
     QTest::mouseClick(rows->viewport(), Qt::LeftButton, {}, rows->visualRect(rows->currentIndex()).center());
     QTest::mouseDClick(rows->viewport(), Qt::LeftButton, {}, rows->visualRect(rows->currentIndex()).center());
@@ -311,7 +312,7 @@ void BoardTest::sentencesAreEditedInPlace()
     QTest::keyClick(line, Qt::Key_Return);
     QVERIFY(w.board()->drawer()->movePanel()->isVisible());
     QTest::mouseClick(w.board()->drawer()->movePanel()->applyButton(), Qt::LeftButton);
-    QVERIFY(s.project().widget("departButton"));
+    QVERIFY(s.document.project().widget("departButton"));
 }
 
 void BoardTest::stubsLeadToTheirCards()
@@ -353,13 +354,13 @@ void BoardTest::selectionIsOneEverywhere()
     RowList *outline = w.board()->outline()->objects();
     outline->setFocus();
     outline->setCurrentIndex(outline->rowModel()->index(outline->rowModel()->indexOf("tideButton")));
-    QCOMPARE(s.selection().object, QString("tideButton"));
+    QCOMPARE(s.selection.now().object, QString("tideButton"));
     QVERIFY(w.board()->outline()->offers()->isVisible());
-    s.select({"ticketField", "c15", "boardPassenger"});
+    s.selection.select({"ticketField", "c15", "boardPassenger"});
     QCOMPARE(outline->currentKey(), QString("ticketField"));
     QCOMPARE(w.board()->wiring()->sentences()->currentIndex().row(), 0);
     QCOMPARE(w.board()->wiring()->cards()->currentIndex().row(), 1);
-    s.select({});
+    s.selection.select({});
     QVERIFY(!w.board()->wiring()->cards()->currentIndex().isValid());
     QVERIFY(!w.board()->outline()->offers()->isVisible());
 }
@@ -376,7 +377,7 @@ void BoardTest::theFinderFinds()
     QTest::keyClicks(finder, "tideB");
     QCOMPARE(finder->completer()->currentCompletion(), QString("tideButton"));
     Q_EMIT finder->completer()->activated(QString("tideButton"));
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->selection().object == "tideButton"; }, 2000));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->selection.now().object == "tideButton"; }, 2000));
     QVERIFY(!finder->isVisible());
 }
 
@@ -385,8 +386,8 @@ void BoardTest::manyConnectionsStayReadable()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.createProject(dir_.path() + "/many");
-    s.edit([](Workspace &ws) {
+    s.document.create(dir_.path() + "/many");
+    s.document.edit([](Workspace &ws) {
         Edit e{"fill", {}, ws.project(), {}};
         for (int i = 0; i < 1500; ++i) {
             WidgetNode n;
@@ -413,7 +414,7 @@ void BoardTest::manyConnectionsStayReadable()
     QCOMPARE(phrases(w).size(), 1500);
     w.board()->wiring()->sentences()->verticalScrollBar()->setValue(4000);
     QVERIFY(!w.grab().isNull());
-    s.select({"key700", {}, "press20"});
+    s.selection.select({"key700", {}, "press20"});
     QCOMPARE(w.board()->outline()->objects()->currentKey(), QString("key700"));
 }
 

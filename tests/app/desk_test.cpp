@@ -49,8 +49,8 @@ private:
     void openFresh(MainWindow &w, const QString &name)
     {
         w.show();
-        w.session()->createProject(dir_.path() + '/' + name);
-        QVERIFY(w.session()->hasProject());
+        w.session()->document.create(dir_.path() + '/' + name);
+        QVERIFY(w.session()->document.isOpen());
     }
 
 private slots:
@@ -82,7 +82,7 @@ void DeskTest::theDeskIsTypedFromNothing()
             RowList *outline = w.board()->outline()->objects();
             outline->scrollTo(outline->model()->index(outline->rowModel()->indexOf(subject), 0));
             click(outline->viewport(), rowOf(outline, subject));
-            QCOMPARE(w.session()->selection().object, subject);
+            QCOMPARE(w.session()->selection.now().object, subject);
             typeInto(w.board()->outline()->valueLine(), line.text.section(':', 1).trimmed());
         } else if (line.verb == "add") {
             typeInto(w.board()->outline()->addLine(), line.text);
@@ -92,16 +92,17 @@ void DeskTest::theDeskIsTypedFromNothing()
         QVERIFY2(w.message().isEmpty(), qPrintable(line.text + ": " + w.message()));
     }
     auto shipped = readFile(demoFolder() + "/ferry-desk/before/ferry-desk.pipit");
-    QCOMPARE(QString::fromUtf8(projectBytes(w.session()->project())), QString::fromUtf8(*shipped));
+    QCOMPARE(QString::fromUtf8(projectBytes(w.session()->document.project())), QString::fromUtf8(*shipped));
     // Run it: the stubs do nothing yet, but the window is there and its wiring counts.
-    w.session()->run();
-    QTRY_VERIFY_WITH_TIMEOUT(w.session()->state() == RunState::Running, 90'000);
-    auto run = w.session()->liveRun();
+    w.session()->runs.run();
+    QTRY_VERIFY_WITH_TIMEOUT(w.session()->runs.state() == RunState::Running, 90'000);
+    auto run = w.session()->shown.liveRun();
     QVERIFY(run->program().request("window", {}, std::chrono::seconds(20)));
     QVERIFY(run->program().request("click", {{"target", "boardButton"}}, std::chrono::seconds(5)));
-    QTRY_VERIFY_WITH_TIMEOUT(w.session()->figures().handlers.value("boardPassenger").count == 1, 10'000);
-    w.session()->stop();
-    QTRY_COMPARE_WITH_TIMEOUT(w.session()->state(), RunState::Idle, 20'000);
+    QTRY_VERIFY_WITH_TIMEOUT(w.session()->shown.figures().handlers.value("boardPassenger").count == 1,
+                             10'000);
+    w.session()->runs.stop();
+    QTRY_COMPARE_WITH_TIMEOUT(w.session()->runs.state(), RunState::Idle, 20'000);
 }
 
 void DeskTest::widgetsAreMovedByDraggingAndByKeys()
@@ -114,21 +115,21 @@ void DeskTest::widgetsAreMovedByDraggingAndByKeys()
     const Session &s = *w.session();
     drag(outline->viewport(), rowOf(outline, "b"), outline->viewport(),
          rowOf(outline, "right") + QPoint(0, 4));
-    QCOMPARE(s.project().parentOf("b")->name, QString("right"));
-    w.session()->undo();
-    QCOMPARE(s.project().parentOf("b")->name, QString("left"));
+    QCOMPARE(s.document.project().parentOf("b")->name, QString("right"));
+    w.session()->document.undo();
+    QCOMPARE(s.document.project().parentOf("b")->name, QString("left"));
     click(outline->viewport(), rowOf(outline, "b"));
     w.board()->outline()->moveSelected(Outline::Step::Up);
-    QCOMPARE(s.project().widget("left")->children.first().name, QString("b"));
+    QCOMPARE(s.document.project().widget("left")->children.first().name, QString("b"));
     w.board()->outline()->moveSelected(Outline::Step::Out);
-    QCOMPARE(s.project().parentOf("b")->name, QString("moves"));
+    QCOMPARE(s.document.project().parentOf("b")->name, QString("moves"));
     w.board()->outline()->moveSelected(Outline::Step::In);
-    QCOMPARE(s.project().parentOf("b")->name, QString("left"));
+    QCOMPARE(s.document.project().parentOf("b")->name, QString("left"));
     // In the preview, before the widget under the pointer.
     PreviewView *p = w.board()->preview();
     QTRY_VERIFY_WITH_TIMEOUT(p->placeOf("b").isValid() && p->placeOf("b").x() > p->placeOf("a").x(), 10'000);
     drag(p, p->shownAt("b").center().toPoint(), p, p->shownAt("a").center().toPoint());
-    QCOMPARE(s.project().widget("left")->children.first().name, QString("b"));
+    QCOMPARE(s.document.project().widget("left")->children.first().name, QString("b"));
 }
 
 void DeskTest::offersAreDraggedToCards()
@@ -144,9 +145,9 @@ void DeskTest::offersAreDraggedToCards()
     QListView *cards = w.board()->wiring()->cards();
     const QPoint card = cards->visualRect(cards->model()->index(1, 0)).center();
     drag(offers->viewport(), rowOf(offers, "clicked"), cards->viewport(), card);
-    QCOMPARE(w.session()->project().connections.size(), 2);
-    QCOMPARE(w.session()->project().connections.last().from, QString("stop"));
-    QCOMPARE(w.session()->project().connections.last().to, QString("depart"));
+    QCOMPARE(w.session()->document.project().connections.size(), 2);
+    QCOMPARE(w.session()->document.project().connections.last().from, QString("stop"));
+    QCOMPARE(w.session()->document.project().connections.last().to, QString("depart"));
 }
 
 void DeskTest::copiedAndPastedByKeys()
@@ -159,8 +160,8 @@ void DeskTest::copiedAndPastedByKeys()
     click(outline->viewport(), rowOf(outline, "nameField"));
     w.board()->outline()->copy();
     w.board()->outline()->paste();
-    QVERIFY(w.session()->project().widget("nameField2"));
-    QCOMPARE(w.session()->project().connections.size(), 2);
+    QVERIFY(w.session()->document.project().widget("nameField2"));
+    QCOMPARE(w.session()->document.project().connections.size(), 2);
     QApplication::clipboard()->setText("something else");
     w.board()->outline()->paste();
     QVERIFY(w.message().contains("no widgets of a project"));
@@ -173,25 +174,25 @@ void DeskTest::renamingShowsWhatFollows()
     typeInto(w.board()->outline()->addLine(), "button b{1..3}");
     typeInto(w.board()->connectLine(), "b1 · clicked calls go");
     Session &s = *w.session();
-    QString code = *s.workspace().files().text("names.cpp");
+    QString code = *s.document.workspace().files().text("names.cpp");
     code.replace("void Names::go()\n{\n",
                  "void Names::go()\n{\n    b2->setText(\"b2\"); // b2\n    other.b2 = 1;\n");
-    s.workspace().files().setText("names.cpp", code);
+    s.document.workspace().files().setText("names.cpp", code);
     typeInto(w.board()->outline()->valueLine(), "rename b(\\d+) to key_$1");
     MovePanel *panel = w.board()->drawer()->movePanel();
     QVERIFY(panel->isVisible());
     QVERIFY2(panel->sentences().contains("1 line of your code follows"), qPrintable(panel->sentences()));
     QVERIFY(panel->sentences().contains("belongs to other"));
-    QVERIFY(s.project().widget("b2")); // nothing has changed yet
+    QVERIFY(s.document.project().widget("b2")); // nothing has changed yet
     QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
-    QVERIFY(s.project().widget("key_2") && !s.project().widget("b2"));
-    QCOMPARE(s.project().connections.first().from, QString("key_1"));
-    code = *s.workspace().files().text("names.cpp");
+    QVERIFY(s.document.project().widget("key_2") && !s.document.project().widget("b2"));
+    QCOMPARE(s.document.project().connections.first().from, QString("key_1"));
+    code = *s.document.workspace().files().text("names.cpp");
     QVERIFY(code.contains("key_2->setText(\"b2\"); // b2"));
     QVERIFY(code.contains("other.b2 = 1;"));
-    s.undo();
-    QVERIFY(s.project().widget("b2"));
-    QVERIFY(s.workspace().files().text("names.cpp")->contains("    b2->setText"));
+    s.document.undo();
+    QVERIFY(s.document.project().widget("b2"));
+    QVERIFY(s.document.workspace().files().text("names.cpp")->contains("    b2->setText"));
 }
 
 // What the text alone would leave alone is shown again once clangd has answered.
@@ -204,11 +205,11 @@ void DeskTest::clangdLooksAtNewNames()
     typeInto(w.board()->outline()->addLine(), "button go");
     typeInto(w.board()->connectLine(), "go · clicked calls start");
     Session &s = *w.session();
-    QString code = *s.workspace().files().text("looked.cpp");
+    QString code = *s.document.workspace().files().text("looked.cpp");
     code.replace("void Looked::start()\n{\n",
                  "void Looked::start()\n{\n    Looked &me = *this;\n    me.go->hide();\n");
-    s.workspace().files().setText("looked.cpp", code);
-    s.select({"go", {}, {}});
+    s.document.workspace().files().setText("looked.cpp", code);
+    s.selection.select({"go", {}, {}});
     typeInto(w.board()->outline()->valueLine(), "name departButton");
     MovePanel *panel = w.board()->drawer()->movePanel();
     QVERIFY2(panel->sentences().contains("No line of your code"), qPrintable(panel->sentences()));
@@ -216,7 +217,7 @@ void DeskTest::clangdLooksAtNewNames()
     QTRY_VERIFY_WITH_TIMEOUT(panel->sentences().contains("Looked at by clangd"), 60000);
     QVERIFY2(panel->sentences().contains("1 line of your code"), qPrintable(panel->sentences()));
     QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
-    QVERIFY(s.workspace().files().text("looked.cpp")->contains("me.departButton->hide();"));
+    QVERIFY(s.document.workspace().files().text("looked.cpp")->contains("me.departButton->hide();"));
 }
 
 void DeskTest::whatIsTypedIsLookedAtBefore()
@@ -232,7 +233,7 @@ void DeskTest::whatIsTypedIsLookedAtBefore()
     QVERIFY(w.board()->connectNote().contains("handled"));
     w.board()->connectLine()->setText("ticketField · key press (key Nonsense) calls cutAll");
     QTRY_VERIFY(w.board()->connectNote().contains("unknown key"));
-    QVERIFY(w.session()->project().connections.isEmpty());
+    QVERIFY(w.session()->document.project().connections.isEmpty());
 }
 
 void DeskTest::namesAreLookedAtAsTheyAreTyped()
@@ -258,14 +259,14 @@ void DeskTest::findingsAreMendedInOneStep()
     w.show();
     copyFolder(demoFolder() + "/faults/sleeping-timer", dir_.path() + "/sleeping");
     w.session()->open(dir_.path() + "/sleeping");
-    QCOMPARE(w.session()->findings().size(), 1);
+    QCOMPARE(w.session()->document.findings().size(), 1);
     w.board()->drawer()->showFindings();
     RowList *list = w.board()->drawer()->findingsList();
     QTest::keyClick(list, Qt::Key_Down);
     list->setCurrentIndex(list->model()->index(0, 0));
     QTest::keyClick(list, Qt::Key_Return);
-    QVERIFY(w.session()->findings().isEmpty());
-    QVERIFY(w.session()->project().timer("gateTimer")->autostart);
+    QVERIFY(w.session()->document.findings().isEmpty());
+    QVERIFY(w.session()->document.project().timer("gateTimer")->autostart);
 }
 
 void DeskTest::connectionsAreSwitchedWhileRunning()
@@ -276,32 +277,32 @@ void DeskTest::connectionsAreSwitchedWhileRunning()
     typeInto(w.board()->connectLine(), "go · clicked calls first");
     typeInto(w.board()->connectLine(), "go · clicked calls second");
     Session &s = *w.session();
-    s.run();
-    QTRY_VERIFY_WITH_TIMEOUT(s.state() == RunState::Running, 90'000);
-    auto run = s.liveRun();
+    s.runs.run();
+    QTRY_VERIFY_WITH_TIMEOUT(s.runs.state() == RunState::Running, 90'000);
+    auto run = s.shown.liveRun();
     QVERIFY(run->program().request("window", {}, std::chrono::seconds(20)));
     const auto press = [&] {
         QVERIFY(run->program().request("click", {{"target", "go"}}, std::chrono::seconds(5)));
         QVERIFY(run->program().request("idle", {}, std::chrono::seconds(5)));
     };
     const auto calls = [&](const char *name) {
-        return s.figures().handlers.value(QLatin1String(name)).count;
+        return s.shown.figures().handlers.value(QLatin1String(name)).count;
     };
     press();
     QTRY_COMPARE_WITH_TIMEOUT(calls("second"), 1, 10'000);
-    s.switchConnection(s.project().connections.first().id, false);
+    s.runs.switchConnection(s.document.project().connections.first().id, false);
     QTest::qWait(300); // the program takes it on its own loop
     press();
     QTRY_COMPARE_WITH_TIMEOUT(calls("second"), 2, 10'000);
     QCOMPARE(calls("first"), 1); // and only once
     QCOMPARE(s.lastInput().first, QString("go"));
     QCOMPARE(s.lastInput().second, QString("clicked"));
-    s.switchConnection(s.project().connections.first().id, true);
+    s.runs.switchConnection(s.document.project().connections.first().id, true);
     QTest::qWait(300);
     press();
     QTRY_COMPARE_WITH_TIMEOUT(calls("first"), 2, 10'000);
-    s.stop();
-    QTRY_COMPARE_WITH_TIMEOUT(s.state(), RunState::Idle, 20'000);
+    s.runs.stop();
+    QTRY_COMPARE_WITH_TIMEOUT(s.runs.state(), RunState::Idle, 20'000);
 }
 
 void DeskTest::theEditorHelps()
@@ -321,7 +322,7 @@ void DeskTest::theEditorHelps()
     QTRY_VERIFY_WITH_TIMEOUT(checked.count() > 0, 60'000);
     e->findText("setT", false);
     QCOMPARE(e->selectedText(), QString("setT"));
-    QVERIFY(w.session()->workspace().files().dirty("helps.cpp"));
+    QVERIFY(w.session()->document.workspace().files().dirty("helps.cpp"));
 }
 
 void DeskTest::previewFollowsItsOptions()
@@ -356,18 +357,19 @@ void DeskTest::unsavedWorkIsOffered()
         MainWindow w;
         openFresh(w, "kept");
         typeInto(w.board()->outline()->addLine(), "button boardButton");
-        QVERIFY(w.session()->workspace().dirty());
-        QVERIFY(keepUnsaved(w.session()->workspace().place(), unsavedWork(w.session()->workspace())));
+        QVERIFY(w.session()->document.workspace().dirty());
+        Workspace &workspace = w.session()->document.workspace();
+        QVERIFY(keepUnsaved(workspace.place(), unsavedWork(workspace.project(), workspace.files())));
     } // gone without saving, as when it is killed
     MainWindow w;
     w.show();
     w.session()->open(folder);
-    QVERIFY(!w.session()->project().widget("boardButton"));
+    QVERIFY(!w.session()->document.project().widget("boardButton"));
     QVERIFY(w.message().contains("was not saved"));
     QTest::mouseClick(w.findChild<QPushButton *>("messageAction"), Qt::LeftButton);
-    QVERIFY(w.session()->project().widget("boardButton"));
-    w.session()->save();
-    QTRY_VERIFY(!w.session()->saving());
+    QVERIFY(w.session()->document.project().widget("boardButton"));
+    w.session()->document.save();
+    QTRY_VERIFY(!w.session()->document.saving());
     w.session()->open(folder);
     QVERIFY(!w.message().contains("boardButton"));
 }
@@ -380,14 +382,14 @@ void DeskTest::closingSavesWhatIsTypedMeanwhile()
         MainWindow w;
         w.show();
         Session &s = *w.session();
-        s.createProject(folder);
-        s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "first", {}); });
-        s.save();
-        QVERIFY(s.saving());
-        s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "second", {}); });
+        s.document.create(folder);
+        s.document.edit([](Workspace &ws) { return ws.addWidget(".", "button", "first", {}); });
+        s.document.save();
+        QVERIFY(s.document.saving());
+        s.document.edit([](Workspace &ws) { return ws.addWidget(".", "button", "second", {}); });
         int told = 0;
-        s.save([&] { ++told; });
-        s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "third", {}); });
+        s.document.save([&] { ++told; });
+        s.document.edit([](Workspace &ws) { return ws.addWidget(".", "button", "third", {}); });
         QVERIFY(!w.close());
         QTRY_VERIFY(!w.isVisible());
         QCOMPARE(told, 1);
@@ -405,11 +407,11 @@ void DeskTest::whatCannotBeSavedKeepsTheWindowOnce()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.createProject(folder);
-    const QString file = s.workspace().place().file;
+    s.document.create(folder);
+    const QString file = s.document.workspace().place().file;
     const QByteArray theirs = "{ half written";
     QVERIFY(writeFile(file, theirs));
-    s.edit([](Workspace &ws) { return ws.addWidget(".", "button", "mine", {}); });
+    s.document.edit([](Workspace &ws) { return ws.addWidget(".", "button", "mine", {}); });
     QVERIFY(!w.close());
     QTRY_VERIFY(w.message().contains("Close again to leave without saving"));
     QVERIFY2(w.message().contains("changed by someone else"), qPrintable(w.message()));

@@ -45,18 +45,18 @@ void JourneyTest::fromNothingToBetter()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.createProject(dir.path() + "/harbour-desk");
-    QVERIFY(s.hasProject());
+    s.document.create(dir.path() + "/harbour-desk");
+    QVERIFY(s.document.isOpen());
     BoardPage *board = w.board();
     QVERIFY(until([&] { return board->preview()->hasPicture(); }));
     line(board->outline()->addLine(), "button loadButton \"Load\"");
     line(board->outline()->addLine(), "label statusLabel \"idle\"");
-    QVERIFY(s.project().widget("loadButton"));
+    QVERIFY(s.document.project().widget("loadButton"));
     QCOMPARE(board->wiring()->sentenceModel()->rowCount(), 1); // nothing is connected to loadButton
     QVERIFY(board->wiring()->sentenceModel()->row(0).finding.contains("Nothing is connected"));
 
     // Choose what it offers; a line is begun, Return makes the connection and opens the stub.
-    s.select({"loadButton", {}, {}});
+    s.selection.select({"loadButton", {}, {}});
     RowList *offers = board->outline()->offers();
     const int row = offers->rowModel()->indexOf("clicked");
     QVERIFY(row >= 0);
@@ -68,7 +68,7 @@ void JourneyTest::fromNothingToBetter()
     QCOMPARE(board->connectLine()->selectedText(), QString("loadButtonClicked"));
     QTest::keyClicks(board->connectLine(), "load");
     QTest::keyClick(board->connectLine(), Qt::Key_Return);
-    QVERIFY(s.project().handler("load"));
+    QVERIFY(s.document.project().handler("load"));
     QVERIFY(board->drawer()->isOpen());
     Editor *editor = board->drawer()->editor();
     QVERIFY(editor->text().contains("void HarbourDesk::load()"));
@@ -77,9 +77,9 @@ void JourneyTest::fromNothingToBetter()
     QVERIFY2(editor->text(at - 1).contains('{'),
              qPrintable(editor->text(at - 1))); // the cursor is in the body
     const QString withStub = editor->text();
-    s.undo();
+    s.document.undo();
     QVERIFY(!editor->text().contains("load()"));
-    s.redo();
+    s.document.redo();
     QCOMPARE(editor->text(), withStub);
 
     // A body that blocks; run it, press it, see it.
@@ -93,10 +93,10 @@ void JourneyTest::fromNothingToBetter()
     const QString play = dir.path() + "/harbour-desk/plays/load.play";
     QVERIFY(writeFile(
         play, "loadButton: click\nwait 100ms\nstatusLabel: wait for text containing \"loaded\" within 5s\n"));
-    s.runPlayFile(play);
-    QVERIFY(until([&] { return s.figures().open.has_value(); })); // seen while it lasts
-    QVERIFY(until([&] { return s.pastRuns().size() == 1 && s.state() == RunState::Idle; }));
-    QVERIFY(s.lastPlay() && s.lastPlay()->ok);
+    s.runs.runPlayFile(play);
+    QVERIFY(until([&] { return s.shown.figures().open.has_value(); })); // seen while it lasts
+    QVERIFY(until([&] { return s.runs.past().size() == 1 && s.runs.state() == RunState::Idle; }));
+    QVERIFY(s.runs.lastPlay() && s.runs.lastPlay()->ok);
     QCOMPARE(figuresOfHandler(s, "load").count, 1);
     QVERIFY(figuresOfHandler(s, "load").worst >= 400'000'000);
     w.show(MainWindow::Trace);
@@ -115,8 +115,8 @@ void JourneyTest::fromNothingToBetter()
     QTest::mouseClick(w.pace()->moveButton(), Qt::LeftButton);
     QVERIFY(board->drawer()->movePanel()->sentences().contains("loadWork"));
     QTest::mouseClick(board->drawer()->movePanel()->applyButton(), Qt::LeftButton);
-    QCOMPARE(s.project().handler("load")->shape, Shape::Background);
-    QVERIFY(s.wiringChangedSinceRun());
+    QCOMPARE(s.document.project().handler("load")->shape, Shape::Background);
+    QVERIFY(s.runs.wiringChangedSinceRun());
     QString code = editor->text();
     QVERIFY(code.contains("#if 0") && code.contains("QThread::msleep(400)"));
     code = code.left(code.indexOf("#if 0"));
@@ -126,8 +126,8 @@ void JourneyTest::fromNothingToBetter()
     code.replace("    Q_UNUSED(outcome)\n",
                  "    statusLabel->setText(outcome.result.value_or(outcome.error));\n");
     editor->setText(code);
-    s.runPlayFile(play);
-    QVERIFY(until([&] { return s.pastRuns().size() == 2 && s.state() == RunState::Idle; }));
+    s.runs.runPlayFile(play);
+    QVERIFY(until([&] { return s.runs.past().size() == 2 && s.runs.state() == RunState::Idle; }));
     const Comparison &c = w.pace()->comparison()->comparison();
     QVERIFY2(c.comparable, qPrintable(c.reason));
     for (const Figure &f : c.figures)
@@ -147,20 +147,20 @@ void JourneyTest::theDemoFindsMovesCompares()
     QCOMPARE(w.board()->wiring()->sentenceModel()->rowCount(), 5);
     QCOMPARE(w.board()->wiring()->cardModel()->rowCount(), 3 + 4);
     const QString play = dir.path() + "/before/plays/tide.play";
-    s.runPlayFile(play);
-    QVERIFY(until([&] { return s.figures().open.has_value(); }));
-    QCOMPARE(s.figures().open->contributors.front().handler.name, QString("tideForecast"));
-    QVERIFY(until([&] { return s.pastRuns().size() == 1 && s.state() == RunState::Idle; }));
-    QCOMPARE(s.figures().connections.value("c13").count, 1);
-    QCOMPARE(s.figures().connections.value("c15").count, 1);
-    s.playElsewhere(dir.path() + "/after", play);
-    QVERIFY(until([&] { return s.pastRuns().size() == 2 && s.state() == RunState::Idle; }));
+    s.runs.runPlayFile(play);
+    QVERIFY(until([&] { return s.shown.figures().open.has_value(); }));
+    QCOMPARE(s.shown.figures().open->contributors.front().handler.name, QString("tideForecast"));
+    QVERIFY(until([&] { return s.runs.past().size() == 1 && s.runs.state() == RunState::Idle; }));
+    QCOMPARE(s.shown.figures().connections.value("c13").count, 1);
+    QCOMPARE(s.shown.figures().connections.value("c15").count, 1);
+    s.runs.playElsewhere(dir.path() + "/after", play);
+    QVERIFY(until([&] { return s.runs.past().size() == 2 && s.runs.state() == RunState::Idle; }));
     QVERIFY(w.pace()->comparison()->comparison().comparable);
     // The recording of the first run opens again and says the same.
-    s.open(s.pastRuns().first().folder);
-    QVERIFY(until([&] { return !s.liveRun() && s.trace(); }));
-    QVERIFY(!s.figures().stalls.empty());
-    QCOMPARE(s.figures().stalls.front().contributors.front().handler.name, QString("tideForecast"));
+    s.open(s.runs.past().first().folder);
+    QVERIFY(until([&] { return !s.shown.liveRun() && s.shown.trace(); }));
+    QVERIFY(!s.shown.figures().stalls.empty());
+    QCOMPARE(s.shown.figures().stalls.front().contributors.front().handler.name, QString("tideForecast"));
 }
 
 void JourneyTest::outsideChangesAreNoticed()
@@ -169,7 +169,7 @@ void JourneyTest::outsideChangesAreNoticed()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.createProject(dir.path() + "/desk");
+    s.document.create(dir.path() + "/desk");
     replaceIn(dir.path() + "/desk/desk.cpp", "{\n}", "{\n    // theirs\n}");
     QVERIFY(until([&] { return w.board()->drawer()->editor()->text().contains("// theirs"); }, 5000));
     // Unsaved typing is not thrown away.
@@ -177,7 +177,7 @@ void JourneyTest::outsideChangesAreNoticed()
     replaceIn(dir.path() + "/desk/desk.cpp", "// theirs", "// theirs again");
     QVERIFY(until([&] { return w.message().contains("changed outside"); }, 5000));
     QVERIFY(w.board()->drawer()->editor()->text().contains("// mine"));
-    s.save();
+    s.document.save();
     QTRY_VERIFY(w.message().contains("changed by someone else"));
     QVERIFY(!readFile(dir.path() + "/desk/desk.cpp")->contains("// mine"));
 }
@@ -188,12 +188,12 @@ void JourneyTest::compilerMessagesStandAtTheLine()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.createProject(dir.path() + "/desk");
+    s.document.create(dir.path() + "/desk");
     Editor *e = w.board()->drawer()->editor();
     e->setText(e->text().replace("{\n}", "{\n    int x = nothing;\n}"));
-    s.run();
-    QVERIFY(until([&] { return !s.buildMessages().isEmpty() && s.state() == RunState::Idle; }));
-    QCOMPARE(s.buildMessages().first().line, 5);
+    s.runs.run();
+    QVERIFY(until([&] { return !s.runs.buildMessages().isEmpty() && s.runs.state() == RunState::Idle; }));
+    QCOMPARE(s.runs.buildMessages().first().line, 5);
     QVERIFY2(e->annotation(4).contains("nothing"), qPrintable(e->annotation(4)));
     QVERIFY(w.message().contains("desk.cpp:5"));
     QVERIFY(w.board()->drawer()->isOpen());
@@ -209,10 +209,10 @@ void JourneyTest::badProjectsAreSaidInline()
     QVERIFY(writeFile(dir.path() + "/x.pipit", "{\n  broken"));
     w.session()->open(dir.path());
     QVERIFY2(w.message().contains("x.pipit:2"), qPrintable(w.message()));
-    QVERIFY(!w.session()->hasProject());
-    w.session()->record("/no/program", {});
+    QVERIFY(!w.session()->document.isOpen());
+    w.session()->runs.record("/no/program", {});
     QVERIFY(until([&] { return w.message().contains("does not exist"); }, 5000));
-    w.session()->record("/bin/true", {});
+    w.session()->runs.record("/bin/true", {});
     QVERIFY(until([&] { return w.message().contains("without using Qt 6"); }, 10'000));
 }
 
@@ -220,10 +220,10 @@ void JourneyTest::startAndRecordAProgram()
 {
     MainWindow w;
     w.show();
-    w.session()->record(targetProgram("loops"), {"120"});
-    QVERIFY(until([&] { return w.session()->pastRuns().size() == 1; }));
-    QVERIFY(!w.session()->figures().stalls.empty());
-    QCOMPARE(w.session()->figures().stalls.front().contributors.front().handler.name,
+    w.session()->runs.record(targetProgram("loops"), {"120"});
+    QVERIFY(until([&] { return w.session()->runs.past().size() == 1; }));
+    QVERIFY(!w.session()->shown.figures().stalls.empty());
+    QCOMPARE(w.session()->shown.figures().stalls.front().contributors.front().handler.name,
              QString("Blocker::block"));
     QVERIFY(w.pace()->sentence()->text().contains("loops.cpp"));
 }
@@ -234,7 +234,7 @@ void JourneyTest::everythingHasAName()
     QTemporaryDir dir;
     MainWindow w;
     w.show();
-    w.session()->createProject(dir.path() + "/desk");
+    w.session()->document.create(dir.path() + "/desk");
     for (QAbstractItemView *v : w.findChildren<QAbstractItemView *>())
         if (v->isVisible())
             QVERIFY2(!v->accessibleName().isEmpty(),
@@ -242,7 +242,7 @@ void JourneyTest::everythingHasAName()
     for (QLineEdit *e : w.findChildren<QLineEdit *>())
         if (e->isVisible())
             QVERIFY2(!e->accessibleName().isEmpty(), qPrintable(e->objectName()));
-    w.session()->edit([](Workspace &ws) { return ws.addWidget(".", "button", "go", {}); });
+    w.session()->document.edit([](Workspace &ws) { return ws.addWidget(".", "button", "go", {}); });
     const QModelIndex first = w.board()->wiring()->sentences()->model()->index(0, 0);
     QCOMPARE(first.data(Qt::AccessibleTextRole).toString(),
              QString("Nothing is connected to go · clicked. Connect it to a handler."));

@@ -1,5 +1,5 @@
 // The tokens: contrast in both themes.
-#include "app/shell/tokens.h"
+#include "app/look/tokens.h"
 
 #include <QtTest>
 

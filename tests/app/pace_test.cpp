@@ -1,7 +1,7 @@
 // The ribbon, the Pace page, the Trace page and the Plays page, on recordings whose times are known.
 #include "app/shell/main_window.h"
 #include "core/base/files.h"
-#include "core/formats/recording_writer.h"
+#include "core/recordings/writer.h"
 #include "tests/support/support.h"
 
 using namespace pipit;
@@ -70,7 +70,7 @@ void PaceTest::aRecordingOpensWithItsStall()
     MainWindow w;
     w.show();
     w.session()->open(recording("a"));
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->trace(); }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->shown.trace(); }, 5000));
     w.show(MainWindow::Pace);
     QCOMPARE(w.pace()->stalls()->rowModel()->rowCount(), 1);
     const Row &row = w.pace()->stalls()->rowModel()->rows()[0];
@@ -88,7 +88,7 @@ void PaceTest::theRibbonOpensTheStall()
     MainWindow w;
     w.show();
     w.session()->open(recording("b"));
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->trace(); }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->shown.trace(); }, 5000));
     w.show(MainWindow::Board);
     QSignalSpy opened(w.ribbon(), &Ribbon::stallOpened);
     QTest::mouseClick(w.ribbon(), Qt::LeftButton, {}, QPoint(w.ribbon()->width() - 20, 10));
@@ -105,7 +105,7 @@ void PaceTest::theMomentIsShownInTheTrace()
     MainWindow w;
     w.show();
     w.session()->open(recording("c"));
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->trace(); }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->shown.trace(); }, 5000));
     w.show(MainWindow::Pace);
     for (QPushButton *b : w.pace()->findChildren<QPushButton *>())
         if (b->text() == "Show the moment")
@@ -121,7 +121,7 @@ void PaceTest::theTraceTellsTheStory()
     MainWindow w;
     w.show();
     w.session()->open(recording("d"));
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->trace(); }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->shown.trace(); }, 5000));
     w.show(MainWindow::Trace);
     QVERIFY(QTest::qWaitFor([&] { return w.trace()->model()->rowCount() > 5; }, 5000));
     const QStringList all = story(w);
@@ -188,21 +188,21 @@ void PaceTest::playsAreWrittenCheckedAndSaved()
     QVERIFY(!readFile(dir_.path() + "/desk/plays/play1.play")->contains("clack"));
     w.playsPage()->text()->setPlainText("boardButton: click\nstatusLabel: expect text \"Gone\"\n");
     press("Run this play");
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->pastRuns().size() == 1; }, 90'000));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->runs.past().size() == 1; }, 90'000));
     QVERIFY(readFile(dir_.path() + "/desk/plays/play1.play")->contains("boardButton: click"));
     const auto &rows = w.playsPage()->results()->rowModel()->rows();
     QCOMPARE(rows.size(), 2u);
     QCOMPARE(rows[0].lead, QString("met"));
     QVERIFY(rows[1].broken);
     QVERIFY2(rows[1].text.contains("found text \"No ticket number yet\""), qPrintable(rows[1].text));
-    QVERIFY(!w.session()->pastRuns().first().info.playOk);
+    QVERIFY(!w.session()->runs.past().first().info.playOk);
 }
 
 void PaceTest::emptyPagesSayWhatBelongsThere()
 {
     MainWindow w;
     w.show();
-    w.session()->createProject(dir_.path() + "/empty");
+    w.session()->document.create(dir_.path() + "/empty");
     for (int page = 0; page < 4; ++page) {
         w.show(MainWindow::Page(page));
         QVERIFY(!w.grab().isNull());
@@ -221,14 +221,14 @@ void PaceTest::aCutShortRecordingIsShownAllTheSame()
     MainWindow w;
     w.show();
     w.session()->open(folder);
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->trace(); }, 5000));
-    QCOMPARE(w.session()->figures().stalls.size(), 1u);
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->shown.trace(); }, 5000));
+    QCOMPARE(w.session()->shown.figures().stalls.size(), 1u);
     // A folder that is none is said, and what was open stays.
     QDir().mkpath(dir_.path() + "/none");
     QVERIFY(writeFile(dir_.path() + "/none/metadata", "someone else's"));
     w.session()->open(dir_.path() + "/none");
     QVERIFY(QTest::qWaitFor([&] { return w.message().contains("not written by Pipit"); }, 5000));
-    QCOMPARE(w.session()->figures().stalls.size(), 1u);
+    QCOMPARE(w.session()->shown.figures().stalls.size(), 1u);
 }
 
 QTEST_MAIN(PaceTest)

@@ -66,8 +66,9 @@ void PreviewTest::aDeadPreviewStartsAnew()
                         {"-9", "-P", QString::number(QCoreApplication::applicationPid()), "pipit-preview"})
                     .code == 0);
     QTest::qWait(200);
-    QVERIFY(w.session()->findings().isEmpty()); // it was not drawing, so nothing is known to be wrong
-    w.session()->edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    QVERIFY(
+        w.session()->document.findings().isEmpty()); // it was not drawing, so nothing is known to be wrong
+    w.session()->document.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture() && p->said().isEmpty(); }, 10'000));
 }
 
@@ -85,16 +86,16 @@ void PreviewTest::aCrashedPreviewIsAFinding()
             .code;
     };
     const auto crashed = [&] {
-        return std::any_of(s.findings().begin(), s.findings().end(),
+        return std::any_of(s.document.findings().begin(), s.document.findings().end(),
                            [](const Finding &f) { return f.id == "preview-crashed"; });
     };
     QCOMPARE(signalTo("-STOP"), 0); // so that it dies while it has something to draw
-    s.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    s.document.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
     QTest::qWait(400);
     QCOMPARE(signalTo("-SEGV"), 0);
     (void)signalTo("-CONT");
     QVERIFY(QTest::qWaitFor(crashed, 5000));
-    QCOMPARE(s.findings().last().where, QString("ferryDesk"));
+    QCOMPARE(s.document.findings().last().where, QString("ferryDesk"));
     // It is started again without a change, and what it draws then is all right.
     QVERIFY(QTest::qWaitFor([&] { return !crashed() && p->said().isEmpty(); }, 10'000));
 }
@@ -109,7 +110,7 @@ void PreviewTest::valuesThatThePreviewRefusesAreFindings()
     Session &s = *w.session();
     s.open(folder);
     const auto told = [&] {
-        return std::any_of(s.findings().begin(), s.findings().end(), [](const Finding &f) {
+        return std::any_of(s.document.findings().begin(), s.document.findings().end(), [](const Finding &f) {
             return f.id == "preview-value" && f.where == "boardButton" &&
                    f.message.contains("cannot be 'wide'");
         });
@@ -117,7 +118,7 @@ void PreviewTest::valuesThatThePreviewRefusesAreFindings()
     QVERIFY(QTest::qWaitFor(told, 20'000));
     QVERIFY(w.board()->preview()->hasPicture());
     QVERIFY(phrases(w).join(' ').contains("returnPressed calls boardPassenger"));
-    s.edit([](Workspace &ws) { return ws.setProperty("boardButton", "minimumWidth", QString()); });
+    s.document.edit([](Workspace &ws) { return ws.setProperty("boardButton", "minimumWidth", QString()); });
     QVERIFY(QTest::qWaitFor([&] { return !told(); }, 10'000));
 }
 
@@ -136,22 +137,23 @@ void PreviewTest::theTabOrderIsWalked()
     QVERIFY(walk->isVisible() && walk->walking());
     QTest::mouseClick(preview, Qt::LeftButton, {}, preview->shownAt("boardButton").center().toPoint());
     RowList *rows = w.board()->outline()->objects();
-    s.select({"ticketField", {}, {}});
+    s.selection.select({"ticketField", {}, {}});
     rows->setFocus();
     QTest::keyClick(rows, Qt::Key_Space);
     QCOMPARE(walk->order(), (QStringList{"boardButton", "ticketField"}));
     QTest::mouseClick(preview, Qt::LeftButton, {}, preview->shownAt("boardButton").center().toPoint());
     QCOMPARE(walk->order(), (QStringList{"ticketField", "boardButton"})); // chosen again: the last
-    s.select({"ferryDesk", {}, {}});
+    s.selection.select({"ferryDesk", {}, {}});
     rows->setFocus();
     QTest::keyClick(rows, Qt::Key_Space);
     QCOMPARE(walk->order().size(), 2); // the window itself is no stop
-    QVERIFY(!s.project().widget("ferryDesk")->property("tabOrder"));
+    QVERIFY(!s.document.project().widget("ferryDesk")->property("tabOrder"));
     QTest::mouseClick(w.findChild<QPushButton *>("takeOrder"), Qt::LeftButton);
-    QCOMPARE(s.project().widget("ferryDesk")->textOf("tabOrder"), QString("ticketField, boardButton"));
+    QCOMPARE(s.document.project().widget("ferryDesk")->textOf("tabOrder"),
+             QString("ticketField, boardButton"));
     QVERIFY(!walk->isVisible());
-    s.undo();
-    QVERIFY(!s.project().widget("ferryDesk")->property("tabOrder"));
+    s.document.undo();
+    QVERIFY(!s.document.project().widget("ferryDesk")->property("tabOrder"));
 }
 
 void PreviewTest::everySizeAndBothThemesPaint()

@@ -1,5 +1,5 @@
 // The session: saving beside the loop, runs that wait for it, findings that come later.
-#include "app/shell/session.h"
+#include "app/session/session.h"
 #include "core/base/files.h"
 #include "tests/support/support.h"
 
@@ -16,7 +16,7 @@ private:
     QString fresh() { return QStringLiteral("%1/%2/desk").arg(dir_.path()).arg(++number_); }
     static void addButton(Session &s, const QString &name)
     {
-        QVERIFY(s.edit([&](Workspace &w) { return w.addWidget(".", "button", name, {}); }));
+        QVERIFY(s.document.edit([&](Workspace &w) { return w.addWidget(".", "button", name, {}); }));
     }
     static bool onDisk(const QString &folder, const QString &name)
     {
@@ -27,7 +27,7 @@ private:
     // 500 buttons, each with a connection that leads nowhere.
     static void fill(Session &s)
     {
-        s.edit([](Workspace &w) {
+        s.document.edit([](Workspace &w) {
             Edit e{"fill", {}, w.project(), {}};
             for (int i = 0; i < 500; ++i) {
                 WidgetNode b;
@@ -62,16 +62,16 @@ void SessionTest::savesFollowEachOther()
 {
     Session s;
     const QString folder = fresh();
-    s.createProject(folder);
+    s.document.create(folder);
     int told = 0;
     for (const char *name : {"one", "two", "three"}) {
         addButton(s, name);
-        s.save([&] { ++told; });
+        s.document.save([&] { ++told; });
     }
-    QVERIFY(s.saving());
+    QVERIFY(s.document.saving());
     QCOMPARE(told, 0); // nothing is written on the loop
     QTRY_COMPARE(told, 3);
-    QVERIFY(!s.saving() && !s.workspace().dirty());
+    QVERIFY(!s.document.saving() && !s.document.workspace().dirty());
     for (const char *name : {"one", "two", "three"})
         QVERIFY2(onDisk(folder, name), name);
 }
@@ -81,34 +81,34 @@ void SessionTest::whatIsSavedIsWhatWasThere()
 {
     Session s;
     const QString folder = fresh();
-    s.createProject(folder);
+    s.document.create(folder);
     addButton(s, "early");
     bool saved = false;
-    s.save([&] { saved = true; });
+    s.document.save([&] { saved = true; });
     addButton(s, "late");
     QTRY_VERIFY(saved);
-    QVERIFY(s.workspace().dirty());
+    QVERIFY(s.document.workspace().dirty());
     QVERIFY(onDisk(folder, "early") && !onDisk(folder, "late"));
-    s.undo();
-    QVERIFY(!s.workspace().dirty()); // as it was written
+    s.document.undo();
+    QVERIFY(!s.document.workspace().dirty()); // as it was written
 }
 
 void SessionTest::anAnswerAboutAnotherProjectIsDropped()
 {
     Session s;
     const QString first = fresh(), second = fresh();
-    s.createProject(first);
+    s.document.create(first);
     addButton(s, "mine");
     bool told = false;
-    s.save([&] { told = true; });
-    s.createProject(second);
+    s.document.save([&] { told = true; });
+    s.document.create(second);
     addButton(s, "other");
     QTest::qWait(300);
     QVERIFY(!told);
     QVERIFY(onDisk(first, "mine")); // it was written all the same
-    QVERIFY(s.workspace().dirty() && !s.saving());
+    QVERIFY(s.document.workspace().dirty() && !s.document.saving());
     bool again = false;
-    s.save([&] { again = true; });
+    s.document.save([&] { again = true; });
     QTRY_VERIFY(again);
     QVERIFY(onDisk(second, "other") && !onDisk(second, "mine"));
 }
@@ -117,110 +117,110 @@ void SessionTest::aRunSavesFirst()
 {
     Session s;
     const QString folder = fresh();
-    s.createProject(folder);
+    s.document.create(folder);
     addButton(s, "go");
-    s.run();
-    QCOMPARE(s.state(), RunState::Building); // at once, so that it is not begun twice
-    QTRY_VERIFY_WITH_TIMEOUT(s.state() == RunState::Running, 120'000);
+    s.runs.run();
+    QCOMPARE(s.runs.state(), RunState::Building); // at once, so that it is not begun twice
+    QTRY_VERIFY_WITH_TIMEOUT(s.runs.state() == RunState::Running, 120'000);
     QVERIFY(onDisk(folder, "go"));
-    QVERIFY(!s.wiringChangedSinceRun());
+    QVERIFY(!s.runs.wiringChangedSinceRun());
     addButton(s, "more");
-    QVERIFY(s.wiringChangedSinceRun());
-    s.stop();
-    QTRY_VERIFY_WITH_TIMEOUT(s.state() == RunState::Idle, 20'000);
+    QVERIFY(s.runs.wiringChangedSinceRun());
+    s.runs.stop();
+    QTRY_VERIFY_WITH_TIMEOUT(s.runs.state() == RunState::Idle, 20'000);
 }
 
 void SessionTest::stoppingWhileItSavesDoesNotRun()
 {
     Session s;
-    s.createProject(fresh());
+    s.document.create(fresh());
     addButton(s, "go");
-    QSignalSpy built(&s, &Session::buildFinished);
-    s.run();
-    s.stop();
-    QCOMPARE(s.state(), RunState::Idle);
-    QTRY_VERIFY(!s.saving());
+    QSignalSpy built(&s.runs, &Runs::buildFinished);
+    s.runs.run();
+    s.runs.stop();
+    QCOMPARE(s.runs.state(), RunState::Idle);
+    QTRY_VERIFY(!s.document.saving());
     QTest::qWait(300);
     QCOMPARE(built.count(), 0);
-    QCOMPARE(s.state(), RunState::Idle);
-    QVERIFY(!s.workspace().dirty()); // it was saved, for that was asked too
+    QCOMPARE(s.runs.state(), RunState::Idle);
+    QVERIFY(!s.document.workspace().dirty()); // it was saved, for that was asked too
 }
 
 void SessionTest::whatCannotBeSavedDoesNotRun()
 {
     Session s;
-    s.createProject(fresh());
+    s.document.create(fresh());
     addButton(s, "go");
-    QVERIFY(writeFile(s.workspace().place().file, "{ half written"));
-    QSignalSpy problems(&s, &Session::problem), failed(&s, &Session::savingFailed),
-        built(&s, &Session::buildFinished);
-    s.run();
+    QVERIFY(writeFile(s.document.workspace().place().file, "{ half written"));
+    QSignalSpy problems(&s.messages, &Messages::problem), failed(&s.document, &Document::savingFailed),
+        built(&s.runs, &Runs::buildFinished);
+    s.runs.run();
     QTRY_COMPARE(failed.count(), 1);
     QVERIFY(problems.first().first().toString().contains("changed by someone else"));
-    QCOMPARE(s.state(), RunState::Idle);
+    QCOMPARE(s.runs.state(), RunState::Idle);
     QCOMPARE(built.count(), 0);
-    QVERIFY(s.workspace().dirty());
+    QVERIFY(s.document.workspace().dirty());
 }
 
 void SessionTest::largeProjectsAreCheckedLater()
 {
     Session s;
-    s.createProject(fresh());
+    s.document.create(fresh());
     fill(s);
-    QSignalSpy told(&s, &Session::findingsChanged);
-    QVERIFY(s.findings().isEmpty()); // not looked at on the loop
+    QSignalSpy told(&s.document, &Document::findingsChanged);
+    QVERIFY(s.document.findings().isEmpty()); // not looked at on the loop
     QTRY_COMPARE_WITH_TIMEOUT(told.count(), 1, 20'000);
-    QCOMPARE(s.findings().size(), 500);
-    QVERIFY(s.findingTexts().value(s.project().connections.first().id).contains("nobody"));
+    QCOMPARE(s.document.findings().size(), 500);
+    QVERIFY(s.document.findingTexts().value(s.document.project().connections.first().id).contains("nobody"));
     // What finds nothing new is not told again.
-    s.edit([](Workspace &w) { return w.setProperty("key3", "toolTip", "Three"); });
-    s.edit([](Workspace &w) { return w.setProperty("key4", "toolTip", "Four"); });
+    s.document.edit([](Workspace &w) { return w.setProperty("key3", "toolTip", "Three"); });
+    s.document.edit([](Workspace &w) { return w.setProperty("key4", "toolTip", "Four"); });
     QTest::qWait(1500);
     QCOMPARE(told.count(), 1);
-    s.edit([](Workspace &w) { return w.remove("key3"); });
+    s.document.edit([](Workspace &w) { return w.remove("key3"); });
     QTRY_COMPARE_WITH_TIMEOUT(told.count(), 2, 20'000);
-    QCOMPARE(s.findings().size(), 499);
+    QCOMPARE(s.document.findings().size(), 499);
 }
 
 // The large project was still looked at on a worker when it became a small one.
 void SessionTest::aLateAnswerDoesNotCount()
 {
     Session s;
-    s.createProject(fresh());
+    s.document.create(fresh());
     for (int wait : {0, 151, 160, 200}) {
         fill(s);
         QTest::qWait(wait);
-        s.undo();
-        QVERIFY(s.project().connections.isEmpty() && s.findings().isEmpty());
+        s.document.undo();
+        QVERIFY(s.document.project().connections.isEmpty() && s.document.findings().isEmpty());
         QTest::qWait(700);
-        QVERIFY2(s.findings().isEmpty(), qPrintable(QString::number(wait)));
+        QVERIFY2(s.document.findings().isEmpty(), qPrintable(QString::number(wait)));
     }
 }
 
 void SessionTest::thePreviewsFindingsStandBesideTheChecks()
 {
     Session s;
-    s.createProject(fresh());
+    s.document.create(fresh());
     addButton(s, "lonely"); // the check says that nothing is connected to it
-    QCOMPARE(s.findings().size(), 1);
-    QSignalSpy told(&s, &Session::findingsChanged);
+    QCOMPARE(s.document.findings().size(), 1);
+    QSignalSpy told(&s.document, &Document::findingsChanged);
     Finding here, there;
     here.id = there.id = "preview-value";
     here.where = "lonely";
     here.message = "lonely: font cannot be 'x'.";
     there.where = "desk";
     there.message = "desk: font cannot be 'x'.";
-    s.setPreviewFindings({here, there});
+    s.document.setPreviewFindings({here, there});
     QCOMPARE(told.count(), 1);
-    QCOMPARE(s.findings().size(), 2); // where the check has said something, that is enough
-    QCOMPARE(s.findings().last().where, QString("desk"));
-    s.setPreviewFindings({here, there});
+    QCOMPARE(s.document.findings().size(), 2); // where the check has said something, that is enough
+    QCOMPARE(s.document.findings().last().where, QString("desk"));
+    s.document.setPreviewFindings({here, there});
     QCOMPARE(told.count(), 1);
-    s.setPreviewFindings({});
-    QCOMPARE(s.findings().size(), 1);
-    s.setPreviewFindings({there});
-    s.createProject(fresh());
-    QVERIFY(s.findings().isEmpty()); // they were about another project
+    s.document.setPreviewFindings({});
+    QCOMPARE(s.document.findings().size(), 1);
+    s.document.setPreviewFindings({there});
+    s.document.create(fresh());
+    QVERIFY(s.document.findings().isEmpty()); // they were about another project
 }
 
 QTEST_MAIN(SessionTest)

@@ -3,10 +3,10 @@
 #include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/catalog/catalog.h"
+#include "core/findings/findings.h"
 #include "core/moves/move.h"
 #include "core/pace/stalls.h"
 #include "core/plays/player.h"
-#include "core/project/findings.h"
 #include "tests/support/support.h"
 
 #include <QRandomGenerator>

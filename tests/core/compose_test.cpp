@@ -2,11 +2,12 @@
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
-#include "core/project/findings.h"
-#include "core/project/keys.h"
-#include "core/project/recovery.h"
+#include "core/findings/findings.h"
+#include "core/findings/keys.h"
+#include "core/project/key_names.h"
 #include "core/project/selector.h"
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
+#include "core/store/unsaved.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -415,21 +416,21 @@ void ComposeTest::keysAreKnown()
 void ComposeTest::unsavedWorkComesBack()
 {
     Workspace w = fresh();
-    QVERIFY(!findUnsaved(w));
+    QVERIFY(!findUnsaved(w.place(), w.project(), w.files()));
     type(w, {"add: button boardButton", "connect: boardButton · clicked calls board"});
-    QVERIFY(keepUnsaved(w.place(), unsavedWork(w)));
+    QVERIFY(keepUnsaved(w.place(), unsavedWork(w.project(), w.files())));
     auto again = Workspace::open(w.place().file); // as after a kill
     QVERIFY(again);
     QVERIFY(!again->project().widget("boardButton"));
-    auto kept = findUnsaved(*again);
+    auto kept = findUnsaved(again->place(), again->project(), again->files());
     QVERIFY(kept);
-    QVERIFY(recover(*again, *kept));
+    QVERIFY(again->recover(*kept));
     QCOMPARE(projectBytes(again->project()), projectBytes(w.project()));
     QVERIFY(again->files().text("desk.cpp")->contains("Desk::board()"));
     QVERIFY(again->undo());
     QVERIFY(!again->project().widget("boardButton"));
     dropUnsaved(w.place());
-    QVERIFY(!findUnsaved(*again));
+    QVERIFY(!findUnsaved(again->place(), again->project(), again->files()));
 }
 
 void ComposeTest::hugeNamesAndDeepTrees()

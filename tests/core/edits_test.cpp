@@ -1,10 +1,10 @@
 // Edits at random: undo and redo bring back every byte, and what is saved is read again.
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
-#include "core/project/findings.h"
-#include "core/project/rename.h"
-#include "core/project/sentence.h"
+#include "core/edits/rename.h"
+#include "core/findings/findings.h"
 #include "core/project/values.h"
+#include "core/sentences/sentence.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -108,7 +108,7 @@ private:
         QString sentence = sentenceToEdit(w_.project(), name);
         sentence += oneOf({", disabled", ", hidden", " saying \"X\"", ", checked", ""});
         auto change = parseEditedSentence(w_.project(), name, sentence);
-        return told("sentence: " + sentence, change && applySettings(w_, change->settings));
+        return told("sentence: " + sentence, change && w_.applySettings(change->settings));
     }
     QString rename()
     {

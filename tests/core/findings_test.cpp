@@ -2,10 +2,10 @@
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
-#include "core/project/findings.h"
-#include "core/project/recovery.h"
+#include "core/edits/mend.h"
 #include "core/project/selector.h"
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
+#include "core/store/unsaved.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 

@@ -1,6 +1,6 @@
 #include "core/base/files.h"
-#include "core/formats/recording_reader.h"
-#include "core/formats/recording_writer.h"
+#include "core/recordings/reader.h"
+#include "core/recordings/writer.h"
 #include "tests/support/support.h"
 
 #include <QRandomGenerator>

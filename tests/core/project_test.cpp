@@ -1,6 +1,6 @@
 #include "core/base/files.h"
-#include "core/project/findings.h"
-#include "core/project/sentence.h"
+#include "core/findings/findings.h"
+#include "core/sentences/sentence.h"
 #include "tests/support/support.h"
 
 using namespace pipit;

@@ -1,8 +1,8 @@
 // Renaming: what follows in the model, the code and the plays; by the text, and by what clangd says.
 #include "core/base/files.h"
 #include "core/build/clangd.h"
-#include "core/project/findings.h"
-#include "core/project/rename.h"
+#include "core/edits/rename.h"
+#include "core/findings/findings.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 

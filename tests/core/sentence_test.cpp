@@ -1,6 +1,6 @@
 // Sentences of widgets, objects and timers: how they read, and what an edited one asks for.
 #include "core/catalog/catalog.h"
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -124,7 +124,7 @@ void SentenceTest::editsAreUnderstood()
     QVERIFY2(change, change ? "" : qPrintable(change.problem().text()));
     QCOMPARE(settings(*change), asks);
     QVERIFY(change->name.isEmpty());
-    auto done = applySettings(w, change->settings);
+    auto done = w.applySettings(change->settings);
     QVERIFY2(done, done ? "" : qPrintable(done.problem().text()));
     // What was asked for is what it says now, whatever the order of the words was.
     auto again = parseEditedSentence(w.project(), name, sentenceToEdit(w.project(), name));
@@ -221,7 +221,7 @@ void SentenceTest::oneEditIsOneStep()
         parseEditedSentence(w.project(), "x", "papers, a tick box saying “Papers”, checked, hidden");
     QVERIFY(change);
     QCOMPARE(change->name, QString("papers"));
-    QVERIFY(applySettings(w, change->settings));
+    QVERIFY(w.applySettings(change->settings));
     QCOMPARE(w.undoText(), QString("set text of x and more"));
     QVERIFY(w.undo());
     QCOMPARE(sentenceToEdit(w.project(), "x"), QString("x, a tick box saying “B”"));
@@ -231,10 +231,10 @@ void SentenceTest::theFirstWrongSettingLeavesAll()
 {
     Workspace w = desk({"add: slider x"});
     const QByteArray before = projectBytes(w.project());
-    QVERIFY(!applySettings(w, {{"x", "minimum", "3"}, {"x", "maximum", "many"}}));
+    QVERIFY(!w.applySettings({{"x", "minimum", "3"}, {"x", "maximum", "many"}}));
     QCOMPARE(projectBytes(w.project()), before);
     QCOMPARE(sentenceToEdit(w.project(), "x"), QString("x, a slider"));
-    QVERIFY(applySettings(w, {}));
+    QVERIFY(w.applySettings({}));
 }
 
 QTEST_GUILESS_MAIN(SentenceTest)

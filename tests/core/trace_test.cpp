@@ -1,7 +1,7 @@
 // Records made by hand, so that every time is known.
 #include "core/pace/compare.h"
 #include "core/pace/stalls.h"
-#include "core/runner/merger.h"
+#include "core/records/merger.h"
 #include "tests/support/support.h"
 
 using namespace pipit;

@@ -118,7 +118,7 @@ void PlayTest::theFinishedDeskIsBetterAndComparable()
     QTemporaryDir dir;
     Played before = play("before", tide, dir.path() + "/b"), after = play("after", tide, dir.path() + "/a");
     QVERIFY(before.report.ok && after.report.ok);
-    const auto budget = std::chrono::milliseconds(50);
+    const auto budget = stallBudget;
     const RunFigures b = figuresOf(before.run->trace(), before.run->handlers(), before.info, budget);
     const RunFigures a = figuresOf(after.run->trace(), after.run->handlers(), after.info, budget);
     const Comparison c = compareRuns(before.info, b, after.info, a);

@@ -1,6 +1,6 @@
 // The recorder in real programs.
-#include "core/formats/recording_reader.h"
 #include "core/pace/stalls.h"
+#include "core/recordings/reader.h"
 #include "tests/support/support.h"
 
 #include <csignal>
@@ -101,7 +101,7 @@ void RecorderTest::stallsAgreeWithTheTargetsOwnClock()
         if (line.startsWith("block "))
             own << line.mid(6).toLongLong();
     QCOMPARE(own.size(), 3);
-    const auto stalls = stallsOf(w.run->trace(), w.run->handlers(), std::chrono::milliseconds(50));
+    const auto stalls = stallsOf(w.run->trace(), w.run->handlers(), stallBudget);
     QVERIFY2(stalls.size() >= 3, "each block is a stall");
     int matched = 0;
     for (const Stall &s : stalls) {
@@ -129,7 +129,7 @@ void RecorderTest::forcedPassesAreMarked()
     Whole w = runTarget("loops", {"process"});
     QVERIFY(w.info);
     int reentry = 0;
-    for (const Stall &s : stallsOf(w.run->trace(), w.run->handlers(), std::chrono::milliseconds(50)))
+    for (const Stall &s : stallsOf(w.run->trace(), w.run->handlers(), stallBudget))
         reentry += s.reentry;
     QCOMPARE(reentry, 3);
 }

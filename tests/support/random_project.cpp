@@ -3,7 +3,7 @@
 #include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/catalog/catalog.h"
-#include "core/codegen/reach.h"
+#include "core/project/reach.h"
 #include "core/project/values.h"
 #include "tests/support/support.h"
 

@@ -2,7 +2,7 @@
 // every handler prints is held against what the project says.
 #pragma once
 
-#include "core/project/workspace.h"
+#include "core/edits/workspace.h"
 
 #include <QRandomGenerator>
 

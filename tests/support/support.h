@@ -3,9 +3,9 @@
 #pragma once
 
 #include "core/codegen/generate.h"
-#include "core/project/workspace.h"
+#include "core/edits/workspace.h"
 #include "core/runner/program.h"
-#include "core/session/live_run.h"
+#include "core/runs/live_run.h"
 
 #include <QTemporaryDir>
 #include <QtTest>

@@ -1,7 +1,7 @@
 #include "tests/support/typed.h"
 
 #include "core/base/files.h"
-#include "core/project/sentence.h"
+#include "core/sentences/sentence.h"
 #include "core/userfiles/cpp_scan.h"
 
 namespace pipit::tests

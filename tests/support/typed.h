@@ -3,7 +3,7 @@
 // check must say of the whole.
 #pragma once
 
-#include "core/project/workspace.h"
+#include "core/edits/workspace.h"
 
 namespace pipit::tests
 {

@@ -1,0 +1,324 @@
+#include "app/session/document.h"
+
+#include "app/session/background.h"
+#include "core/build/builder.h"
+#include "core/codegen/generate.h"
+
+#include <QDir>
+
+namespace pipit::app
+{
+
+using namespace std::chrono_literals;
+
+Document::Document(Messages *messages, QObject *parent) : QObject(parent), messages_(messages)
+{
+    const auto once = [this](QTimer &timer, std::chrono::milliseconds after, void (Document::*then)()) {
+        timer.setSingleShot(true);
+        timer.setInterval(after);
+        connect(&timer, &QTimer::timeout, this, then);
+    };
+    once(diskTimer_, 150ms, &Document::filesChangedOnDisk); // editors write a file in several steps
+    once(typingTimer_, 300ms, &Document::tellChange);
+    once(checkTimer_, 150ms, &Document::checkOnWorker); // once the edit is painted
+    once(keepTimer_, 2s, &Document::keepUnsavedWork);
+    connect(&watcher_, &QFileSystemWatcher::fileChanged, this, [this] { diskTimer_.start(); });
+    connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this] { diskTimer_.start(); });
+}
+
+Document::~Document()
+{
+    *leaving_ = true;
+}
+
+void Document::open(const QString &path)
+{
+    auto w = Workspace::open(path);
+    if (!w) {
+        Q_EMIT messages_->problem(w.problem().text());
+        return;
+    }
+    adopt(std::move(*w));
+}
+
+void Document::create(const QString &folder)
+{
+    auto w = Workspace::create(folder);
+    if (!w) {
+        Q_EMIT messages_->problem(w.problem().text());
+        return;
+    }
+    adopt(std::move(*w));
+}
+
+void Document::adopt(Workspace w)
+{
+    workspace_ = std::move(w);
+    previewed_.clear();
+    ++opened_;
+    saving_ = saveAgain_ = false;
+    whenSaved_.clear();
+    watchFiles();
+    unsaved_ = findUnsaved(workspace_->place(), workspace_->project(), workspace_->files());
+    checkWiring();
+    inBackground(
+        this,
+        [project = workspace_->project(), leaving = leaving_] {
+            warmCompiler(toolkitHeaders(project, hasBackground(project)), *leaving);
+            warmCompiler(toolkitHeaders(project, true), *leaving); // for the first move
+            return 0;
+        },
+        [](int) {});
+    Q_EMIT opened();
+    Q_EMIT changed();
+    if (unsaved_)
+        Q_EMIT unsavedFound();
+}
+
+bool Document::edit(const std::function<Outcome(Workspace &)> &what)
+{
+    if (!workspace_)
+        return false;
+    auto ok = what(*workspace_);
+    if (!ok)
+        Q_EMIT messages_->problem(ok.problem().text());
+    Q_EMIT filesReloaded();
+    tellChange();
+    return bool(ok);
+}
+
+void Document::tellChange()
+{
+    if (!workspace_)
+        return;
+    checkWiring();
+    if (workspace_->dirty())
+        keepTimer_.start();
+    Q_EMIT changed();
+}
+
+// At once where that takes a few milliseconds, else on a worker.
+void Document::checkWiring()
+{
+    const Project &p = workspace_->project();
+    if (p.connections.size() + p.handlers.size() < 400) {
+        checkAgain_ = false;
+        ++checks_; // what a worker still looks at is of the past
+        takeFindings(findingsOf(p, workspace_->files()));
+        return;
+    }
+    checkAgain_ = true;
+    if (!checking_)
+        checkTimer_.start();
+}
+
+// One at a time: what changes meanwhile is looked at by the next.
+void Document::checkOnWorker()
+{
+    checking_ = true;
+    checkAgain_ = false;
+    inQuiet(
+        this,
+        [project = workspace_->project(), files = workspace_->files()]() mutable {
+            return findingsOf(project, files);
+        },
+        [this, mine = ++checks_](QList<Finding> found) {
+            checking_ = false;
+            if (checkAgain_)
+                checkTimer_.start();
+            else if (mine == checks_ && takeFindings(std::move(found)))
+                Q_EMIT findingsChanged();
+        });
+}
+
+bool Document::takeFindings(QList<Finding> found)
+{
+    checked_ = std::move(found);
+    return mergeFindings();
+}
+
+void Document::setPreviewFindings(QList<Finding> found)
+{
+    previewed_ = std::move(found);
+    if (workspace_ && mergeFindings())
+        Q_EMIT findingsChanged();
+}
+
+// Where the check has found something already, the preview need not say it again.
+bool Document::mergeFindings()
+{
+    QList<Finding> all = checked_;
+    for (const Finding &f : std::as_const(previewed_))
+        if (std::none_of(checked_.begin(), checked_.end(),
+                         [&](const Finding &c) { return c.where == f.where; }))
+            all.append(f);
+    if (all == findings_)
+        return false;
+    findings_ = std::move(all);
+    findingTexts_.clear();
+    for (const Finding &f : std::as_const(findings_))
+        if (!findingTexts_.contains(f.where))
+            findingTexts_.insert(f.where, f.fix.isEmpty() ? f.message : f.message + ' ' + f.fix);
+    return true;
+}
+
+void Document::keepUnsavedWork()
+{
+    if (!workspace_ || !workspace_->dirty())
+        return;
+    inQuiet(
+        this,
+        [place = workspace_->place(), project = workspace_->project(),
+         files = workspace_->files()]() mutable { return keepUnsaved(place, unsavedWork(project, files)); },
+        [this, place = workspace_->place()](const Outcome &ok) {
+            if (!ok)
+                Q_EMIT messages_->note("Unsaved work could not be kept: " + ok.problem().text());
+            else if (workspace_ && workspace_->place().file == place.file && !workspace_->dirty())
+                dropUnsaved(place); // it was saved meanwhile
+        });
+}
+
+void Document::recoverUnsaved()
+{
+    if (workspace_ && unsaved_) {
+        const UnsavedWork work = *std::exchange(unsaved_, std::nullopt);
+        edit([&](Workspace &w) { return w.recover(work); });
+    }
+}
+
+void Document::userTextChanged()
+{
+    typingTimer_.start();
+}
+
+void Document::undo()
+{
+    if (workspace_ && workspace_->canUndo())
+        edit([](Workspace &w) { return w.undo(); });
+}
+
+void Document::redo()
+{
+    if (workspace_ && workspace_->canRedo())
+        edit([](Workspace &w) { return w.redo(); });
+}
+
+void Document::save(std::function<void()> then)
+{
+    if (!workspace_)
+        return;
+    if (then)
+        whenSaved_ << std::move(then);
+    if (saving_) {
+        saveAgain_ = true;
+        return;
+    }
+    saving_ = true;
+    const Workspace::SaveWork work = workspace_->saveWork();
+    inBackground(
+        this, [work] { return saveProject(work.project, work.file, work.knownBytes); },
+        [this, work, mine = opened_](const Result<QByteArray> &bytes) {
+            if (mine == opened_)
+                written(work, bytes);
+        });
+}
+
+void Document::written(const Workspace::SaveWork &work, const Result<QByteArray> &bytes)
+{
+    saving_ = false;
+    const bool again = std::exchange(saveAgain_, false);
+    if (auto ok = workspace_->saved(work, bytes); !ok) {
+        whenSaved_.clear();
+        Q_EMIT messages_->problem(ok.problem().text());
+        Q_EMIT savingFailed();
+        return;
+    }
+    watchFiles();
+    if (again) {
+        save();
+        return;
+    }
+    if (!workspace_->dirty())
+        dropUnsaved(workspace_->place());
+    if (!buildWaits_)
+        generateCode();
+    Q_EMIT saved(); // nothing else is otherwise by now
+    for (const auto &then : std::exchange(whenSaved_, {}))
+        then();
+}
+
+void Document::generateCode()
+{
+    const ProjectPlace place = workspace_->place();
+    inQuiet(
+        this,
+        [place, project = workspace_->project(), files = workspace_->files()]() mutable -> Outcome {
+            auto made = generate(project, place, files);
+            return made ? writeGenerated(*made, place) : Outcome(made.problem());
+        },
+        [this](const Outcome &ok) {
+            if (!ok)
+                Q_EMIT messages_->note(ok.problem().text());
+        });
+}
+
+void Document::watchFiles()
+{
+    if (!watcher_.files().isEmpty())
+        watcher_.removePaths(watcher_.files());
+    if (!watcher_.directories().isEmpty())
+        watcher_.removePaths(watcher_.directories());
+    const QString folder = workspace_->place().folder;
+    watcher_.addPath(folder);
+    watcher_.addPath(workspace_->place().file);
+    for (const QString &f : QDir(folder).entryList({"*.cpp", "*.h"}, QDir::Files))
+        watcher_.addPath(folder + '/' + f);
+}
+
+void Document::filesChangedOnDisk()
+{
+    if (!workspace_)
+        return;
+    if (saving_) {
+        diskTimer_.start();
+        return;
+    }
+    const bool projectChangedThere = workspace_->projectChangedOnDisk();
+    const QStringList changedFiles = workspace_->refresh();
+    watchFiles();
+    if (changedFiles.isEmpty())
+        return;
+    QStringList kept;
+    for (const QString &f : changedFiles)
+        if (workspace_->files().dirty(f))
+            kept << f;
+    if (projectChangedThere) {
+        if (auto ok = workspace_->reloadProject(); !ok)
+            Q_EMIT messages_->problem(ok.problem().text() +
+                                      " The wiring shown is the last one that could be read.");
+        else
+            Q_EMIT messages_->note(
+                "The project was changed outside and loaded again; Undo brings back what was here.");
+    } else if (!kept.isEmpty()) {
+        Q_EMIT messages_->problem(kept.join(", ") +
+                                  " was changed outside while you were typing. Your text is kept; "
+                                  "saving will not overwrite the other change.");
+    } else {
+        Q_EMIT messages_->note(changedFiles.join(", ") + " was changed outside and read again.");
+    }
+    Q_EMIT filesReloaded();
+    tellChange();
+}
+
+QStringList Document::playFiles() const
+{
+    QStringList files;
+    if (workspace_) {
+        const QDir dir(workspace_->place().folder + "/plays");
+        for (const QString &f : dir.entryList({"*.play"}, QDir::Files, QDir::Name))
+            files << dir.filePath(f);
+    }
+    return files;
+}
+
+} // namespace pipit::app

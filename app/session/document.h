@@ -1,0 +1,97 @@
+// The open project: edits, the wiring check, saving, what others change on disk, unsaved work.
+//
+// Threads: the loop's thread only. Saving, checking a large project and generating happen on workers;
+// their results come back here.
+#pragma once
+
+#include "app/session/messages.h"
+#include "core/edits/workspace.h"
+#include "core/findings/findings.h"
+
+#include <QFileSystemWatcher>
+#include <QTimer>
+
+#include <atomic>
+#include <memory>
+#include <optional>
+
+namespace pipit::app
+{
+
+class Document : public QObject
+{
+    Q_OBJECT
+public:
+    explicit Document(Messages *messages, QObject *parent = nullptr);
+    ~Document() override;
+
+    void open(const QString &path); // a project's folder or file
+    void create(const QString &folder);
+    bool isOpen() const { return workspace_.has_value(); }
+    Workspace &workspace() { return *workspace_; }
+    const Project &project() const { return workspace_->project(); }
+
+    // Does an edit and tells everyone; a problem is said. True if it was done.
+    bool edit(const std::function<Outcome(Workspace &)> &what);
+    void undo();
+    void redo();
+    void userTextChanged(); // by the editor, while typing
+
+    // On a worker; `then` is called on the loop once everything is written, not after a problem.
+    // Asked again meanwhile, it saves once more afterwards.
+    void save(std::function<void()> then = {});
+    bool saving() const { return saving_; }
+    // Whether saving goes on to make the code; a run that waits for it makes it itself.
+    void setBuildWaits(bool waits) { buildWaits_ = waits; }
+    // Brings back what was not saved when Pipit ended.
+    void recoverUnsaved();
+
+    const QList<Finding> &findings() const { return findings_; }
+    // What the preview noticed by showing the windows; told beside what the check found.
+    void setPreviewFindings(QList<Finding> found);
+    // The first one of each connection, object and handler, with what mends it.
+    const QHash<QString, QString> &findingTexts() const { return findingTexts_; }
+    QStringList playFiles() const;
+
+Q_SIGNALS:
+    void opened();
+    void changed();         // the model, and findings where they are quick to tell
+    void findingsChanged(); // of a large project, once they are known
+    void filesReloaded();   // user files changed on disk, or Pipit put text into them
+    void saved();
+    void savingFailed();
+    void unsavedFound(); // work of an earlier time that was not saved
+
+private:
+    void adopt(Workspace w);
+    void tellChange();
+    void written(const Workspace::SaveWork &work, const Result<QByteArray> &bytes);
+    void generateCode();
+    void checkWiring();
+    void checkOnWorker();
+    bool takeFindings(QList<Finding> found); // whether they are others than before
+    bool mergeFindings();
+    void keepUnsavedWork();
+    void watchFiles();
+    void filesChangedOnDisk();
+
+    Messages *messages_;
+    std::optional<Workspace> workspace_;
+    int opened_ = 0; // projects opened so far: answers about an earlier one are dropped
+    std::shared_ptr<std::atomic<bool>> leaving_ = std::make_shared<std::atomic<bool>>(false);
+
+    QList<Finding> checked_, previewed_; // by the check, by the preview
+    QList<Finding> findings_;            // both
+    QHash<QString, QString> findingTexts_;
+    bool checking_ = false, checkAgain_ = false; // the wiring, on a worker, one at a time
+    int checks_ = 0;                             // begun so far: only the last one's answer counts
+
+    bool saving_ = false, saveAgain_ = false, buildWaits_ = false;
+    QList<std::function<void()>> whenSaved_;
+    std::optional<UnsavedWork> unsaved_;
+
+    QFileSystemWatcher watcher_;
+    QTimer diskTimer_, typingTimer_, keepTimer_, checkTimer_;
+};
+
+} // namespace pipit::app

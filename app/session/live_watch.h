@@ -1,0 +1,70 @@
+// Watches a run from its own thread and tells the loop what to show: counts and worst durations by
+// connection and handler, the pace of the last minute, the stall that lasts now.
+//
+// Threads: made, destroyed and asked on the loop. A thread of its own reads the trace (naming a
+// handler may read debug information) and posts a fresh LiveFigures at most 30 times a second, and
+// only when something changed.
+#pragma once
+
+#include "core/pace/stalls.h"
+#include "core/runs/live_run.h"
+
+#include <QHash>
+#include <QObject>
+
+#include <condition_variable>
+#include <thread>
+
+namespace pipit::app
+{
+
+struct CallFigures {
+    int count = 0;
+    std::int64_t worst = 0;
+    std::int64_t lastStart = 0;
+    bool running = false;
+};
+
+struct LiveFigures {
+    QHash<QString, CallFigures> connections; // by id
+    QHash<QString, CallFigures> handlers;    // by function's name
+    static constexpr int ribbonSlots = 240;
+    static constexpr std::int64_t ribbonStep = 250'000'000;
+    std::vector<std::int64_t> ribbon; // longest turn in each quarter second, the newest last
+    std::vector<Stall> stalls;        // over the budget, oldest first
+    std::optional<Stall> open;        // the stall that lasts now
+    std::vector<CallRow> lastCalls;   // the newest last, at most 200
+    std::uint32_t spans = 0;
+    std::int64_t now = 0, first = 0;
+};
+
+class LiveWatch : public QObject
+{
+    Q_OBJECT
+public:
+    explicit LiveWatch(std::shared_ptr<LiveRun> run);
+    ~LiveWatch() override;
+
+Q_SIGNALS:
+    void figures(const pipit::app::LiveFigures &figures);
+
+private:
+    void loop();
+    void gather();
+    void gatherStalls();
+
+    std::shared_ptr<LiveRun> run_; // constant after construction
+    // Watch thread only.
+    LiveFigures f_;
+    std::uint32_t next_ = 0;
+    std::vector<std::uint32_t> openSpans_; // calls and turns that had not ended
+    std::size_t stretchesSeen_ = 0;
+    std::int64_t wipedTo_ = 0; // slots of the ribbon up to this one are current
+
+    std::mutex mutex_; // guards stop_
+    std::condition_variable wake_;
+    bool stop_ = false;
+    std::thread thread_; // last: it uses all of the above
+};
+
+} // namespace pipit::app

@@ -1,0 +1,33 @@
+// The session: the open document, its runs, the trace that is shown, the selection, and what is said.
+// Pages read these and act through them; each tells what changed.
+//
+// Threads: the loop's thread only.
+#pragma once
+
+#include "app/session/document.h"
+#include "app/session/runs.h"
+#include "app/session/selection.h"
+#include "app/session/shown_trace.h"
+
+namespace pipit::app
+{
+
+class Session : public QObject
+{
+public:
+    explicit Session(QObject *parent = nullptr);
+
+    // A project's folder or file, or a recording's folder.
+    void open(const QString &path);
+    QString title() const;
+    // What the person did last in the running program: a widget's name and what to connect it by.
+    std::pair<QString, QString> lastInput() const;
+
+    Messages messages;
+    Selection selection;
+    Document document{&messages};
+    ShownTrace shown{&messages};
+    Runs runs{&messages, &document, &shown};
+};
+
+} // namespace pipit::app

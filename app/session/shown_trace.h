@@ -1,0 +1,53 @@
+// The trace that is shown: of the last run, or of a recording that was opened.
+//
+// Threads: the loop's thread only; recordings are read on a worker.
+#pragma once
+
+#include "app/session/live_watch.h"
+#include "app/session/messages.h"
+#include "core/runs/recording.h"
+
+#include <memory>
+
+namespace pipit::app
+{
+
+class ShownTrace : public QObject
+{
+    Q_OBJECT
+public:
+    explicit ShownTrace(Messages *messages, QObject *parent = nullptr);
+
+    void openRecording(const QString &folder);
+    // From now on this run's; figures by connection and handler only where they are of the open
+    // project's.
+    void follow(std::shared_ptr<LiveRun> run, bool ofOpenProject);
+    // It ended, with these stalls: the watch may not have told the last of them.
+    void ended(const QString &ending, std::vector<Stall> stalls);
+
+    const TraceModel *trace() const; // null before the first one
+    Handlers *handlers() const;
+    // Keeps the trace alive for a worker that reads it.
+    std::shared_ptr<const void> owner() const
+    {
+        return run_ ? std::shared_ptr<const void>(run_) : std::shared_ptr<const void>(recording_);
+    }
+    std::shared_ptr<LiveRun> liveRun() const { return run_; } // null for a recording
+    QString recordingFolder() const { return recording_ ? recording_->folder : QString(); }
+    const LiveFigures &figures() const { return figures_; }
+    QString lastEnding() const { return ending_; }
+
+Q_SIGNALS:
+    void reset(); // another trace from now on
+    void figuresChanged();
+
+private:
+    Messages *messages_;
+    std::shared_ptr<LiveRun> run_;
+    std::shared_ptr<Recording> recording_;
+    std::unique_ptr<LiveWatch> watch_;
+    LiveFigures figures_;
+    QString ending_;
+};
+
+} // namespace pipit::app

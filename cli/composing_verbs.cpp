@@ -1,0 +1,198 @@
+// Verbs that compose: add, set, rename, move, remove.
+#include "cli/editing.h"
+
+#include "core/build/clangd.h"
+#include "core/edits/rename.h"
+#include "core/findings/names.h"
+
+namespace pipit::cli
+{
+
+namespace
+{
+
+Result<std::pair<QString, QString>> assignment(const QString &text)
+{
+    if (!text.contains('='))
+        return Problem{"'" + text + "' is no property", {}, "Write name=value"};
+    QString value = text.section('=', 1);
+    if (value.isNull())
+        value = "";
+    return std::pair{text.section('=', 0, 0), value};
+}
+
+struct Add {
+    QString project, parent, className, name, base, header;
+    QStringList properties;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("PARENT", parent, Words::Needed, "What it goes into; . is the window");
+        words.word("CLASS", className, Words::Needed, "A class or a plain word, as in button");
+        words.word("NAME", name, Words::Needed, "A name, or several as in key_{0..9}");
+        words.list("PROPERTY", properties, Words::MayBeLeftOut,
+                   "name=value; {} stands for what the name's braces stand for");
+        words.word("--like", base, Words::MayBeLeftOut, "What a class of your own derives from");
+        words.word("--from", header, Words::MayBeLeftOut, "The header that declares it");
+    }
+    int run() const;
+};
+
+int Add::run() const
+{
+    AddRequest r;
+    r.words = className;
+    r.name = name;
+    r.base = base;
+    r.header = header;
+    for (const QString &one : properties) {
+        auto pair = assignment(one);
+        if (!pair)
+            return fail(pair.problem());
+        r.properties.append(*pair);
+    }
+    return edit(project, [&](Workspace &w) -> Outcome {
+        auto made = w.add(r, parent);
+        if (!made)
+            return made.problem();
+        if (made->size() > 1)
+            print(QStringLiteral("Added %1: %2.").arg(made->size()).arg(made->join(", ")));
+        for (const QString &n : *made)
+            if (hidesMember(n, w.project().windows.first().root.className))
+                print("Note: " + n + " hides a function of the window's class.");
+        return Done{};
+    });
+}
+
+struct Set {
+    QString project, subject;
+    QStringList properties;
+    bool reset = false;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("NAME", subject, Words::Needed, "A name or a selector, as in '#key_*'");
+        words.list("PROPERTY", properties, Words::Needed, "name=value");
+        words.flag("--reset", reset, "Back to the default; write name=");
+    }
+    int run() const;
+};
+
+int Set::run() const
+{
+    return edit(project, [&](Workspace &w) -> Outcome {
+        for (const QString &one : properties) {
+            auto pair = assignment(one);
+            if (!pair)
+                return pair.problem();
+            auto done = w.setProperties(subject, pair->first, reset ? QString() : pair->second);
+            if (!done)
+                return done.problem();
+            if (done->size() > 1)
+                print(QStringLiteral("Set %1 of %2: %3.")
+                          .arg(pair->first)
+                          .arg(done->size())
+                          .arg(done->join(", ")));
+        }
+        return Done{};
+    });
+}
+
+struct Rename {
+    QString project, from, to;
+    bool all = false, look = false, textOnly = false;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("OLD", from, Words::Needed, "A name, or with --all a regular expression");
+        words.word("NEW", to, Words::Needed, "The new name; $1 stands for a group");
+        words.flag("--all", all, "All names that fit a regular expression");
+        words.flag("--look", look, "Only show what would change");
+        words.flag("--text-only", textOnly, "Go by the text, also where clangd is installed");
+    }
+    int run() const;
+};
+
+int Rename::run() const
+{
+    auto w = Workspace::open(project);
+    if (!w)
+        return fail(w.problem());
+    const RenameRequest request{from, to, all};
+    auto places = wordsToRename(*w, request);
+    if (!places)
+        return fail(places.problem());
+    WordVerdicts verdicts;
+    if (!textOnly && !clangdProgram().isEmpty() && !places->isEmpty()) {
+        auto said = askClangd(w->place(), w->project(), w->files(), *places, false);
+        if (said)
+            verdicts = *said;
+        else
+            print("Note: " + said.problem().text());
+    }
+    auto plan = planRename(*w, request, verdicts);
+    if (!plan)
+        return fail(plan.problem());
+    for (const auto &[old, now] : plan->names)
+        print(old + " becomes " + now);
+    for (const RenamePlace &p : plan->places)
+        print(QStringLiteral("  %1:%2: %3").arg(p.file).arg(p.line).arg(p.after));
+    for (const QString &note : plan->notes)
+        print("Note: " + note);
+    if (look)
+        return fine;
+    if (auto ok = w->apply(plan->edit); !ok)
+        return fail(ok.problem());
+    return keep(*w);
+}
+
+struct Move {
+    QString project, name, parent, index;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("NAME", name, Words::Needed);
+        words.word("PARENT", parent, Words::Needed, "What it goes into; . is the window");
+        words.word("INDEX", index, Words::MayBeLeftOut, "Its place there, from 0; the last if left out");
+    }
+    int run() const;
+};
+
+int Move::run() const
+{
+    return edit(project,
+                [&](Workspace &w) { return w.move(name, parent, index.isEmpty() ? -1 : index.toInt()); });
+}
+
+struct Remove {
+    QString project, name;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("NAME", name, Words::Needed);
+    }
+    int run() const;
+};
+
+int Remove::run() const
+{
+    return edit(project, [&](Workspace &w) { return w.remove(name); });
+}
+
+} // namespace
+
+void addComposingVerbs(Registry &r)
+{
+    r.add<Add>("add", "Add widgets, windows, timers, actions, devices");
+    r.add<Set>("set", "Set properties of one or several");
+    r.add<Rename>("rename", "Rename, with your code following");
+    r.add<Move>("move", "Put a widget into another place");
+    r.add<Remove>("remove", "Remove a widget, timer or window with its connections");
+}
+
+} // namespace pipit::cli

@@ -1,0 +1,1 @@
+// Nothing: what is precompiled for the targets that reuse it is listed in CMakeLists.txt.

@@ -1,0 +1,259 @@
+#include "core/edits/workspace.h"
+
+#include "core/base/files.h"
+#include "core/catalog/catalog.h"
+#include "core/codegen/generate.h"
+#include "core/project/condition.h"
+
+#include <QFileInfo>
+
+namespace pipit
+{
+
+Result<Workspace> Workspace::open(const QString &path)
+{
+    auto place = findProject(path);
+    if (!place)
+        return place.problem();
+    auto bytes = readFile(place->file);
+    if (!bytes)
+        return bytes.problem();
+    auto project = parseProject(*bytes, place->file);
+    if (!project)
+        return project.problem();
+    Workspace w;
+    w.place_ = *place;
+    w.project_ = *project;
+    w.savedBytes_ = *bytes;
+    w.files_ = UserFiles(place->folder);
+    return w;
+}
+
+Result<Workspace> Workspace::create(const QString &folder)
+{
+    auto place = newProject(folder);
+    if (!place)
+        return place.problem();
+    auto w = open(place->file);
+    if (!w)
+        return w;
+    for (const GeneratedFile &f : userTemplates(w->project_))
+        if (auto ok = writeFile(place->folder + '/' + f.name, f.bytes); !ok)
+            return ok.problem();
+    if (auto ok = w->generate(); !ok)
+        return ok.problem();
+    return w;
+}
+
+Outcome Workspace::apply(Edit edit)
+{
+    QList<FileEdit> done;
+    for (const FileEdit &f : edit.files) {
+        if (auto ok = files_.apply(f); !ok) {
+            for (auto it = done.crbegin(); it != done.crend(); ++it)
+                (void)files_.revert(*it);
+            return ok;
+        }
+        done << f;
+    }
+    edit.before = project_;
+    edit.stateBefore = state_;
+    edit.stateAfter = state_ = ++lastState_;
+    project_ = edit.after;
+    undo_.append(std::move(edit));
+    redo_.clear();
+    return Done{};
+}
+
+Outcome Workspace::undo()
+{
+    if (undo_.isEmpty())
+        return Problem{"There is nothing to undo", {}, {}};
+    Edit e = undo_.takeLast();
+    Outcome result = Done{};
+    for (auto it = e.files.crbegin(); it != e.files.crend(); ++it)
+        if (auto ok = files_.revert(*it); !ok)
+            result = ok;
+    project_ = e.before;
+    state_ = e.stateBefore;
+    redo_.append(std::move(e));
+    return result;
+}
+
+Outcome Workspace::redo()
+{
+    if (redo_.isEmpty())
+        return Problem{"There is nothing to redo", {}, {}};
+    Edit e = redo_.takeLast();
+    Outcome result = Done{};
+    for (const FileEdit &f : e.files)
+        if (auto ok = files_.apply(f); !ok)
+            result = ok;
+    project_ = e.after;
+    state_ = e.stateAfter;
+    undo_.append(std::move(e));
+    return result;
+}
+
+Outcome Workspace::disconnect(const QString &id)
+{
+    const Connection *c = project_.connection(id);
+    if (!c)
+        return Problem{QStringLiteral("There is no connection '%1'").arg(id.left(60)),
+                       {},
+                       "See 'pipit show' for the ids"};
+    Edit e{"disconnect " + c->subject() + " · " + c->what(), {}, project_, {}};
+    e.after.connections.removeIf([&](const Connection &each) { return each.id == id; });
+    return apply(std::move(e));
+}
+
+// One connection changed in place.
+Outcome Workspace::change(const QString &id, const QString &text,
+                          const std::function<Outcome(Connection &)> &how)
+{
+    Edit e{text, {}, project_, {}};
+    Connection *c = e.after.connection(id);
+    if (!c)
+        return Problem{QStringLiteral("There is no connection '%1'").arg(id.left(60)),
+                       {},
+                       "See 'pipit show' for the ids"};
+    if (auto ok = how(*c); !ok)
+        return ok;
+    return apply(std::move(e));
+}
+
+Outcome Workspace::setPacing(const QString &id, const Pacing &pacing)
+{
+    return change(id, "change the pacing of " + id, [&](Connection &c) -> Outcome {
+        if (c.sourceKind == Connection::Source::Event && pacing.kind != PacingKind::AtOnce)
+            return Problem{"Only signals have a pacing", {}, "Leave events at once"};
+        c.pacing = pacing;
+        return Done{};
+    });
+}
+
+Outcome Workspace::setEnabled(const QString &id, bool enabled)
+{
+    return change(id, (enabled ? "enable " : "disable ") + id, [&](Connection &c) -> Outcome {
+        c.enabled = enabled;
+        return Done{};
+    });
+}
+
+Outcome Workspace::setCondition(const QString &id, const QString &when)
+{
+    return change(id, "change the condition of " + id, [&](Connection &c) -> Outcome {
+        const EventEntry *e = Catalog::get().event(c.event);
+        auto condition = parseCondition(when, e ? e->cppClass : QString());
+        if (!condition)
+            return Problem{
+                "For " + c.what() + ' ' + condition.problem().what, {}, condition.problem().remedy};
+        c.when = conditionText(*condition);
+        return Done{};
+    });
+}
+
+Outcome Workspace::retarget(const QString &id, const QString &handler)
+{
+    return change(id, "connect " + id + " to " + handler, [&](Connection &c) -> Outcome {
+        if (!project_.handler(handler))
+            return Problem{QStringLiteral("There is no handler '%1'").arg(handler.left(60)), {}, {}};
+        c.targetKind = Connection::Target::Handler;
+        c.to = handler;
+        c.toMember.clear();
+        return Done{};
+    });
+}
+
+Outcome Workspace::moveConnection(const QString &id, const QString &before)
+{
+    Edit e{"move " + id, {}, project_, {}};
+    auto &list = e.after.connections;
+    const auto indexOf = [&](const QString &wanted) {
+        return std::find_if(list.begin(), list.end(), [&](const Connection &c) { return c.id == wanted; }) -
+               list.begin();
+    };
+    const qsizetype from = indexOf(id), to = before.isEmpty() ? list.size() : indexOf(before);
+    if (from == list.size() || (!before.isEmpty() && to == list.size()))
+        return Problem{QStringLiteral("There is no connection '%1'").arg(from == list.size() ? id : before),
+                       {},
+                       "See 'pipit show' for the ids"};
+    const Connection c = list.takeAt(from);
+    list.insert(to > from ? to - 1 : to, c);
+    return apply(std::move(e));
+}
+
+bool Workspace::dirty() const
+{
+    return state_ != savedState_ || !files_.dirtyFiles().isEmpty();
+}
+
+Outcome Workspace::save()
+{
+    const SaveWork work = saveWork();
+    return saved(work, saveProject(work.project, work.file, work.knownBytes));
+}
+
+Outcome Workspace::saved(const SaveWork &work, const Result<QByteArray> &written)
+{
+    if (!written)
+        return written.problem();
+    savedBytes_ = *written;
+    savedState_ = work.state;
+    return files_.saveAll();
+}
+
+Outcome Workspace::generate()
+{
+    auto g = pipit::generate(project_, place_, files_);
+    if (!g)
+        return g.problem();
+    return writeGenerated(*g, place_);
+}
+
+bool Workspace::projectChangedOnDisk() const
+{
+    auto now = readFile(place_.file);
+    return now && *now != savedBytes_;
+}
+
+QStringList Workspace::refresh()
+{
+    QStringList changed = files_.refresh();
+    if (projectChangedOnDisk())
+        changed.prepend(QFileInfo(place_.file).fileName());
+    return changed;
+}
+
+Outcome Workspace::reloadProject()
+{
+    auto again = open(place_.file);
+    if (!again)
+        return again.problem();
+    if (projectBytes(again->project_) == projectBytes(project_)) {
+        savedBytes_ = again->savedBytes_;
+        return Done{};
+    }
+    Edit e{"load the project again", project_, again->project_, {}};
+    savedBytes_ = again->savedBytes_;
+    e.stateBefore = state_;
+    e.stateAfter = state_ = savedState_ = ++lastState_;
+    undo_.append(e);
+    redo_.clear();
+    project_ = again->project_;
+    return Done{};
+}
+
+Outcome Workspace::recover(const UnsavedWork &work)
+{
+    auto project = parseProject(work.project, place_.file);
+    if (!project)
+        return project.problem();
+    Edit e{"bring back unsaved work", {}, *project, {}};
+    for (auto it = work.files.begin(); it != work.files.end(); ++it)
+        if (auto text = files_.text(it.key()); text && *text != it.value())
+            e.files.append({it.key(), 0, *text, it.value()});
+    return apply(std::move(e));
+}
+
+} // namespace pipit

@@ -1,0 +1,14 @@
+// Where a project lies.
+#pragma once
+
+#include <QString>
+
+namespace pipit
+{
+
+struct ProjectPlace {
+    QString folder; // absolute
+    QString file;   // absolute, ends in .pipit
+};
+
+} // namespace pipit

@@ -1,0 +1,175 @@
+#include "core/recordings/reader.h"
+
+#include "core/recordings/writer.h"
+
+#include <QDir>
+#include <QFile>
+
+#include <cstring>
+#include <memory>
+#include <queue>
+
+namespace pipit
+{
+
+using link::Slot;
+
+namespace
+{
+
+template <class T> T get(const uchar *p)
+{
+    T v;
+    std::memcpy(&v, p, sizeof v);
+    return v;
+}
+
+// One stream's events, one after the other.
+class StreamCursor
+{
+public:
+    bool open(const QString &path)
+    {
+        file.setFileName(path);
+        if (!file.open(QIODevice::ReadOnly))
+            return false;
+        size = std::size_t(file.size());
+        data = size ? file.map(0, qint64(size)) : nullptr;
+        return !size || data;
+    }
+
+    // Moves to the next event. False at the end.
+    bool next()
+    {
+        while (at >= packetEnd)
+            if (!nextPacket())
+                return false;
+        if (at + packet::eventBytes > contentEnd)
+            return skipRest();
+        slot = Slot{};
+        slot.time = get<std::uint64_t>(data + at);
+        slot.kind = get<std::uint16_t>(data + at + 8);
+        slot.depth = get<std::uint16_t>(data + at + 10);
+        slot.value = get<std::uint32_t>(data + at + 12);
+        at += packet::eventBytes;
+        const link::KindInfo *kind = link::infoOf(slot.kind);
+        if (!kind || at + std::size_t(kind->words) * 8 > contentEnd) {
+            notes << QStringLiteral("%1: an event of an unknown kind at byte %2; the rest of its packet "
+                                    "is left out")
+                         .arg(file.fileName())
+                         .arg(at);
+            return skipRest();
+        }
+        std::memcpy(slot.words, data + at, std::size_t(kind->words) * 8);
+        at += std::size_t(kind->words) * 8;
+        text = nullptr;
+        bytes = 0;
+        if (kind->text) {
+            const void *nul = std::memchr(data + at, 0, contentEnd - at);
+            if (!nul)
+                return skipRest();
+            text = reinterpret_cast<const char *>(data + at);
+            bytes = std::size_t(static_cast<const uchar *>(nul) - (data + at));
+            slot.words[3] = bytes;
+            at += bytes + 1;
+        }
+        if (at >= contentEnd)
+            at = packetEnd;
+        return true;
+    }
+
+    QFile file;
+    StreamInfo info;
+    Slot slot;
+    const char *text = nullptr;
+    std::size_t bytes = 0;
+    std::uint64_t lost = 0;
+    QStringList notes;
+
+private:
+    bool skipRest()
+    {
+        at = packetEnd;
+        return next();
+    }
+
+    bool nextPacket()
+    {
+        const std::size_t from = packetEnd, head = packet::headerBytes + packet::contextBytes;
+        if (from >= size)
+            return false;
+        const bool whole = from + head <= size && get<std::uint32_t>(data + from) == packet::magic;
+        const uchar *context = data + from + packet::headerBytes;
+        const std::uint64_t content = whole ? get<std::uint64_t>(context + 16) / 8 : 0;
+        const std::uint64_t all = whole ? get<std::uint64_t>(context + 24) / 8 : 0;
+        if (!whole || content < head || content > all || all > size - from) {
+            notes << QStringLiteral("%1: torn at byte %2; what follows is left out")
+                         .arg(file.fileName())
+                         .arg(from);
+            packetEnd = at = size;
+            return false;
+        }
+        lost = get<std::uint64_t>(context + 32);
+        info.pid = get<std::uint32_t>(context + 40);
+        info.tid = get<std::uint32_t>(context + 44);
+        info.main = info.pid == info.tid;
+        at = from + head;
+        contentEnd = from + content;
+        packetEnd = from + all;
+        return true;
+    }
+
+    const uchar *data = nullptr;
+    std::size_t size = 0, at = 0, contentEnd = 0, packetEnd = 0;
+};
+
+} // namespace
+
+Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const std::atomic<bool> *stop)
+{
+    QFile metadata(folder + "/metadata");
+    if (!metadata.open(QIODevice::ReadOnly))
+        return Problem{"This is no recording: it holds no readable file 'metadata'", folder,
+                       "Name a folder that 'pipit record' or 'pipit run --record' wrote"};
+    if (!metadata.readAll().contains("tracer_name = \"pipit-recorder\""))
+        return Problem{"This trace was not written by Pipit", folder, "Open a recording made by Pipit"};
+    std::vector<std::unique_ptr<StreamCursor>> streams;
+    const auto files = QDir(folder).entryList({"stream_*"}, QDir::Files);
+    for (int n = 0; n < files.size(); ++n) {
+        auto s = std::make_unique<StreamCursor>();
+        if (!s->open(folder + '/' + files[n]))
+            return Problem{"The stream cannot be read: " + s->file.errorString(), s->file.fileName(), {}};
+        streams.push_back(std::move(s));
+    }
+    using Head = std::pair<std::uint64_t, int>;
+    std::priority_queue<Head, std::vector<Head>, std::greater<>> heads;
+    ReadReport report;
+    for (int i = 0; i < int(streams.size()); ++i)
+        if (streams[std::size_t(i)]->next()) {
+            sink.streamOpened(i, streams[std::size_t(i)]->info);
+            heads.emplace(streams[std::size_t(i)]->slot.time, i);
+        }
+    std::uint64_t last = 0;
+    while (!heads.empty() && !(stop && *stop)) {
+        const int i = heads.top().second;
+        heads.pop();
+        StreamCursor &s = *streams[std::size_t(i)];
+        bool more = true;
+        do {
+            sink.record(i, s.slot, s.text, s.bytes);
+            last = s.slot.time;
+            ++report.records;
+            more = s.next();
+        } while (more && (heads.empty() || s.slot.time <= heads.top().first));
+        if (more)
+            heads.emplace(s.slot.time, i);
+    }
+    sink.caughtUp(std::int64_t(last));
+    for (const auto &s : streams) {
+        report.lost += s->lost;
+        report.notes += s->notes;
+    }
+    return report;
+}
+
+} // namespace pipit

@@ -1,0 +1,206 @@
+#include "core/recordings/writer.h"
+
+#include "core/base/files.h"
+
+#include <QDir>
+#include <QFile>
+#include <QUuid>
+
+#include <cstring>
+#include <ctime>
+
+namespace pipit
+{
+
+using link::Kind;
+using link::Slot;
+
+struct RecordingWriter::Stream {
+    StreamInfo info;
+    QFile file;
+    std::vector<char> buffer;
+    std::uint64_t firstTime = 0, lastTime = 0, lost = 0;
+};
+
+namespace
+{
+
+void putBytes(std::vector<char> &b, const void *p, std::size_t n)
+{
+    const auto *c = static_cast<const char *>(p);
+    b.insert(b.end(), c, c + n);
+}
+
+template <class T> void put(std::vector<char> &b, T v)
+{
+    putBytes(b, &v, sizeof v);
+}
+
+template <class T> void putAt(std::vector<char> &b, std::size_t at, T v)
+{
+    std::memcpy(b.data() + at, &v, sizeof v);
+}
+
+std::int64_t realtimeMinusMonotonic()
+{
+    timespec r{}, m{};
+    clock_gettime(CLOCK_REALTIME, &r);
+    clock_gettime(CLOCK_MONOTONIC, &m);
+    return (std::int64_t(r.tv_sec) - m.tv_sec) * 1'000'000'000 + (r.tv_nsec - m.tv_nsec);
+}
+
+} // namespace
+
+QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int64_t clockOffset)
+{
+    QByteArray hex;
+    for (std::size_t i = 0; i < uuid.size(); ++i) {
+        if (i == 4 || i == 6 || i == 8 || i == 10)
+            hex += '-';
+        hex += QByteArray::number(uuid[i], 16).rightJustified(2, '0');
+    }
+    const auto integer = [](int bits) {
+        return QByteArray("integer { size = ") + QByteArray::number(bits) + "; align = 8; signed = false; }";
+    };
+    const QByteArray time = "integer { size = 64; align = 8; signed = false; map = clock.monotonic.value; }";
+    QByteArray m = "/* CTF 1.8 */\n\n";
+    m += "trace {\n    major = 1;\n    minor = 8;\n    uuid = \"" + hex + "\";\n    byte_order = le;\n" +
+         "    packet.header := struct {\n        " + integer(32) + " magic;\n        " + integer(8) +
+         " uuid[16];\n        " + integer(32) + " stream_id;\n    };\n};\n\n";
+    m += "env {\n    domain = \"pipit\";\n    tracer_name = \"pipit-recorder\";\n    tracer_major = 0;\n"
+         "    tracer_minor = 1;\n};\n\n";
+    m +=
+        "clock {\n    name = \"monotonic\";\n    description = \"CLOCK_MONOTONIC\";\n    freq = 1000000000;\n"
+        "    offset = " +
+        QByteArray::number(qint64(clockOffset)) + ";\n};\n\n";
+    m += "stream {\n    id = 0;\n    packet.context := struct {\n        " + time +
+         " timestamp_begin;\n        " + time + " timestamp_end;\n        " + integer(64) +
+         " content_size;\n        " + integer(64) + " packet_size;\n        " + integer(64) +
+         " events_discarded;\n        " + integer(32) + " pid;\n        " + integer(32) + " tid;\n    };\n" +
+         "    event.header := struct {\n        " + time + " timestamp;\n        " + integer(16) +
+         " id;\n    };\n    event.context := struct {\n        " + integer(16) + " depth;\n        " +
+         integer(32) + " value;\n    };\n};\n\n";
+    for (const auto &k : link::kinds) {
+        m += QByteArray("event {\n    name = \"") + k.name +
+             "\";\n    id = " + QByteArray::number(int(k.kind)) +
+             ";\n    stream_id = 0;\n    fields := struct {\n";
+        for (int i = 0; i < k.words; ++i)
+            m += "        integer { size = 64; align = 8; signed = false; base = 16; } " +
+                 QByteArray(k.wordNames[i]) + ";\n";
+        if (k.text)
+            m += "        string { encoding = UTF8; } text;\n";
+        m += "    };\n};\n\n";
+    }
+    return m;
+}
+
+RecordingWriter::~RecordingWriter() = default;
+
+Result<std::unique_ptr<RecordingWriter>> RecordingWriter::create(const QString &folder)
+{
+    if (QFileInfo::exists(folder) && (!QFileInfo(folder).isDir() || !QDir(folder).isEmpty()))
+        return Problem{"A recording cannot be written here: it is not an empty folder", folder,
+                       "Name a new folder"};
+    if (auto made = makeFolder(folder); !made)
+        return made.problem();
+    std::unique_ptr<RecordingWriter> w(new RecordingWriter);
+    w->folder_ = folder;
+    const QByteArray id = QUuid::createUuid().toRfc4122();
+    std::memcpy(w->uuid_.data(), id.constData(), w->uuid_.size());
+    if (auto ok = writeFile(folder + "/metadata", recordingMetadata(w->uuid_, realtimeMinusMonotonic())); !ok)
+        return ok.problem();
+    return w;
+}
+
+void RecordingWriter::streamOpened(int stream, const StreamInfo &info)
+{
+    if (std::size_t(stream) >= streams_.size())
+        streams_.resize(std::size_t(stream) + 1);
+    auto s = std::make_unique<Stream>();
+    s->info = info;
+    s->file.setFileName(folder_ + QStringLiteral("/stream_%1_%2").arg(stream).arg(info.tid));
+    if (!s->file.open(QIODevice::WriteOnly) && error_.isEmpty())
+        error_ = s->file.errorString();
+    s->buffer.reserve(packet::bytes);
+    streams_[std::size_t(stream)] = std::move(s);
+}
+
+void RecordingWriter::flush(Stream &s)
+{
+    if (s.buffer.empty())
+        return;
+    const std::uint64_t bits = s.buffer.size() * 8;
+    std::size_t at = packet::headerBytes;
+    for (const std::uint64_t v : {s.firstTime, s.lastTime, bits, bits, s.lost}) {
+        putAt(s.buffer, at, v);
+        at += 8;
+    }
+    const auto size = qint64(s.buffer.size());
+    if (s.file.write(s.buffer.data(), size) != size || !s.file.flush())
+        if (error_.isEmpty())
+            error_ = s.file.errorString();
+    s.buffer.clear();
+}
+
+void RecordingWriter::record(int stream, const Slot &slot, const char *text, std::size_t bytes)
+{
+    const link::KindInfo *info = link::infoOf(slot.kind);
+    if (!info || std::size_t(stream) >= streams_.size() || !streams_[std::size_t(stream)])
+        return;
+    Stream &s = *streams_[std::size_t(stream)];
+    const std::size_t need = packet::eventBytes + std::size_t(info->words) * 8 + bytes + 1;
+    if (s.buffer.size() + need > packet::bytes)
+        flush(s);
+    if (s.buffer.empty()) {
+        put(s.buffer, packet::magic);
+        putBytes(s.buffer, uuid_.data(), uuid_.size());
+        put(s.buffer, std::uint32_t(0));
+        s.buffer.resize(packet::headerBytes + packet::contextBytes - 8);
+        put(s.buffer, s.info.pid);
+        put(s.buffer, s.info.tid);
+        s.firstTime = slot.time;
+    }
+    s.lastTime = std::max(s.lastTime, slot.time);
+    const std::size_t at = s.buffer.size(), words = std::size_t(info->words) * 8;
+    s.buffer.resize(at + packet::eventBytes + words);
+    char *to = s.buffer.data() + at;
+    std::memcpy(to, &s.lastTime, 8); // never backwards within a stream
+    std::memcpy(to + 8, &slot.kind, 2);
+    std::memcpy(to + 10, &slot.depth, 2);
+    std::memcpy(to + 12, &slot.value, 4);
+    std::memcpy(to + packet::eventBytes, slot.words, words);
+    if (info->text) {
+        for (std::size_t i = 0; i < bytes; ++i)
+            s.buffer.push_back(text[i] ? text[i] : ' ');
+        s.buffer.push_back('\0');
+    }
+    if (Kind(slot.kind) == Kind::Lost)
+        s.lost = slot.words[0];
+    ++records_;
+}
+
+void RecordingWriter::caughtUp(std::int64_t time)
+{
+    constexpr std::int64_t halfSecond = 500'000'000;
+    if (time - flushedAt_ < halfSecond)
+        return;
+    flushedAt_ = time;
+    for (auto &s : streams_)
+        if (s)
+            flush(*s);
+}
+
+Outcome RecordingWriter::finish()
+{
+    for (auto &s : streams_)
+        if (s) {
+            flush(*s);
+            s->file.close();
+        }
+    if (!error_.isEmpty())
+        return Problem{"The recording is not complete: " + error_, folder_,
+                       "Free some space and record again"};
+    return Done{};
+}
+
+} // namespace pipit

@@ -1,0 +1,61 @@
+// Writes a recording: a CTF 1.8 trace, a stream per thread (docs/formats/recording.md).
+//
+// Threads: the drain thread of the run; `create` and `finish` on the thread that owns it, before
+// and after that. Packets of at most 64 KiB are written whole, at least twice a second, so that a
+// recording cut short is still readable. Errors: the first one is kept and told by `finish`; the
+// program that is recorded never notices.
+#pragma once
+
+#include "core/base/result.h"
+#include "core/records/sink.h"
+
+#include <array>
+#include <memory>
+
+class QFile;
+
+namespace pipit
+{
+
+class RecordingWriter : public RecordSink
+{
+public:
+    // Makes the folder, which must be empty or not exist, and the trace's description in it.
+    static Result<std::unique_ptr<RecordingWriter>> create(const QString &folder);
+    ~RecordingWriter() override;
+
+    void streamOpened(int stream, const StreamInfo &info) override;
+    void record(int stream, const link::Slot &slot, const char *text, std::size_t bytes) override;
+    void caughtUp(std::int64_t time) override;
+
+    [[nodiscard]] Outcome finish();
+    QString folder() const { return folder_; }
+    std::uint64_t records() const { return records_; }
+
+private:
+    struct Stream;
+    RecordingWriter() = default;
+    void flush(Stream &s);
+
+    QString folder_;
+    std::array<unsigned char, 16> uuid_{};
+    std::vector<std::unique_ptr<Stream>> streams_;
+    std::int64_t flushedAt_ = 0;
+    std::uint64_t records_ = 0;
+    QString error_;
+};
+
+// The trace's description in the Trace Stream Description Language, made from link::kinds.
+QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int64_t clockOffset);
+
+// Sizes shared with the reader.
+namespace packet
+{
+inline constexpr std::size_t bytes = 64 * 1024;
+inline constexpr std::uint32_t magic = 0xC1FC1FC1;
+inline constexpr std::size_t headerBytes = 24;  // magic, uuid, stream class
+inline constexpr std::size_t contextBytes = 48; // times, sizes, discarded, pid, tid
+inline constexpr std::size_t eventBytes = 16;   // time, id, depth, value
+} // namespace packet
+
+} // namespace pipit

@@ -1,0 +1,34 @@
+// What is told of a run beside its records: which program, how it ended, which play.
+//
+// Threads: plain values.
+#pragma once
+
+#include <QJsonObject>
+#include <QString>
+#include <QStringList>
+
+#include <cstdint>
+
+namespace pipit
+{
+
+// What run it was: pipit/info.json in the recording.
+struct RunInfo {
+    QString program;
+    QStringList arguments;
+    QString project; // its name; empty for other programs
+    QString flavour; // how it was built; empty for other programs
+    QString ending;  // in words
+    int exitCode = -1, signal = 0;
+    QString play;
+    QString playFingerprint;
+    bool playOk = true;
+    std::int64_t playStart = 0, playEnd = 0, timeToResult = 0;
+    std::int64_t started = 0;
+    QStringList notes;
+
+    QJsonObject toJson() const;
+    static RunInfo fromJson(const QJsonObject &o);
+};
+
+} // namespace pipit

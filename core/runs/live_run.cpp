@@ -1,0 +1,118 @@
+#include "core/runs/live_run.h"
+
+#include "core/base/files.h"
+#include "core/build/builder.h"
+#include "core/runner/inspect.h"
+
+#include <QFileInfo>
+#include <QJsonDocument>
+
+namespace pipit
+{
+
+RunSpec specOf(const ProjectPlace &place, const Project &project, const QString &program,
+               const QString &recordTo)
+{
+    RunSpec spec = specOf(program, {}, recordTo);
+    spec.program.workingFolder = place.folder;
+    spec.program.texts = true;
+    spec.project = project.name;
+    spec.flavour = buildFlavour();
+    spec.map = place.folder + "/generated/map.json";
+    spec.projectFile = place.file;
+    return spec;
+}
+
+RunSpec specOf(const QString &program, const QStringList &arguments, const QString &recordTo)
+{
+    RunSpec spec;
+    spec.program.program = program;
+    spec.program.arguments = arguments;
+    spec.recordTo = recordTo;
+    return spec;
+}
+
+Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Callbacks callbacks)
+{
+    std::unique_ptr<LiveRun> run(new LiveRun);
+    run->spec_ = spec;
+    // A program that cannot be recorded leaves no empty recording behind.
+    if (auto path = inspectProgram(spec.program.program); !path)
+        return path.problem();
+    run->sinks_.add(&run->trace_);
+    if (!spec.map.isEmpty()) {
+        auto map = WiringMap::load(spec.map);
+        if (!map)
+            return map.problem();
+        run->handlers_.setMap(*map);
+    }
+    if (!spec.recordTo.isEmpty()) {
+        auto writer = RecordingWriter::create(spec.recordTo);
+        if (!writer)
+            return writer.problem();
+        run->writer_ = std::move(*writer);
+        run->sinks_.add(run->writer_.get());
+        if (auto ok = makeFolder(spec.recordTo + "/pipit"); !ok)
+            return ok.problem();
+        for (const QString &file : {spec.map, spec.projectFile})
+            if (!file.isEmpty())
+                QFile::copy(file, spec.recordTo + "/pipit/" + QFileInfo(file).fileName());
+    }
+    auto program = Program::start(spec.program, run->sinks_, std::move(callbacks));
+    if (!program)
+        return program.problem();
+    run->program_ = std::move(*program);
+    return run;
+}
+
+std::optional<Problem> LiveRun::unrecorded() const
+{
+    const Ending ending = program_->ending();
+    const QString &program = spec_.program.program;
+    if (!ending.refused.isEmpty())
+        return Problem{ending.refused, program, {}};
+    if (!ending.sawToolkit)
+        return Problem{"The program ended without using Qt 6, so nothing was recorded (" +
+                           ending.text(program) + ")",
+                       program, "Record a Qt 6 Widgets program"};
+    return std::nullopt;
+}
+
+Result<RunInfo> LiveRun::finish(const PlayReport *play)
+{
+    RunInfo info;
+    info.program = spec_.program.program;
+    info.arguments = spec_.program.arguments;
+    info.project = spec_.project;
+    info.flavour = spec_.flavour;
+    info.started = program_->startedAt();
+    const Ending ending = program_->ending();
+    info.exitCode = ending.exitCode;
+    info.signal = ending.signal;
+    info.ending = ending.text(info.program);
+    if (play) {
+        info.play = play->play;
+        info.playFingerprint = QString::fromLatin1(play->fingerprint);
+        info.playOk = play->ok;
+        info.playStart = play->start;
+        info.playEnd = play->end;
+        info.timeToResult = play->timeToResult;
+    }
+    if (trace_.lost())
+        info.notes << QStringLiteral("%1 records were lost").arg(trace_.lost());
+    if (!writer_)
+        return info;
+    if (auto ok = writer_->finish(); !ok)
+        return ok.problem();
+    const QString folder = spec_.recordTo + "/pipit";
+    if (auto ok = handlers_.save(folder + "/handlers.json"); !ok)
+        return ok.problem();
+    if (auto ok = writeFile(folder + "/info.json", QJsonDocument(info.toJson()).toJson()); !ok)
+        return ok.problem();
+    if (play)
+        if (auto ok = writeFile(folder + "/play.json", QJsonDocument(play->toJson()).toJson()); !ok)
+            return ok.problem();
+    return info;
+}
+
+} // namespace pipit

@@ -1,0 +1,56 @@
+// A run while it lasts: the program, its trace in memory, and the recording if one is kept.
+//
+// Threads: made and destroyed on one thread; its parts have their own rules. `finish` blocks
+// (it asks for the places of all handlers), so on a worker.
+#pragma once
+
+#include "core/plays/player.h"
+#include "core/project/model.h"
+#include "core/project/place.h"
+#include "core/recordings/writer.h"
+#include "core/runs/recording.h"
+
+namespace pipit
+{
+
+struct RunSpec {
+    ProgramSpec program;
+    QString recordTo; // empty: only in memory
+    QString project;  // name, for the recording
+    QString flavour;
+    QString map;         // generated/map.json, empty for other programs
+    QString projectFile; // copied into the recording
+};
+
+// A project's program, built by Pipit.
+RunSpec specOf(const ProjectPlace &place, const Project &project, const QString &program,
+               const QString &recordTo);
+// Any other program.
+RunSpec specOf(const QString &program, const QStringList &arguments, const QString &recordTo);
+
+class LiveRun
+{
+public:
+    static Result<std::unique_ptr<LiveRun>> start(const RunSpec &spec, Program::Callbacks callbacks);
+
+    Program &program() { return *program_; }
+    const TraceModel &trace() const { return trace_; }
+    Handlers &handlers() { return handlers_; }
+    const RunSpec &spec() const { return spec_; }
+
+    // After the program ended: why nothing was recorded, if nothing was.
+    std::optional<Problem> unrecorded() const;
+    // After the program ended: completes the recording and says what run it was.
+    Result<RunInfo> finish(const PlayReport *play = nullptr);
+
+private:
+    LiveRun() = default;
+    RunSpec spec_;
+    TraceModel trace_;
+    Handlers handlers_{trace_};
+    std::unique_ptr<RecordingWriter> writer_;
+    SinkList sinks_;
+    std::unique_ptr<Program> program_; // the last member: it feeds the others until it is gone
+};
+
+} // namespace pipit

@@ -1,0 +1,38 @@
+# Every folder of the code, and which others its files may include beside the folder itself. This is
+# the one list: a file that includes anything else does not build (cmake/room.cmake), and a test holds
+# docs/architecture.md's table against it. What may be used besides, the tool-kit's modules and other
+# libraries, is what each folder's CMakeLists.txt links.
+set(PIPIT_ROOMS
+  "link:"
+  "recorder/shim:"
+  "recorder: link recorder/shim"
+  "core/base: link"
+  "core/catalog:"
+  "core/catalog/tool: core/catalog"
+  "core/userfiles: core/base"
+  "core/project: core/base core/catalog"
+  "core/store: core/base core/project core/userfiles"
+  "core/sentences: core/catalog core/project core/userfiles"
+  "core/findings: core/catalog core/project core/userfiles"
+  "core/codegen: core/base core/catalog core/project core/userfiles"
+  "core/edits: core/base core/catalog core/codegen core/findings core/project core/store core/userfiles"
+  "core/moves: core/codegen core/edits core/userfiles"
+  "core/records: link"
+  "core/runner: core/base core/records link"
+  "core/build: core/base core/codegen core/runner core/userfiles"
+  "core/trace: core/base core/records"
+  "core/pace: core/base core/records core/trace"
+  "core/recordings: core/base core/records"
+  "core/plays: core/base core/pace core/runner core/trace"
+  "core/runs: core/base core/build core/plays core/project core/recordings core/records core/runner core/trace"
+  "cli: core/base core/build core/catalog core/edits core/findings core/moves core/pace core/runs core/sentences"
+  "preview: core/catalog core/project core/store"
+  "app/look:"
+  "app/session: core/build core/catalog core/codegen core/edits core/findings core/moves core/pace core/runs core/store"
+  "app/code: app/look app/session core/catalog core/pace core/userfiles"
+  "app/board: app/code app/look app/session core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runner core/sentences core/userfiles"
+  "app/trace: app/look app/session core/pace"
+  "app/pace: app/look app/session core/pace"
+  "app/plays: app/look app/session core/base core/plays"
+  "app/shell: app/board app/look app/pace app/plays app/session app/trace core/pace"
+)
