@@ -1,12 +1,20 @@
 #include "preview/window_builder.h"
 
 #include "core/catalog/catalog.h"
-#include "core/catalog/classes.h"
+#include "core/catalog/class_headers.h"
 #include "core/project/layout_plan.h"
 #include "core/project/values.h"
 
-#include <QtGui>
-#include <QtWidgets>
+#include <QApplication>
+#include <QFormLayout>
+#include <QGridLayout>
+#include <QHBoxLayout>
+#include <QMetaEnum>
+#include <QMetaProperty>
+#include <QPainter>
+#include <QStyleFactory>
+#include <QVBoxLayout>
+
 
 namespace pipit::preview
 {

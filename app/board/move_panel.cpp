@@ -45,18 +45,29 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->setSpacing(0);
     layout->addLayout(left, 2);
     layout->addWidget(code_, 3);
-    connect(apply_, &QPushButton::clicked, this, [this] {
-        if (edit_ && session_->document.edit([this](Workspace &w) { return w.apply(*edit_); })) {
-            edit_.reset();
-            forget();
-            Q_EMIT applied(handler_);
-        }
-    });
+    connect(apply_, &QPushButton::clicked, this, &MovePanel::apply);
     connect(cancel, &QPushButton::clicked, this, [this] {
         forget();
         edit_.reset();
         Q_EMIT dismissed();
     });
+}
+
+// What has changed since the plan was made is not overwritten: the plan is made anew, to be looked at.
+void MovePanel::apply()
+{
+    if (!edit_)
+        return;
+    if (edit_->madeFrom != session_->document.workspace().stamp()) {
+        if (const auto again = again_; again()) // which sets another one
+            Q_EMIT session_->messages.note("Something changed meanwhile: this is the plan as it is now.");
+        return;
+    }
+    if (session_->document.edit([this](Workspace &w) { return w.apply(*edit_); })) {
+        edit_.reset();
+        forget();
+        Q_EMIT applied(handler_);
+    }
 }
 
 bool MovePanel::plan(const QString &handler, Shape shape)
@@ -70,6 +81,7 @@ bool MovePanel::plan(const QString &handler, Shape shape)
     forget();
     handler_ = handler;
     edit_ = move->edit;
+    again_ = [this, handler, shape] { return plan(handler, shape); };
     apply_->setText("Apply the move");
     title_->setText(QStringLiteral("Run %1 %2").arg(handler, shapeSentence(shape)));
     words_->setText(move->sentences.join('\n'));
@@ -88,6 +100,7 @@ bool MovePanel::planRename(const QString &from, const QString &to, bool all)
     }
     forget();
     handler_.clear();
+    again_ = [this, from, to, all] { return planRename(from, to, all); };
     apply_->setText("Rename");
     const bool more = !plan->places.isEmpty() || !plan->notes.isEmpty();
     const bool asks = more && !clangdProgram().isEmpty();

@@ -41,8 +41,10 @@ private:
     void showRename(const RenamePlan &plan, const QString &lookedAt);
     void lookWithClangd(const RenameRequest &request);
     void forget();
+    void apply();
 
     std::optional<Edit> edit_;
+    std::function<bool()> again_; // makes the plan anew
     std::shared_ptr<std::atomic<bool>> cancel_; // of the question to clangd
 };
 

@@ -432,6 +432,7 @@ Result<RenamePlan> planRename(Workspace &w, const RenameRequest &request, const 
                  {},
                  p,
                  {}};
+    plan.edit.madeFrom = w.stamp();
     const Names names = namesOf(*pairs);
     inModel(plan.edit.after, names);
     CodeRenamer code(w, names, verdicts);

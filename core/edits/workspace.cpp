@@ -47,8 +47,11 @@ Result<Workspace> Workspace::create(const QString &folder)
 
 Outcome Workspace::apply(Edit edit)
 {
+    if (edit.madeFrom && *edit.madeFrom != stamp())
+        return Problem{"The project or its code has changed since this was planned", {}, "Plan it again"};
+    edit.madeFrom.reset();
     QList<FileEdit> done;
-    for (const FileEdit &f : edit.files) {
+    for (FileEdit &f : edit.files) {
         if (auto ok = files_.apply(f); !ok) {
             for (auto it = done.crbegin(); it != done.crend(); ++it)
                 (void)files_.revert(*it);
@@ -86,7 +89,7 @@ Outcome Workspace::redo()
         return Problem{"There is nothing to redo", {}, {}};
     Edit e = redo_.takeLast();
     Outcome result = Done{};
-    for (const FileEdit &f : e.files)
+    for (FileEdit &f : e.files)
         if (auto ok = files_.apply(f); !ok)
             result = ok;
     project_ = e.after;

@@ -22,12 +22,22 @@ struct Connected {
     QStringList notes;       // what the binding shadows, and what else is to be known
 };
 
+// What a plan was made from: equal stamps are equal models and equal code.
+struct Stamp {
+    int model = 0;
+    std::uint64_t code = 0;
+    friend bool operator==(const Stamp &, const Stamp &) = default;
+};
+
 // One step of undo.
 struct Edit {
     QString text; // "connect boardButton · clicked"
     Project before, after;
     QList<FileEdit> files;
     int stateBefore = 0, stateAfter = 0; // numbers of the models, given when it is applied
+    // Of a plan that is looked at before it is applied: it is refused once anything has changed since,
+    // which it would overwrite, and is to be made anew.
+    std::optional<Stamp> madeFrom{};
 };
 
 class Workspace
@@ -82,6 +92,7 @@ public:
 
     // The model's state as a number: equal numbers are equal models, also after undo.
     int state() const { return state_; }
+    Stamp stamp() const { return {state_, files_.revision()}; }
     bool dirty() const;
     Outcome save(); // project file and user files
     // The same in two halves, for whoever writes the project file on a worker with `saveProject`:

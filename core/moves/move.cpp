@@ -144,6 +144,7 @@ Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QStrin
     Move move;
     move.edit.text = QStringLiteral("run %1 %2").arg(name, shapeSentence(shape));
     move.edit.after = p;
+    move.edit.madeFrom = workspace.stamp();
     Handler *h = move.edit.after.handler(name);
     h->shape = shape;
     const QString cls = p.windowFor(*h).className;

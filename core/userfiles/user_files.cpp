@@ -43,7 +43,15 @@ bool UserFiles::exists(const QString &file) const
 void UserFiles::setText(const QString &file, const QString &text)
 {
     if (auto b = buffer(file); b)
-        (*b)->text = text;
+        change(**b, text);
+}
+
+void UserFiles::change(Buffer &b, const QString &text)
+{
+    if (b.text == text)
+        return;
+    b.text = text;
+    ++revision_;
 }
 
 bool UserFiles::dirty(const QString &file) const
@@ -62,42 +70,113 @@ QStringList UserFiles::dirtyFiles() const
     return files;
 }
 
-Outcome UserFiles::apply(const FileEdit &edit)
+namespace
+{
+
+bool standsAt(const QString &text, qsizetype at, const QString &what)
+{
+    return at >= 0 && QStringView(text).mid(at, what.size()) == what;
+}
+
+// How much of what stood on both sides of `edit` stands around text of that length there.
+qsizetype likeness(const QString &text, qsizetype at, qsizetype length, const FileEdit &edit)
+{
+    qsizetype before = 0, after = 0;
+    while (before < edit.before.size() && before < at &&
+           text[at - 1 - before] == edit.before[edit.before.size() - 1 - before])
+        ++before;
+    while (after < edit.after.size() && at + length + after < text.size() &&
+           text[at + length + after] == edit.after[after])
+        ++after;
+    return before + after;
+}
+
+// Where `what` stands: the place most like the one that the edit knows, -1 where it stands nowhere.
+qsizetype placeOf(const QString &text, const QString &what, const FileEdit &edit)
+{
+    qsizetype best = -1, most = -1;
+    for (qsizetype at = text.indexOf(what); at >= 0; at = text.indexOf(what, at + 1)) {
+        const qsizetype like = likeness(text, at, what.size(), edit);
+        const bool nearer = best < 0 || std::abs(at - edit.offset) < std::abs(best - edit.offset);
+        if (like > most || (like == most && nearer)) {
+            most = like;
+            best = at;
+        }
+    }
+    return best;
+}
+
+// Where nothing stands between what stood on both sides of the edit; -1 where that is not so any more,
+// or in several places.
+qsizetype gapOf(const QString &text, const FileEdit &edit)
+{
+    const auto fits = [&](qsizetype at) {
+        return standsAt(text, at - edit.before.size(), edit.before) && standsAt(text, at, edit.after) &&
+               (!edit.before.isEmpty() || at == 0) &&
+               (!edit.after.isEmpty() || at == text.size());
+    };
+    if (fits(edit.offset))
+        return edit.offset;
+    const QString joined = edit.before + edit.after;
+    qsizetype found = -1;
+    for (qsizetype at = text.indexOf(joined); at >= 0; at = text.indexOf(joined, at + 1)) {
+        if (!fits(at + edit.before.size()))
+            continue;
+        if (found >= 0)
+            return -1;
+        found = at + edit.before.size();
+    }
+    return found;
+}
+
+} // namespace
+
+Outcome UserFiles::apply(FileEdit &edit)
 {
     auto b = buffer(edit.file);
     if (!b)
         return b.problem();
-    QString &t = (*b)->text;
-    if (edit.offset > t.size() || t.mid(edit.offset, edit.removed.size()) != edit.removed) {
+    QString t = (*b)->text;
+    edit.made = false;
+    qsizetype at = std::min(edit.offset, t.size());
+    if (edit.removed.isEmpty()) {
+        if (t.contains(edit.inserted.trimmed()))
+            return Done{}; // it is there already
+    } else if (!standsAt(t, at, edit.removed)) {
         // Something above it changed: the text is looked for where it stands now.
-        const qsizetype at = edit.removed.isEmpty() ? t.size() : t.indexOf(edit.removed);
-        if (at < 0)
+        at = placeOf(t, edit.removed, edit);
+        const bool known = !edit.before.isEmpty() || !edit.after.isEmpty();
+        if (at < 0 || (known && likeness(t, at, edit.removed.size(), edit) == 0))
             return Problem{"The text that would be replaced was edited since", path(edit.file),
                            "Nothing was changed; edit the file by hand"};
-        if (!edit.inserted.isEmpty() && t.contains(edit.inserted))
-            return Done{}; // it is there already
-        t.replace(at, edit.removed.size(), edit.inserted);
-        return Done{};
     }
-    if (edit.removed.isEmpty() && t.contains(edit.inserted.trimmed()))
-        return Done{};
-    t.replace(edit.offset, edit.removed.size(), edit.inserted);
+    t.replace(at, edit.removed.size(), edit.inserted);
+    change(**b, t);
+    const qsizetype end = at + edit.inserted.size();
+    edit.made = true;
+    edit.offset = at;
+    edit.before = t.mid(std::max<qsizetype>(0, at - FileEdit::context), std::min(at, FileEdit::context));
+    edit.after = t.mid(end, FileEdit::context);
     return Done{};
 }
 
 Outcome UserFiles::revert(const FileEdit &edit)
 {
+    if (!edit.made)
+        return Done{};
     auto b = buffer(edit.file);
     if (!b)
         return b.problem();
-    QString &t = (*b)->text;
-    qsizetype at = edit.offset;
-    if (t.mid(at, edit.inserted.size()) != edit.inserted)
-        at = t.indexOf(edit.inserted);
+    QString t = (*b)->text;
+    const qsizetype at = edit.inserted.isEmpty() ? gapOf(t, edit) : placeOf(t, edit.inserted, edit);
+    if (at < 0 && edit.inserted.isEmpty())
+        return Problem{"What stood around the text that Pipit took out was edited since, so it stays out",
+                       path(edit.file), "Write it again by hand if it is wanted: " + edit.removed.simplified().left(120)};
     if (at < 0)
         return Problem{"The text that Pipit added was edited since, so it stays", path(edit.file),
                        "Remove it by hand if it is no longer wanted"};
     t.replace(at, edit.inserted.size(), edit.removed);
+    change(**b, t);
     return Done{};
 }
 
@@ -143,7 +222,7 @@ QStringList UserFiles::refresh()
         changed << it.key();
         if (!dirty(it.key())) {
             it->onDisk = *now;
-            it->text = QString::fromUtf8(*now);
+            change(*it, QString::fromUtf8(*now));
         }
     }
     return changed;

@@ -2,8 +2,9 @@
 // saved.
 //
 // Threads: one at a time (the loop in the window, the main thread on the command line).
-// Pipit changes a file only by edits that hold offset and exact text; taking one back needs the
-// text to be still there verbatim, wherever it stands by then, and says so when it is not.
+// Pipit changes a file only by edits that hold exact text and what stood around it. Taking one back
+// needs the text it put in to be still there verbatim, wherever it stands by then; where it only took
+// text out, it needs what stood on both sides to stand together still. It says so when that is not so.
 #pragma once
 
 #include "core/base/result.h"
@@ -14,11 +15,16 @@
 namespace pipit
 {
 
-// One change by Pipit: at `offset` the text `removed` was replaced by `inserted`.
+// One change by Pipit: at `offset` the text `removed` is replaced by `inserted`.
 struct FileEdit {
     QString file; // relative to the project's folder
     qsizetype offset = 0;
     QString removed, inserted;
+    // Known once it was applied; `offset` is then where it really went.
+    QString before{}, after{}; // what stands on both sides, up to `context` characters
+    bool made = false;         // false: what it puts in was there already, so nothing is to be taken back
+
+    static constexpr qsizetype context = 60;
 };
 
 class UserFiles
@@ -33,8 +39,10 @@ public:
     bool dirty(const QString &file) const;
     QStringList dirtyFiles() const;
 
-    Outcome apply(const FileEdit &edit);
+    Outcome apply(FileEdit &edit);
     Outcome revert(const FileEdit &edit); // leaves the file alone when the text was edited since
+    // Counts the changes of any text: equal numbers are equal texts.
+    std::uint64_t revision() const { return revision_; }
 
     // Saves one file; a change on disk by someone else is a problem, not an overwrite.
     Outcome save(const QString &file);
@@ -42,7 +50,11 @@ public:
     // Files that changed on disk since they were read. Those without unsaved typing are read again.
     QStringList refresh();
     // Drops the buffer and reads the file anew.
-    void reload(const QString &file) { buffers_.remove(file); }
+    void reload(const QString &file)
+    {
+        buffers_.remove(file);
+        ++revision_;
+    }
 
     QString path(const QString &file) const { return folder_ + '/' + file; }
 
@@ -54,7 +66,9 @@ private:
     };
     Result<Buffer *> buffer(const QString &file);
     QString folder_;
+    void change(Buffer &buffer, const QString &text);
     QHash<QString, Buffer> buffers_;
+    std::uint64_t revision_ = 0;
 };
 
 } // namespace pipit

@@ -114,7 +114,12 @@ void JourneyTest::fromNothingToBetter()
     // To the background, from the Pace page; then the user moves the lines over.
     QTest::mouseClick(w.pace()->moveButton(), Qt::LeftButton);
     QVERIFY(board->drawer()->movePanel()->sentences().contains("loadWork"));
+    // What is added meanwhile is not overwritten: the plan is made anew, to be looked at.
+    QVERIFY(s.document.edit([](Workspace &ws) { return ws.addWidget(".", "label", "addedLater", {}); }));
     QTest::mouseClick(board->drawer()->movePanel()->applyButton(), Qt::LeftButton);
+    QCOMPARE(s.document.project().handler("load")->shape, Shape::OneGo);
+    QTest::mouseClick(board->drawer()->movePanel()->applyButton(), Qt::LeftButton);
+    QVERIFY(s.document.project().widget("addedLater"));
     QCOMPARE(s.document.project().handler("load")->shape, Shape::Background);
     QVERIFY(s.runs.wiringChangedSinceRun());
     QString code = editor->text();

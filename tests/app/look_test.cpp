@@ -1,7 +1,7 @@
 // The tokens: contrast in both themes.
 #include "app/look/tokens.h"
 
-#include <QtTest>
+#include <QTest>
 
 using namespace pipit::app;
 

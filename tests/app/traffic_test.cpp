@@ -1,7 +1,7 @@
 // Pulses on the strands, by a clock of the test's own.
 #include "app/board/traffic.h"
 
-#include <QtTest>
+#include <QTest>
 
 using namespace pipit::app;
 

@@ -1,12 +1,15 @@
 // The catalog against the live tool-kit.
 #include "core/catalog/catalog.h"
-#include "core/catalog/classes.h"
+#include "core/catalog/class_headers.h"
 #include "core/catalog/sentences.h"
 #include "core/trace/model.h"
 
-#include <QtNetwork>
-#include <QtTest>
-#include <QtWidgets>
+#include <QtCore/QMetaMethod>
+#include <QtCore/QMetaProperty>
+#include <QtNetwork/QLocalServer>
+#include <QtNetwork/QLocalSocket>
+#include <QtWidgets/QApplication>
+#include <QTest>
 
 using namespace pipit;
 

@@ -1,6 +1,6 @@
 #include "core/plays/play.h"
 
-#include <QtTest>
+#include <QTest>
 
 using namespace pipit;
 

@@ -2,6 +2,7 @@
 #include "core/base/files.h"
 #include "core/build/clangd.h"
 #include "core/edits/rename.h"
+#include "core/moves/move.h"
 #include "core/findings/findings.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
@@ -91,6 +92,7 @@ private slots:
     void badNamesAreRefused_data();
     void badNamesAreRefused();
     void undoKeepsWhatWasTypedSince();
+    void aPlanIsRefusedOnceAnythingHasChanged();
     void thereAndBackIsWhatWas();
     void wordsHaveTheirPlaces();
     void clangdKnowsBetter_data();
@@ -119,6 +121,29 @@ void RenameTest::theModelFollows()
              QString("ticketField, boardButton, papersBox, b3"));
     QVERIFY(w.undo() && w.undo());
     QVERIFY(w.project().widget("b1") && w.project().widget("b2"));
+}
+
+// Applying a plan once put back the model that it was made from, over what was done since.
+void RenameTest::aPlanIsRefusedOnceAnythingHasChanged()
+{
+    Workspace w = desk();
+    auto plan = planRename(w, {"b1", "boardButton"});
+    QVERIFY(plan);
+    QVERIFY(w.addWidget(".", "button", "later", {}));
+    QVERIFY(!w.apply(plan->edit));
+    QVERIFY(w.project().widget("later") && w.project().widget("b1"));
+    auto anew = planRename(w, {"b1", "boardButton"});
+    put(w, "    b1->setText(\"typed\");"); // the code only
+    QVERIFY(anew && !w.apply(anew->edit));
+    QVERIFY(w.files().text("desk.cpp")->contains("b1->setText(\"typed\")"));
+    anew = planRename(w, {"b1", "boardButton"});
+    QVERIFY(anew && w.apply(anew->edit));
+    QVERIFY(w.project().widget("later") && w.project().widget("boardButton"));
+    QVERIFY(w.undo());
+    QVERIFY(!w.apply(anew->edit)); // back to an equal text, but by way of others
+    auto move = planMove(w, w.files(), "board", Shape::Background);
+    QVERIFY(move && w.undo());
+    QVERIFY(!w.apply(move->edit));
 }
 
 void RenameTest::codeFollowsByItsText_data()

@@ -3,7 +3,7 @@
 #include "core/userfiles/user_files.h"
 
 #include <QTemporaryDir>
-#include <QtTest>
+#include <QTest>
 
 using namespace pipit;
 
@@ -16,6 +16,8 @@ private slots:
     void whatLooksLikeCodeIsNone();
     void halfWrittenCodeIsHarmless();
     void editsAndTheirUndo();
+    void aDeletionComesBackOnlyWhereItWas();
+    void aReplacedWordComesBackAtItsPlace();
     void savingNoticesOthers();
 };
 
@@ -69,18 +71,76 @@ void UserFilesTest::editsAndTheirUndo()
     QTemporaryDir dir;
     QVERIFY(writeFile(dir.path() + "/a.cpp", "one\ntwo\n"));
     UserFiles f(dir.path());
-    const FileEdit edit{"a.cpp", 8, {}, "three\n"};
+    FileEdit edit{"a.cpp", 8, {}, "three\n"};
     QVERIFY(f.apply(edit));
     QCOMPARE(*f.text("a.cpp"), QString("one\ntwo\nthree\n"));
-    QVERIFY(f.apply(edit)); // again: it is there already
+    FileEdit again = edit;
+    QVERIFY(f.apply(again)); // it is there already
+    QVERIFY(f.revert(again)); // so there is nothing of its own to take back
     QCOMPARE(*f.text("a.cpp"), QString("one\ntwo\nthree\n"));
     f.setText("a.cpp", "zero\none\ntwo\nthree\n"); // moved, still verbatim
     QVERIFY(f.revert(edit));
     QCOMPARE(*f.text("a.cpp"), QString("zero\none\ntwo\n"));
     QVERIFY(!f.revert(edit));
-    const FileEdit replace{"a.cpp", 0, "not there", "x"};
+    FileEdit replace{"a.cpp", 0, "not there", "x"};
     QVERIFY(!f.apply(replace));
     QCOMPARE(*f.text("a.cpp"), QString("zero\none\ntwo\n"));
+}
+
+// Taking back a deletion once went by its old place, whatever stood there by then.
+void UserFilesTest::aDeletionComesBackOnlyWhereItWas()
+{
+    const QString text = "void one()\n{\n}\n\nvoid two()\n{\n}\n\nvoid three()\n{\n}\n";
+    const QString gone = "void two()\n{\n}\n\n";
+    const auto deleted = [&](UserFiles &f, FileEdit &edit) {
+        f.setText("a.cpp", text);
+        edit = {"a.cpp", text.indexOf(gone), gone, {}};
+        return bool(f.apply(edit));
+    };
+    QTemporaryDir dir;
+    UserFiles f(dir.path());
+    FileEdit edit;
+    QVERIFY(deleted(f, edit));
+    QVERIFY(f.revert(edit));
+    QCOMPARE(*f.text("a.cpp"), text);
+
+    QVERIFY(deleted(f, edit));
+    const QString lines = QString("// a line above\n").repeated(9);
+    f.setText("a.cpp", lines + *f.text("a.cpp")); // moved, but what stood around it still does
+    QVERIFY(f.revert(edit));
+    QCOMPARE(*f.text("a.cpp"), lines + text);
+
+    QVERIFY(deleted(f, edit));
+    const QString typed = f.text("a.cpp")->replace("void three()", "int three()");
+    f.setText("a.cpp", typed);
+    auto refused = f.revert(edit);
+    QVERIFY(!refused);
+    QVERIFY(refused.problem().remedy.contains("void two()")); // nothing is lost
+    QCOMPARE(*f.text("a.cpp"), typed);
+
+    f.setText("a.cpp", "all");
+    FileEdit whole{"a.cpp", 0, "all", {}};
+    QVERIFY(f.apply(whole));
+    f.setText("a.cpp", "another");
+    QVERIFY(!f.revert(whole));
+    f.setText("a.cpp", {});
+    QVERIFY(f.revert(whole));
+    QCOMPARE(*f.text("a.cpp"), QString("all"));
+}
+
+// Of several like it, the one with the same neighbours is meant.
+void UserFilesTest::aReplacedWordComesBackAtItsPlace()
+{
+    QTemporaryDir dir;
+    UserFiles f(dir.path());
+    f.setText("a.cpp", "x(b1);\ny(go);\n");
+    FileEdit edit{"a.cpp", 2, "b1", "go"};
+    QVERIFY(f.apply(edit));
+    f.setText("a.cpp", "// go\n" + *f.text("a.cpp"));
+    QVERIFY(f.revert(edit));
+    QCOMPARE(*f.text("a.cpp"), QString("// go\nx(b1);\ny(go);\n"));
+    QVERIFY(f.apply(edit));
+    QCOMPARE(*f.text("a.cpp"), QString("// go\nx(go);\ny(go);\n"));
 }
 
 void UserFilesTest::savingNoticesOthers()

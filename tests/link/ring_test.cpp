@@ -1,6 +1,6 @@
 #include "link/ring.h"
 
-#include <QtTest>
+#include <QTest>
 
 #include <thread>
 

@@ -5,6 +5,8 @@
 #include "core/plays/player.h"
 #include "tests/support/support.h"
 
+#include <QProcess>
+
 using namespace pipit;
 using namespace pipit::tests;
 

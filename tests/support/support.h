@@ -8,7 +8,7 @@
 #include "core/runs/live_run.h"
 
 #include <QTemporaryDir>
-#include <QtTest>
+#include <QTest>
 
 namespace pipit::tests
 {

@@ -4,11 +4,13 @@
 // "P name|type|default|enumeration keys" with a + before them for flags, "D name|default" for an
 // inherited property that is otherwise in this class. Inherited members stand with the class
 // that has them.
-#include "core/catalog/classes.h"
+#include "core/catalog/class_headers.h"
 
-#include <QtGui>
-#include <QtNetwork>
-#include <QtWidgets>
+#include <QtCore/QMetaMethod>
+#include <QtCore/QMetaProperty>
+#include <QtNetwork/QLocalServer>
+#include <QtNetwork/QLocalSocket>
+#include <QtWidgets/QApplication>
 
 #include <cstdio>
 #include <functional>
