@@ -13,4 +13,21 @@ inline constexpr char envRecorder[] = "PIPIT_RECORDER"; // the recorder's librar
 inline constexpr char envTexts[] = "PIPIT_TEXTS";       // "1": texts may be recorded
 inline constexpr int controlVersion = 1;
 
+// What the recorder tells.
+namespace tells
+{
+inline constexpr char hello[] = "hello", ring[] = "ring", limit[] = "limit", refused[] = "refused";
+inline constexpr const char *all[] = {hello, ring, limit, refused};
+} // namespace tells
+
+// What Pipit asks for.
+namespace asks
+{
+inline constexpr char window[] = "window", click[] = "click", type[] = "type", press[] = "press",
+                      hover[] = "hover", drag[] = "drag", text[] = "text", idle[] = "idle",
+                      targets[] = "targets", switchOff[] = "switch", quit[] = "quit";
+inline constexpr const char *all[] = {window, click, type,    press,     hover, drag,
+                                      text,   idle,  targets, switchOff, quit};
+} // namespace asks
+
 } // namespace pipit::link

@@ -1,7 +1,7 @@
 // The record: what the recorder writes for every step of a dispatch, and what Pipit reads.
 //
 // Threads: plain data, no rules. Units: times are CLOCK_MONOTONIC nanoseconds.
-// A record is one 48-byte slot; a record with a text is followed by as many slots of raw
+// A record fills one 48-byte cell of a ring; one with a text is followed by as many cells of raw
 // text bytes as it needs. The same list of kinds is the schema of a recording's event types
 // (docs/formats/recording.md), so a kind's number and words never change once released.
 #pragma once
@@ -55,14 +55,14 @@ enum class LinkKind : std::uint32_t {
 inline constexpr std::uint32_t FromWindowSystem = 1u << 16;
 inline constexpr std::uint32_t NoTimeout = 0xffffffffu;
 
-struct Slot {
+struct Record {
     std::uint64_t time = 0;  // CLOCK_MONOTONIC, ns
     std::uint16_t kind = 0;  // Kind
     std::uint16_t depth = 0; // open begin records on this thread before this one; resynchronises after a loss
     std::uint32_t value = 0; // by kind; for records with a text see `words[3]`
     std::uint64_t words[4] = {};
 };
-static_assert(sizeof(Slot) == 48);
+static_assert(sizeof(Record) == 48);
 
 // One kind's place in a recording. `words` counts the payload words that are stored.
 struct KindInfo {

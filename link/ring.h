@@ -3,7 +3,7 @@
 // Threads: the writer belongs to the recorded thread, the reader to Pipit's drain thread; they
 // may be different processes. Neither ever blocks: a full ring drops the record and counts it.
 // What was published is readable after the writer was killed. The memory is a memfd whose
-// first page is RingHeader and whose rest is `capacity` slots.
+// first page is RingHeader and whose rest is `capacity` cells of a record each.
 #pragma once
 
 #include "link/record.h"
@@ -23,23 +23,23 @@ inline constexpr std::size_t maxTextBytes = 48 * 64; // a longer text is cut, at
 struct RingHeader {
     std::uint32_t magic;
     std::uint32_t version;
-    std::uint64_t capacity; // slots, a power of two
+    std::uint64_t capacity; // cells, a power of two
     std::uint32_t pid;
     std::uint32_t tid;
-    alignas(64) std::atomic<std::uint64_t> head; // slots ever written
-    alignas(64) std::atomic<std::uint64_t> tail; // slots ever read
+    alignas(64) std::atomic<std::uint64_t> head; // cells ever written
+    alignas(64) std::atomic<std::uint64_t> tail; // cells ever read
     alignas(64) std::atomic<std::uint64_t> lost; // records dropped because the ring was full
 };
 static_assert(sizeof(RingHeader) <= ringHeaderBytes);
 
 constexpr std::size_t ringBytes(std::size_t capacity)
 {
-    return ringHeaderBytes + capacity * sizeof(Slot);
+    return ringHeaderBytes + capacity * sizeof(Record);
 }
 
-inline Slot *slotsOf(RingHeader *h)
+inline Record *cellsOf(RingHeader *h)
 {
-    return reinterpret_cast<Slot *>(reinterpret_cast<char *>(h) + ringHeaderBytes);
+    return reinterpret_cast<Record *>(reinterpret_cast<char *>(h) + ringHeaderBytes);
 }
 
 class RingWriter
@@ -47,16 +47,16 @@ class RingWriter
 public:
     RingWriter() = default;
     explicit RingWriter(RingHeader *header)
-        : header_(header), slots_(slotsOf(header)), mask_(header->capacity - 1), capacity_(header->capacity)
+        : header_(header), cells_(cellsOf(header)), mask_(header->capacity - 1), capacity_(header->capacity)
     {
     }
 
     bool valid() const { return header_ != nullptr; }
 
     // Writes one record, with its text if `bytes` > 0. False if it was dropped.
-    bool write(const Slot &record, const char *text = nullptr, std::size_t bytes = 0)
+    bool write(const Record &record, const char *text = nullptr, std::size_t bytes = 0)
     {
-        const std::uint64_t extra = (bytes + sizeof(Slot) - 1) / sizeof(Slot);
+        const std::uint64_t extra = (bytes + sizeof(Record) - 1) / sizeof(Record);
         if (head_ + 1 + extra - tail_ > capacity_) {
             tail_ = header_->tail.load(std::memory_order_acquire);
             if (head_ + 1 + extra - tail_ > capacity_) {
@@ -64,12 +64,12 @@ public:
                 return false;
             }
         }
-        Slot &s = slots_[head_ & mask_];
+        Record &s = cells_[head_ & mask_];
         s = record;
         for (std::uint64_t i = 0; i < extra; ++i) {
-            const std::size_t from = i * sizeof(Slot);
-            const std::size_t n = bytes - from < sizeof(Slot) ? bytes - from : sizeof(Slot);
-            std::memcpy(static_cast<void *>(&slots_[(head_ + 1 + i) & mask_]), text + from, n);
+            const std::size_t from = i * sizeof(Record);
+            const std::size_t n = bytes - from < sizeof(Record) ? bytes - from : sizeof(Record);
+            std::memcpy(static_cast<void *>(&cells_[(head_ + 1 + i) & mask_]), text + from, n);
         }
         head_ += 1 + extra;
         header_->head.store(head_, std::memory_order_release);
@@ -80,46 +80,47 @@ public:
 
 private:
     RingHeader *header_ = nullptr;
-    Slot *slots_ = nullptr;
+    Record *cells_ = nullptr;
     std::uint64_t mask_ = 0, capacity_ = 0;
     std::uint64_t head_ = 0, tail_ = 0; // the writer's own copies
 };
 
-// How many slots of text follow a record, from the record alone.
-inline std::uint64_t textSlots(const Slot &s)
+// How many cells of text follow a record, from the record alone.
+inline std::uint64_t textCells(const Record &s)
 {
     const KindInfo *info = infoOf(s.kind);
     if (!info || !info->text)
         return 0;
-    return (s.words[3] + sizeof(Slot) - 1) / sizeof(Slot);
+    return (s.words[3] + sizeof(Record) - 1) / sizeof(Record);
 }
 
 class RingReader
 {
 public:
     RingReader() = default;
-    explicit RingReader(RingHeader *header) : header_(header), slots_(slotsOf(header)) {}
+    explicit RingReader(RingHeader *header) : header_(header), cells_(cellsOf(header)) {}
 
     bool valid() const { return header_ != nullptr; }
     RingHeader *header() const { return header_; }
 
-    // Hands every record that is published now to `sink(const Slot &, const char *text, size_t bytes)`,
+    // Hands every record that is published now to `sink(const Record &, const char *text, size_t bytes)`,
     // then frees the room. Returns how many records there were.
     template <class Sink> std::uint64_t drain(Sink &&sink)
     {
         const std::uint64_t head = header_->head.load(std::memory_order_acquire);
         std::uint64_t tail = header_->tail.load(std::memory_order_relaxed), count = 0;
         const std::uint64_t mask = header_->capacity - 1;
-        char text[maxTextBytes + sizeof(Slot)];
+        char text[maxTextBytes + sizeof(Record)];
         while (tail < head) {
-            const Slot &s = slots_[tail & mask];
-            const std::uint64_t extra = textSlots(s);
-            if (extra > maxTextBytes / sizeof(Slot) || tail + 1 + extra > head) { // torn or foreign: give up
+            const Record &s = cells_[tail & mask];
+            const std::uint64_t extra = textCells(s);
+            if (extra > maxTextBytes / sizeof(Record) ||
+                tail + 1 + extra > head) { // torn or foreign: give up
                 tail = head;
                 break;
             }
             for (std::uint64_t i = 0; i < extra; ++i)
-                std::memcpy(text + i * sizeof(Slot), &slots_[(tail + 1 + i) & mask], sizeof(Slot));
+                std::memcpy(text + i * sizeof(Record), &cells_[(tail + 1 + i) & mask], sizeof(Record));
             sink(s, extra ? text : nullptr, extra ? static_cast<std::size_t>(s.words[3]) : 0);
             tail += 1 + extra;
             ++count;
@@ -130,7 +131,7 @@ public:
 
 private:
     RingHeader *header_ = nullptr;
-    Slot *slots_ = nullptr;
+    Record *cells_ = nullptr;
 };
 
 } // namespace pipit::link

@@ -15,7 +15,6 @@
 #include <QStyleFactory>
 #include <QVBoxLayout>
 
-
 namespace pipit::preview
 {
 

@@ -67,27 +67,27 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
     const QString target = p[QLatin1String("target")].toString();
     const int row = p[QLatin1String("row")].toInt();
     const int timeout = p[QLatin1String("timeout_ms")].toInt(10'000);
-    if (method == QLatin1String("window"))
+    if (method == QLatin1String(link::asks::window))
         return waitForWindow(timeout);
-    if (method == QLatin1String("click"))
+    if (method == QLatin1String(link::asks::click))
         return clickOn(target, row);
-    if (method == QLatin1String("hover"))
+    if (method == QLatin1String(link::asks::hover))
         return hoverOver(target, row, {p[QLatin1String("x")].toDouble(), p[QLatin1String("y")].toDouble()});
-    if (method == QLatin1String("drag"))
+    if (method == QLatin1String(link::asks::drag))
         return dragTo(target, row, p[QLatin1String("to")].toString(), p[QLatin1String("to_row")].toInt());
-    if (method == QLatin1String("type"))
+    if (method == QLatin1String(link::asks::type))
         return typeInto(target, p[QLatin1String("text")].toString());
-    if (method == QLatin1String("press"))
+    if (method == QLatin1String(link::asks::press))
         return pressKey(target, p[QLatin1String("key")].toString());
-    if (method == QLatin1String("text"))
+    if (method == QLatin1String(link::asks::text))
         return readText(target, timeout);
-    if (method == QLatin1String("idle"))
+    if (method == QLatin1String(link::asks::idle))
         return waitIdle(timeout);
-    if (method == QLatin1String("targets"))
+    if (method == QLatin1String(link::asks::targets))
         return listTargets();
-    if (method == QLatin1String("switch"))
+    if (method == QLatin1String(link::asks::switchOff))
         return switchConnections(p[QLatin1String("off")].toString(), timeout);
-    if (method == QLatin1String("quit")) {
+    if (method == QLatin1String(link::asks::quit)) {
         QMetaObject::invokeMethod(QCoreApplication::instance(), "quit", Qt::QueuedConnection);
         return {};
     }
@@ -143,9 +143,9 @@ bool openControl(const char *socketPath)
         return false;
     }
     channel = fd;
-    notifyPipit("hello", {{QStringLiteral("version"), link::controlVersion},
-                          {QStringLiteral("pid"), int(getpid())},
-                          {QStringLiteral("qt"), QLatin1String(qVersion())}});
+    notifyPipit(link::tells::hello, {{QStringLiteral("version"), link::controlVersion},
+                                     {QStringLiteral("pid"), int(getpid())},
+                                     {QStringLiteral("qt"), QLatin1String(qVersion())}});
     return true;
 }
 
@@ -153,7 +153,7 @@ bool sendRing(int fd, std::uint32_t tid)
 {
     QJsonObject p{{QStringLiteral("tid"), int(tid)}, {QStringLiteral("main"), getpid() == pid_t(tid)}};
     return sendLine(toLine({{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
-                            {QStringLiteral("method"), QStringLiteral("ring")},
+                            {QStringLiteral("method"), QLatin1String(link::tells::ring)},
                             {QStringLiteral("params"), p}}),
                     fd);
 }

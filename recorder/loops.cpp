@@ -4,13 +4,12 @@
 // by the tool-kit's own dispatcher. Other callers of these functions are no waits of a loop.
 #include "recorder/hands.h"
 #include "recorder/hooks.h"
+#include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEventLoop>
 
-#include <cstring>
-#include <link.h>
 #include <poll.h>
 
 namespace pipit::recorder
@@ -21,41 +20,25 @@ using link::Kind;
 namespace
 {
 
-struct Range {
-    std::uint64_t from = 0, to = 0;
-    bool has(std::uint64_t a) const { return a >= from && a < to; }
+// The code of the two libraries whose waits are those of a loop.
+struct Waiters {
+    pipit_module glib{}, core{};
 };
 
-struct Modules {
-    Range glib, core;
-};
-
-int visit(dl_phdr_info *info, std::size_t, void *data)
+// GLib may be loaded after the recorder, with the platform plugin. A copy for each thread.
+const Waiters &waiters()
 {
-    const char *base = std::strrchr(info->dlpi_name, '/');
-    base = base ? base + 1 : info->dlpi_name;
-    auto *m = static_cast<Modules *>(data);
-    Range *range = std::strncmp(base, "libglib-2.0.so", 14) == 0  ? &m->glib
-                   : std::strncmp(base, "libQt6Core.so", 13) == 0 ? &m->core
-                                                                  : nullptr;
-    for (int i = 0; range && i < info->dlpi_phnum; ++i) {
-        const auto &p = info->dlpi_phdr[i];
-        if (p.p_type == PT_LOAD && (p.p_flags & PF_X))
-            *range = {info->dlpi_addr + p.p_vaddr, info->dlpi_addr + p.p_vaddr + p.p_memsz};
-    }
-    return 0;
+    static thread_local Waiters w;
+    if (!w.glib.to)
+        pipit_module_named("libglib-2.0.so", &w.glib);
+    if (!w.core.to)
+        pipit_module_named("libQt6Core.so", &w.core);
+    return w;
 }
 
-// GLib may be loaded after the recorder, with the platform plugin.
-const Modules &modules()
+bool isIn(const pipit_module &module, std::uint64_t address)
 {
-    static Modules m;
-    if (!m.glib.to || !m.core.to) {
-        Modules found;
-        dl_iterate_phdr(visit, &found);
-        m = found;
-    }
-    return m;
+    return address >= module.from && address < module.to;
 }
 
 using PollFn = int (*)(pollfd *, nfds_t, int);
@@ -79,7 +62,7 @@ int hookPoll(pollfd *fds, nfds_t count, int timeout)
     static const auto real = reinterpret_cast<PollFn>(realFunction(StubPoll));
     const auto caller = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     ThreadLog *log = ThreadLog::existing();
-    if (!log || !modules().glib.has(caller))
+    if (!log || !isIn(waiters().glib, caller))
         return real(fds, count, timeout);
     return waiting(log, timeout < 0 ? link::NoTimeout : std::uint32_t(timeout),
                    [&] { return real(fds, count, timeout); });
@@ -90,7 +73,7 @@ int hookPpoll(pollfd *fds, nfds_t count, const timespec *timeout, const sigset_t
     static const auto real = reinterpret_cast<PpollFn>(realFunction(StubPpoll));
     const auto caller = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     ThreadLog *log = ThreadLog::existing();
-    if (!log || !modules().core.has(caller))
+    if (!log || !isIn(waiters().core, caller))
         return real(fds, count, timeout, mask);
     const std::uint32_t ms =
         timeout ? std::uint32_t(timeout->tv_sec * 1000 + (timeout->tv_nsec + 999'999) / 1'000'000)
@@ -139,7 +122,7 @@ void hookProcessEventsFor(QEventLoop::ProcessEventsFlags flags, int ms)
 
 void installLoops()
 {
-    modules();
+    waiters();
     setStub(StubLoopExec, reinterpret_cast<void *>(&hookExec));
     setStub(StubProcessEvents, reinterpret_cast<void *>(&hookProcessEvents));
     setStub(StubProcessEventsFor, reinterpret_cast<void *>(&hookProcessEventsFor));

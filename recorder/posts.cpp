@@ -4,6 +4,7 @@
 // patched: its first five bytes become a jump to a landing close by, which jumps to the hook; the
 // bytes themselves run from a copy. Only the known prologue is patched, before other threads
 // exist; with any other, waits of posted events stay unknown and Pipit is told so.
+#include "link/control.h"
 #include "recorder/control.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
@@ -93,9 +94,10 @@ void installPosts()
 {
     PostFn post = &QCoreApplication::postEvent;
     if (!patch(reinterpret_cast<unsigned char *>(post)))
-        notifyPipit("limit", {{"what", "posts"},
-                              {"text", "Waits of posted events are unknown: this build of Qt's postEvent "
-                                       "starts in a way the recorder does not know."}});
+        notifyPipit(link::tells::limit,
+                    {{"what", "posts"},
+                     {"text", "Waits of posted events are unknown: this build of Qt's postEvent "
+                              "starts in a way the recorder does not know."}});
 }
 
 } // namespace pipit::recorder

@@ -3,6 +3,7 @@
 #include "recorder/control.h"
 #include "recorder/hands.h"
 #include "recorder/hooks.h"
+#include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QCoreApplication>
@@ -73,7 +74,7 @@ __attribute__((constructor)) void start()
         return;
     }
     if (std::strcmp(qVersion(), QT_VERSION_STR) != 0) {
-        notifyPipit("refused",
+        notifyPipit(link::tells::refused,
                     {{"text", QStringLiteral("The program runs with Qt %1; this recorder was "
                                              "built for Qt %2 and records nothing.")
                                   .arg(QLatin1String(qVersion()), QLatin1String(QT_VERSION_STR))}});
@@ -103,12 +104,11 @@ void setStub(StubId id, void *function)
 
 bool inToolkit(std::uint64_t address)
 {
-    Dl_info info{};
-    if (!dladdr(reinterpret_cast<void *>(address), &info) || !info.dli_fname)
+    pipit_module module;
+    if (!pipit_module_at(address, &module))
         return false;
-    const char *base = std::strrchr(info.dli_fname, '/');
-    base = base ? base + 1 : info.dli_fname;
-    return std::strncmp(base, "libQt6", 6) == 0 || std::strncmp(base, "libpipit", 8) == 0;
+    const char *name = pipit_file_name(module.file);
+    return std::strncmp(name, "libQt6", 6) == 0 || std::strncmp(name, "libpipit", 8) == 0;
 }
 
 } // namespace pipit::recorder

@@ -2,6 +2,7 @@
 
 #include "recorder/control.h"
 #include "recorder/hooks.h"
+#include "recorder/shim/modules.h"
 
 #include <QtCore/QMetaMethod>
 #include <QtCore/QThread>
@@ -9,8 +10,6 @@
 #include <QtCore/private/qobject_p.h>
 
 #include <cstring>
-#include <dlfcn.h>
-#include <link.h>
 #include <sys/mman.h>
 #include <sys/syscall.h>
 #include <unistd.h>
@@ -21,7 +20,7 @@ namespace pipit::recorder
 std::atomic<bool> recordingOn{false};
 
 using link::Kind;
-using link::Slot;
+using link::Record;
 
 namespace
 {
@@ -113,10 +112,10 @@ ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t objectSlots)
 {
 }
 
-void ThreadLog::put(const Slot &s, const char *bytes, std::size_t size)
+void ThreadLog::put(const Record &s, const char *bytes, std::size_t size)
 {
     if (const std::uint64_t lost = ring_.lost(); lost != lostTold_) {
-        Slot l;
+        Record l;
         l.time = s.time;
         l.kind = std::uint16_t(Kind::Lost);
         l.depth = depth_;
@@ -130,7 +129,7 @@ void ThreadLog::put(const Slot &s, const char *bytes, std::size_t size)
 void ThreadLog::begin(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
                       std::uint64_t d)
 {
-    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+    put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
     opened_[depth_ & 255] = kind;
     ++depth_;
 }
@@ -144,13 +143,13 @@ void ThreadLog::leaveSignal()
 void ThreadLog::end(Kind kind, std::uint16_t depth, std::uint32_t value, std::uint64_t a)
 {
     depth_ = depth; // an exception may have left inner spans open
-    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, 0, 0, 0}});
+    put(Record{now(), std::uint16_t(kind), depth_, value, {a, 0, 0, 0}});
 }
 
 void ThreadLog::mark(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
                      std::uint64_t d)
 {
-    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+    put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
 }
 
 void ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a,
@@ -161,7 +160,7 @@ void ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::siz
         while (size > 0 && (static_cast<unsigned char>(bytes[size]) & 0xC0) == 0x80)
             --size;
     }
-    put(Slot{now(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
+    put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
 }
 
 std::uint64_t ThreadLog::object(const QObject *o)
@@ -231,14 +230,13 @@ std::uint64_t ThreadLog::code(std::uint64_t address)
 {
     if (!address || !codes_.insert(address).second)
         return address;
-    Dl_info info{};
-    link_map *map = nullptr;
+    pipit_module module;
     std::string path;
     std::uint64_t offset = address;
-    if (dladdr1(reinterpret_cast<void *>(address), &info, reinterpret_cast<void **>(&map), RTLD_DL_LINKMAP)) {
-        path = info.dli_fname ? info.dli_fname : "";
-        offset = address - (map ? map->l_addr : 0);
-        if (map && map->l_name && !*map->l_name) { // the program itself
+    if (pipit_module_at(address, &module)) {
+        path = module.file;
+        offset = address - module.base;
+        if (path.empty()) { // the program itself
             char self[4096];
             const ssize_t n = readlink("/proc/self/exe", self, sizeof self);
             if (n > 0)

@@ -78,7 +78,7 @@ public:
 private:
     friend struct ThreadLogOwner;
     explicit ThreadLog(link::RingHeader *ring, std::size_t objectSlots);
-    void put(const link::Slot &s, const char *bytes = nullptr, std::size_t size = 0);
+    void put(const link::Record &s, const char *bytes = nullptr, std::size_t size = 0);
 
     struct KnownObject {
         const QObject *object = nullptr;

@@ -141,7 +141,7 @@ void Drawer::openHandler(const QString &name)
     show(Code);
     if (auto text = session_->document.workspace().files().text(h->file))
         for (const Definition &d : definitionsIn(*text))
-            if (h->functions().contains(d.name)) {
+            if (h->functionNames().contains(d.name)) {
                 const qsizetype body = text->indexOf('\n', d.bodyOpen) + 1;
                 editor_->openAt(h->file, d.line);
                 const int bodyLine = lineAt(*text, body);

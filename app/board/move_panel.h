@@ -44,7 +44,7 @@ private:
     void apply();
 
     std::optional<Edit> edit_;
-    std::function<bool()> again_; // makes the plan anew
+    std::function<bool()> again_;               // makes the plan anew
     std::shared_ptr<std::atomic<bool>> cancel_; // of the question to clangd
 };
 

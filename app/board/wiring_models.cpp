@@ -80,7 +80,7 @@ QList<CardRow> cardRows(Session &session, const SentenceModel &sentences)
             c.name = h.name;
             c.finding = findings.value(h.name);
             c.place = h.file;
-            if (const int line = lines[h.file].value(h.functions().first()))
+            if (const int line = lines[h.file].value(h.functions().first().name))
                 c.place = QStringLiteral("%1:%2").arg(h.file).arg(line);
             const Reached r = reached[std::size_t(numbers.value(h.name))];
             c.connections = r.connections;
@@ -234,8 +234,8 @@ CallFigures figuresOfHandler(const Session &session, const QString &name)
     const Handler *h = session.document.isOpen() ? session.document.project().handler(name) : nullptr;
     if (!h)
         return all;
-    for (const QString &f : h->functions()) {
-        const CallFigures one = session.shown.figures().handlers.value(f);
+    for (const HandlerFunction &f : h->functions()) {
+        const CallFigures one = session.shown.figures().handlers.value(f.name);
         all.count = std::max(all.count, one.count);
         all.worst = std::max(all.worst, one.worst);
         all.running = all.running || one.running;

@@ -152,7 +152,7 @@ QStringList Editor::completionsAt(int line, int column) const
     } else if (const auto w = word.match(before); w.hasMatch()) {
         words = session_->document.project().objectNames();
         for (const Handler &h : session_->document.project().handlers)
-            words += h.functions();
+            words += h.functionNames();
         words = words.filter(QRegularExpression('^' + w.captured(1)));
         words.removeAll(w.captured(1));
     }
@@ -217,7 +217,7 @@ QString Editor::handlerAtCursor() const
     for (const Definition &d : definitionsIn(whole))
         if (d.line <= line + 1 && line + 1 <= pipit::lineAt(whole, d.bodyClose))
             for (const Handler &h : session_->document.project().handlers)
-                if (h.functions().contains(d.name))
+                if (h.functionNames().contains(d.name))
                     return h.name;
     return {};
 }

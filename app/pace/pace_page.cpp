@@ -28,7 +28,7 @@ QString handlerOf(const Session &session, const HandlerName &h)
     if (!session.document.isOpen())
         return {};
     for (const Handler &each : session.document.project().handlers)
-        if (each.functions().contains(h.name))
+        if (each.functionNames().contains(h.name))
             return each.name;
     return {};
 }

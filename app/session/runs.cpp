@@ -1,6 +1,7 @@
 #include "app/session/runs.h"
 
 #include "app/session/background.h"
+#include "link/control.h"
 
 #include <QDateTime>
 #include <QFileInfo>
@@ -309,7 +310,8 @@ void Runs::tellSwitches()
     inBackground(
         this,
         [run = run_, off] {
-            return run->program().request("switch", {{"off", off.join(' ')}}, std::chrono::seconds(5));
+            return run->program().request(link::asks::switchOff, {{"off", off.join(' ')}},
+                                          std::chrono::seconds(5));
         },
         [this](const Result<QJsonObject> &answer) {
             if (!answer)

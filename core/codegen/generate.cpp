@@ -38,9 +38,8 @@ QByteArray membersFile(const Project &p, int window, UserFiles &files)
     const auto header = files.text(p.windows[window].file + ".h");
     QByteArray out = banner + QByteArray("protected:\n");
     for (const Handler *h : handlersOf(p, window))
-        for (const QString &f : h->functions())
-            if ((!f.endsWith("Work") || h->shape != Shape::Background) &&
-                !(header && declaresFunction(*header, f)))
+        for (const HandlerFunction &f : h->functions())
+            if (!f.isFree() && !(header && declaresFunction(*header, f.name)))
                 out += "    " + declarationOf(*h, f).toUtf8() + ";\n";
     return out + "private:\n";
 }
@@ -65,8 +64,9 @@ QByteArray handlersHeader(const Project &p, int window)
     out += classes.isEmpty() ? QByteArray("\n")
                              : QByteArray("\n#include <QtCore/QMimeData>\n#include <QtGui/QEnterEvent>\n\n");
     for (const Handler *h : handlersOf(p, window))
-        if (h->shape == Shape::Background)
-            out += declarationOf(*h, h->name + "Work").toUtf8() + ";\n";
+        for (const HandlerFunction &f : h->functions())
+            if (f.isFree())
+                out += declarationOf(*h, f).toUtf8() + ";\n";
     return out;
 }
 
@@ -107,8 +107,8 @@ QByteArray mapFile(const Project &p, const QList<WiringText> &wirings, UserFiles
     QHash<QString, const Handler *> byFunction;
     QStringList sources;
     for (const Handler &h : p.handlers) {
-        for (const QString &f : h.functions())
-            byFunction.insert(f, &h);
+        for (const HandlerFunction &f : h.functions())
+            byFunction.insert(f.name, &h);
         if (!sources.contains(h.file))
             sources << h.file;
     }
@@ -188,17 +188,15 @@ static QString argumentName(qsizetype i)
     return names.value(i, QStringLiteral("a%1").arg(i));
 }
 
-QString declarationOf(const Handler &h, const QString &function, const QString &className)
+QString declarationOf(const Handler &h, const HandlerFunction &f, const QString &className)
 {
     const QString scope = className.isEmpty() ? QString() : className + "::";
-    if (h.shape == Shape::Background) {
-        if (function.endsWith("Take"))
-            return h.input + ' ' + scope + function + "()";
-        if (function.endsWith("Work"))
-            return QStringLiteral("%1 %2(QPromise<%1> &promise, const %3 &input)")
-                .arg(h.result, function, h.input);
-        return QStringLiteral("void %1%2(const Outcome<%3> &outcome)").arg(scope, function, h.result);
-    }
+    if (f.part == Part::Take)
+        return h.input + ' ' + scope + f.name + "()";
+    if (f.part == Part::Work)
+        return QStringLiteral("%1 %2(QPromise<%1> &promise, const %3 &input)").arg(h.result, f.name, h.input);
+    if (f.part == Part::Show)
+        return QStringLiteral("void %1%2(const Outcome<%3> &outcome)").arg(scope, f.name, h.result);
     QStringList arguments;
     if (!h.source.isEmpty())
         arguments << h.source + " *source";
@@ -208,36 +206,47 @@ QString declarationOf(const Handler &h, const QString &function, const QString &
         arguments << type + (type.endsWith('*') || type.endsWith('&') ? "" : " ") + name;
     }
     return QStringLiteral("%1 %2%3(%4)")
-        .arg(h.kind == HandlerKind::Event ? "bool" : "void", scope, function, arguments.join(", "));
+        .arg(h.kind == HandlerKind::Event ? "bool" : "void", scope, f.name, arguments.join(", "));
 }
+
+namespace
+{
+
+struct Stub {
+    QString comment, body;
+};
+
+Stub stubOf(const Handler &h, Part part)
+{
+    if (part == Part::Take)
+        return {"// On the loop: read the widgets and return what the work needs.\n", "    return {};\n"};
+    if (part == Part::Work)
+        return {"// On a worker thread: compute from the input alone; no widget may be touched here.\n",
+                "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};\n"};
+    if (part == Part::Show)
+        return {"// On the loop: show the result, the error or the cancellation.\n",
+                "    Q_UNUSED(outcome)\n"};
+    if (h.kind == HandlerKind::Event)
+        return {"// True: handled here. False: the widget handles the event itself.\n",
+                "    Q_UNUSED(source)\n    Q_UNUSED(event)\n    return false;\n"};
+    Stub stub;
+    if (!h.source.isEmpty())
+        stub.body += "    Q_UNUSED(source)\n";
+    for (qsizetype n = 0; n < h.arguments.size(); ++n)
+        stub.body += "    Q_UNUSED(" + argumentName(n) + ")\n";
+    return stub;
+}
+
+} // namespace
 
 QString stubText(const Project &p, const Handler &h)
 {
     const QString cls = p.windowFor(h).className;
     QString out;
-    for (const QString &f : h.functions()) {
-        const bool work = h.shape == Shape::Background && f.endsWith("Work");
-        QString comment, body;
-        if (h.shape == Shape::Background) {
-            comment =
-                work ? "// On a worker thread: compute from the input alone; no widget may be touched here.\n"
-                : f.endsWith("Take") ? "// On the loop: read the widgets and return what the work needs.\n"
-                                     : "// On the loop: show the result, the error or the cancellation.\n";
-            body = work                 ? "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};\n"
-                   : f.endsWith("Take") ? "    return {};\n"
-                                        : "    Q_UNUSED(outcome)\n";
-        } else {
-            if (h.kind == HandlerKind::Event) {
-                comment = "// True: handled here. False: the widget handles the event itself.\n";
-                body = "    Q_UNUSED(source)\n    Q_UNUSED(event)\n    return false;\n";
-            } else {
-                if (!h.source.isEmpty())
-                    body += "    Q_UNUSED(source)\n";
-                for (qsizetype n = 0; n < h.arguments.size(); ++n)
-                    body += "    Q_UNUSED(" + argumentName(n) + ")\n";
-            }
-        }
-        out += '\n' + comment + declarationOf(h, f, work ? QString() : cls) + "\n{\n" + body + "}\n";
+    for (const HandlerFunction &f : h.functions()) {
+        const Stub stub = stubOf(h, f.part);
+        out += '\n' + stub.comment + declarationOf(h, f, f.isFree() ? QString() : cls) + "\n{\n" + stub.body +
+               "}\n";
     }
     return out;
 }

@@ -259,7 +259,7 @@ Outcome WiringWriter::signalConnection(const One &one)
         paced(one, *call, *condition, &body, &capture);
     } else {
         const Handler *h = c.targetKind == Connection::Target::Handler ? reach_.handler(c.to) : nullptr;
-        note(one, h && h->shape == Shape::Background         ? c.to + "Take"
+        note(one, h && h->shape == Shape::Background         ? h->function(Part::Take)
                   : c.targetKind == Connection::Target::Open ? "open " + c.to
                                                              : c.target());
         if (*condition != "true")
@@ -292,12 +292,12 @@ void WiringWriter::jobs()
         else
             line("        return;");
         line("    }");
-        line("    const " + h->input.toUtf8() + " input = " + n + "Take();");
+        line("    const " + h->input.toUtf8() + " input = " + h->function(Part::Take).toUtf8() + "();");
         line("    " + job + "->setFuture(QtConcurrent::run([input](QPromise<" + result + "> &promise) {");
         line("        QObject here;");
-        note(owner, h->name + "Work");
-        line("        QMetaObject::invokeMethod(&here, [&] { wiring::deliver(promise, [&] { return " + n +
-             "Work(promise, input); }); }, Qt::DirectConnection);");
+        note(owner, h->function(Part::Work));
+        line("        QMetaObject::invokeMethod(&here, [&] { wiring::deliver(promise, [&] { return " +
+             h->function(Part::Work).toUtf8() + "(promise, input); }); }, Qt::DirectConnection);");
         line("    }));\n}\n");
     }
 }
@@ -312,9 +312,9 @@ void WiringWriter::jobEnds()
         owner.to = h->name;
         owner.signal = "finished";
         const QByteArray n = h->name.toUtf8();
-        note({&owner, h->name + "Job", 0}, h->name + "Show");
-        line("    connect(" + n + "Job, &QFutureWatcherBase::finished, links_, [this] { " + n +
-             "Show(wiring::outcomeOf(" + n + "Job->future())); });");
+        note({&owner, jobName(*h), 0}, h->function(Part::Show));
+        line("    connect(" + n + "Job, &QFutureWatcherBase::finished, links_, [this] { " +
+             h->function(Part::Show).toUtf8() + "(wiring::outcomeOf(" + n + "Job->future())); });");
         if (h->again != "ignore")
             line("    connect(" + n + "Job, &QFutureWatcherBase::finished, links_, [this] { if (queued_" + n +
                  " > 0) { --queued_" + n + "; start_" + n + "(); } });");

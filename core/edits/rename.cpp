@@ -79,8 +79,8 @@ Names inCode(const Project &p, const Names &names)
         if (const QString to = names.value(h.name); !to.isEmpty() && h.shape != Shape::OneGo) {
             Handler after = h;
             after.name = to;
-            for (qsizetype i = 0; i < h.functions().size(); ++i)
-                all.insert(h.functions()[i], after.functions()[i]);
+            for (const HandlerFunction &f : h.functions())
+                all.insert(f.name, after.function(f.part));
             all.insert(jobName(h), jobName(after));
         }
     return all;

@@ -248,8 +248,8 @@ void Checker::handlers()
 {
     for (const Handler &h : p_.handlers) {
         bool called = calledHandlers_.contains(h.name);
-        for (const QString &f : h.functions()) // by hand, from the user's own code
-            called = called || code_.does("this", {f.toUtf8().constData()});
+        for (const HandlerFunction &f : h.functions()) // by hand, from the user's own code
+            called = called || code_.does("this", {f.name.toUtf8().constData()});
         if (!called)
             say("dead-handler", Severity::Warning, h.name,
                 QStringLiteral("No connection calls %1.").arg(h.name), "Connect something to it.",
@@ -266,8 +266,8 @@ void Checker::handlerBody(const Handler &h)
 {
     const QList<Definition> definitions = code_.definitions.value(h.file);
     const QString cls = p_.windowFor(h).className;
-    for (const QString &f : h.functions()) {
-        const bool free = h.shape == Shape::Background && f.endsWith("Work");
+    for (const auto &[part, f] : h.functions()) {
+        const bool free = part == Part::Work;
         const QString owner = free ? QString() : cls;
         const Definition *found = nullptr;
         QStringList others;

@@ -121,7 +121,7 @@ void Checker::names()
         byCase.insert(n.toLower(), n);
     }
     for (const Handler &h : p_.handlers)
-        all += h.functions();
+        all += h.functionNames();
     for (const WindowNode &w : p_.windows)
         all.removeAll(w.root.name); // no member
     for (const QString &n : std::as_const(all))

@@ -73,7 +73,7 @@ MovedLine classify(const Project &p, const Handler &h, const Statement &s, bool 
     if (touched.isEmpty() && window.match(s.text).hasMatch())
         touched = "the window";
     if (touched.isEmpty()) {
-        m.goesTo = h.name + "Work";
+        m.goesTo = h.function(Part::Work);
         m.reason = "names no widget";
         worked = true;
         return m;
@@ -82,12 +82,10 @@ MovedLine classify(const Project &p, const Handler &h, const Statement &s, bool 
         "=\\s*[^=].*(->|\\.)\\s*(text|value|currentText|currentIndex|isChecked|"
         "toPlainText|count|item|date|time|checkState)\\s*\\(");
     const bool reads = reading.match(s.text).hasMatch() && !s.text.contains('{');
-    m.goesTo = h.name + (reads && !worked ? "Take" : "Show");
+    m.goesTo = h.function(worked ? Part::Show : Part::Take);
     m.reason = reads && !worked ? "reads " + touched
                : worked         ? "shows in " + touched
                                 : "shows in " + touched + " before the work";
-    if (!reads && !worked)
-        m.goesTo = h.name + "Take";
     return m;
 }
 
@@ -99,15 +97,17 @@ QString counted(qsizetype n, const QString &goesTo, const QString &what)
 void describe(Move &move, const Handler &h)
 {
     const struct {
-        const char *part, *one, *many;
-    } rows[] = {{"Take", "reads or prepares widgets and belongs", "read or prepare widgets and belong"},
-                {"Work", "touches no widget and belongs", "touch no widget and belong"},
-                {"Show", "shows the result and belongs", "show the result and belong"}};
+        Part part;
+        const char *one, *many;
+    } rows[] = {{Part::Take, "reads or prepares widgets and belongs", "read or prepare widgets and belong"},
+                {Part::Work, "touches no widget and belongs", "touch no widget and belong"},
+                {Part::Show, "shows the result and belongs", "show the result and belong"}};
     for (const auto &row : rows) {
-        const qsizetype n = std::count_if(move.lines.begin(), move.lines.end(),
-                                          [&](const MovedLine &m) { return m.goesTo == h.name + row.part; });
+        const qsizetype n = std::count_if(move.lines.begin(), move.lines.end(), [&](const MovedLine &m) {
+            return m.goesTo == h.function(row.part);
+        });
         if (n > 0)
-            move.sentences << counted(n, h.name + row.part, n == 1 ? row.one : row.many);
+            move.sentences << counted(n, h.function(row.part), n == 1 ? row.one : row.many);
     }
 }
 
@@ -151,9 +151,8 @@ Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QStrin
     QString kept;
     bool worked = false;
     qsizetype insertAt = -1;
-    for (const QString &f : old->functions()) {
-        const bool free = old->shape == Shape::Background && f.endsWith("Work");
-        const auto d = definitionOf(*text, free ? QString() : cls, f);
+    for (const HandlerFunction &f : old->functions()) {
+        const auto d = definitionOf(*text, f.isFree() ? QString() : cls, f.name);
         if (!d)
             continue;
         const QString whole = text->mid(d->begin, d->bodyClose + 1 - d->begin);

@@ -1,6 +1,8 @@
 #include "core/plays/player.h"
 
 #include "core/pace/stalls.h"
+#include "core/project/model.h"
+#include "link/control.h"
 
 #include <QJsonArray>
 
@@ -63,7 +65,8 @@ void Player::input(StepResult &r, const QString &method, QJsonObject params)
 
 Result<QString> Player::textOf(const QString &target)
 {
-    auto answer = program_.request("text", {{"target", target}, {"timeout_ms", 25'000}}, answerTime);
+    auto answer =
+        program_.request(link::asks::text, {{"target", target}, {"timeout_ms", 25'000}}, answerTime);
     if (!answer)
         return answer.problem();
     return (*answer)["text"].toString();
@@ -102,7 +105,7 @@ void Player::sleepFor(std::chrono::milliseconds time)
 // Waits until all input so far is worked off and its records are here.
 bool Player::settle(StepResult &r)
 {
-    auto answer = program_.request("idle", {{"timeout_ms", 25'000}}, answerTime);
+    auto answer = program_.request(link::asks::idle, {{"timeout_ms", 25'000}}, answerTime);
     if (!answer) {
         fail(r, answer.problem().text());
         return false;
@@ -116,10 +119,9 @@ void Player::expectCalls(StepResult &r)
     if (!settle(r))
         return;
     int count = 0;
-    const QString name = r.step.subject;
+    const QString name = r.step.subject, take = functionName(name, Part::Take);
     for (const CallRow &c : callsOf(trace_, handlers_, {playStart, INT64_MAX}))
-        count +=
-            c.handler.name == name || c.handler.name == name + "Take" || c.handler.name.endsWith("::" + name);
+        count += c.handler.name == name || c.handler.name == take || c.handler.name.endsWith("::" + name);
     if (count != r.step.count)
         fail(r, QStringLiteral("%1 calls").arg(count), QStringLiteral("%1 calls").arg(r.step.count));
 }
@@ -144,15 +146,15 @@ void Player::run(StepResult &r)
 {
     switch (r.step.verb) {
     case PlayVerb::Click:
-        return input(r, "click", {});
+        return input(r, link::asks::click, {});
     case PlayVerb::Type:
-        return input(r, "type", {{"text", r.step.text}});
+        return input(r, link::asks::type, {{"text", r.step.text}});
     case PlayVerb::Press:
-        return input(r, "press", {{"key", r.step.text}});
+        return input(r, link::asks::press, {{"key", r.step.text}});
     case PlayVerb::Hover:
-        return input(r, "hover", {{"x", r.step.x}, {"y", r.step.y}});
+        return input(r, link::asks::hover, {{"x", r.step.x}, {"y", r.step.y}});
     case PlayVerb::Drag:
-        return input(r, "drag", {{"to", r.step.text}, {"to_row", r.step.textRow}});
+        return input(r, link::asks::drag, {{"to", r.step.text}, {"to_row", r.step.textRow}});
     case PlayVerb::Wait:
         return sleepFor(r.step.time);
     case PlayVerb::WaitForText:
@@ -175,7 +177,7 @@ PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, 
     report.play = play.name;
     report.fingerprint = play.fingerprint;
     Player player(program, trace, handlers, cancel);
-    if (auto window = program.request("window", {{"timeout_ms", 20'000}}, answerTime); !window) {
+    if (auto window = program.request(link::asks::window, {{"timeout_ms", 20'000}}, answerTime); !window) {
         StepResult r;
         r.ok = report.ok = false;
         r.step.source = "the window opens";
@@ -183,7 +185,7 @@ PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, 
         report.steps << r;
         return report;
     }
-    (void)program.request("idle", {{"timeout_ms", 25'000}}, answerTime);
+    (void)program.request(link::asks::idle, {{"timeout_ms", 25'000}}, answerTime);
     report.start = player.playStart = monotonicNow();
     for (const PlayStep &s : play.steps) {
         if (cancel)

@@ -106,17 +106,41 @@ QString shapeSentence(Shape shape)
     return shape == Shape::OneGo ? "in one go" : shape == Shape::Steps ? "in steps" : "in the background";
 }
 
-QStringList Handler::functions() const
+QString functionName(const QString &handler, Part part)
 {
+    static const QHash<Part, QString> endings = {{Part::Take, "Take"}, {Part::Work, "Work"},
+                                                 {Part::Show, "Show"}, {Part::Begin, "Begin"},
+                                                 {Part::Step, "Step"}, {Part::End, "End"}};
+    return handler + endings.value(part);
+}
+
+QList<HandlerFunction> Handler::functions() const
+{
+    QList<HandlerFunction> all;
+    const auto add = [&](std::initializer_list<Part> parts) {
+        for (const Part p : parts)
+            all.append({p, function(p)});
+    };
     switch (shape) {
-    case Shape::Background:
-        return {name + "Take", name + "Work", name + "Show"};
-    case Shape::Steps:
-        return {name + "Begin", name + "Step", name + "End"};
     case Shape::OneGo:
+        add({Part::Whole});
+        break;
+    case Shape::Steps:
+        add({Part::Begin, Part::Step, Part::End});
+        break;
+    case Shape::Background:
+        add({Part::Take, Part::Work, Part::Show});
         break;
     }
-    return {name};
+    return all;
+}
+
+QStringList Handler::functionNames() const
+{
+    QStringList names;
+    for (const HandlerFunction &f : functions())
+        names << f.name;
+    return names;
 }
 
 QString jobName(const Handler &h)

@@ -127,6 +127,18 @@ enum class Shape { OneGo, Steps, Background };
 QString shapeWord(Shape shape);     // "one-go", "steps", "background", as in files and commands
 QString shapeSentence(Shape shape); // "in one go", …
 
+// What one of a handler's functions is for; its name ends accordingly.
+enum class Part { Whole, Take, Work, Show, Begin, Step, End };
+struct HandlerFunction {
+    Part part = Part::Whole;
+    QString name;
+    // On a worker thread, so a free function: no widget is at hand.
+    bool isFree() const { return part == Part::Work; }
+};
+
+// "tideTake"
+QString functionName(const QString &handler, Part part);
+
 struct Handler {
     QString id, name;
     HandlerKind kind = HandlerKind::Signal;
@@ -139,8 +151,10 @@ struct Handler {
     QString again = "ignore";                      // when triggered while running: ignore, queue, restart
     Kept kept;
 
-    // The functions that make it up, by shape: {"tideTake", "tideWork", "tideShow"}.
-    QStringList functions() const;
+    // The functions that make it up, by shape: tideTake, tideWork, tideShow.
+    QList<HandlerFunction> functions() const;
+    QStringList functionNames() const;
+    QString function(Part part) const { return functionName(name, part); }
 };
 
 struct Project {

@@ -15,7 +15,7 @@ Outcome checkNewName(const Project &p, const QString &name)
         if (w.className == name || w.className + "Base" == name || w.className + "Wired" == name)
             return Problem{QStringLiteral("'%1' is the window's class").arg(name), {}, "Choose another name"};
     for (const Handler &h : p.handlers)
-        if (h.name == name || h.functions().contains(name))
+        if (h.name == name || h.functionNames().contains(name))
             return Problem{QStringLiteral("'%1' is a handler's name").arg(name), {}, "Choose another name"};
     return Done{};
 }

@@ -1,18 +1,18 @@
 #include "core/recordings/reader.h"
 
 #include "core/recordings/writer.h"
+#include "core/records/merge.h"
 
 #include <QDir>
 #include <QFile>
 
 #include <cstring>
 #include <memory>
-#include <queue>
 
 namespace pipit
 {
 
-using link::Slot;
+using link::Record;
 
 namespace
 {
@@ -46,13 +46,13 @@ public:
                 return false;
         if (at + packet::eventBytes > contentEnd)
             return skipRest();
-        slot = Slot{};
-        slot.time = get<std::uint64_t>(data + at);
-        slot.kind = get<std::uint16_t>(data + at + 8);
-        slot.depth = get<std::uint16_t>(data + at + 10);
-        slot.value = get<std::uint32_t>(data + at + 12);
+        record = Record{};
+        record.time = get<std::uint64_t>(data + at);
+        record.kind = get<std::uint16_t>(data + at + 8);
+        record.depth = get<std::uint16_t>(data + at + 10);
+        record.value = get<std::uint32_t>(data + at + 12);
         at += packet::eventBytes;
-        const link::KindInfo *kind = link::infoOf(slot.kind);
+        const link::KindInfo *kind = link::infoOf(record.kind);
         if (!kind || at + std::size_t(kind->words) * 8 > contentEnd) {
             notes << QStringLiteral("%1: an event of an unknown kind at byte %2; the rest of its packet "
                                     "is left out")
@@ -60,7 +60,7 @@ public:
                          .arg(at);
             return skipRest();
         }
-        std::memcpy(slot.words, data + at, std::size_t(kind->words) * 8);
+        std::memcpy(record.words, data + at, std::size_t(kind->words) * 8);
         at += std::size_t(kind->words) * 8;
         text = nullptr;
         bytes = 0;
@@ -70,7 +70,7 @@ public:
                 return skipRest();
             text = reinterpret_cast<const char *>(data + at);
             bytes = std::size_t(static_cast<const uchar *>(nul) - (data + at));
-            slot.words[3] = bytes;
+            record.words[3] = bytes;
             at += bytes + 1;
         }
         if (at >= contentEnd)
@@ -80,7 +80,8 @@ public:
 
     QFile file;
     StreamInfo info;
-    Slot slot;
+    Record record; // the current one
+    bool more = false;
     const char *text = nullptr;
     std::size_t bytes = 0;
     std::uint64_t lost = 0;
@@ -141,29 +142,25 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
             return Problem{"The stream cannot be read: " + s->file.errorString(), s->file.fileName(), {}};
         streams.push_back(std::move(s));
     }
-    using Head = std::pair<std::uint64_t, int>;
-    std::priority_queue<Head, std::vector<Head>, std::greater<>> heads;
     ReadReport report;
-    for (int i = 0; i < int(streams.size()); ++i)
-        if (streams[std::size_t(i)]->next()) {
-            sink.streamOpened(i, streams[std::size_t(i)]->info);
-            heads.emplace(streams[std::size_t(i)]->slot.time, i);
-        }
-    std::uint64_t last = 0;
-    while (!heads.empty() && !(stop && *stop)) {
-        const int i = heads.top().second;
-        heads.pop();
+    for (int i = 0; i < int(streams.size()); ++i) {
         StreamCursor &s = *streams[std::size_t(i)];
-        bool more = true;
-        do {
-            sink.record(i, s.slot, s.text, s.bytes);
-            last = s.slot.time;
-            ++report.records;
-            more = s.next();
-        } while (more && (heads.empty() || s.slot.time <= heads.top().first));
-        if (more)
-            heads.emplace(s.slot.time, i);
+        s.more = s.next();
+        if (s.more)
+            sink.streamOpened(i, s.info);
     }
+    std::uint64_t last = 0;
+    mergeByTime(
+        streams.size(), UINT64_MAX,
+        [&](std::size_t i) { return streams[i]->more ? &streams[i]->record.time : nullptr; },
+        [&](std::size_t i) {
+            StreamCursor &s = *streams[i];
+            sink.record(int(i), s.record, s.text, s.bytes);
+            last = s.record.time;
+            ++report.records;
+            s.more = s.next();
+            return !(stop && *stop);
+        });
     sink.caughtUp(std::int64_t(last));
     for (const auto &s : streams) {
         report.lost += s->lost;

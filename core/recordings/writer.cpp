@@ -13,7 +13,7 @@ namespace pipit
 {
 
 using link::Kind;
-using link::Slot;
+using link::Record;
 
 struct RecordingWriter::Stream {
     StreamInfo info;
@@ -142,9 +142,9 @@ void RecordingWriter::flush(Stream &s)
     s.buffer.clear();
 }
 
-void RecordingWriter::record(int stream, const Slot &slot, const char *text, std::size_t bytes)
+void RecordingWriter::record(int stream, const Record &record, const char *text, std::size_t bytes)
 {
-    const link::KindInfo *info = link::infoOf(slot.kind);
+    const link::KindInfo *info = link::infoOf(record.kind);
     if (!info || std::size_t(stream) >= streams_.size() || !streams_[std::size_t(stream)])
         return;
     Stream &s = *streams_[std::size_t(stream)];
@@ -158,24 +158,24 @@ void RecordingWriter::record(int stream, const Slot &slot, const char *text, std
         s.buffer.resize(packet::headerBytes + packet::contextBytes - 8);
         put(s.buffer, s.info.pid);
         put(s.buffer, s.info.tid);
-        s.firstTime = slot.time;
+        s.firstTime = record.time;
     }
-    s.lastTime = std::max(s.lastTime, slot.time);
+    s.lastTime = std::max(s.lastTime, record.time);
     const std::size_t at = s.buffer.size(), words = std::size_t(info->words) * 8;
     s.buffer.resize(at + packet::eventBytes + words);
     char *to = s.buffer.data() + at;
     std::memcpy(to, &s.lastTime, 8); // never backwards within a stream
-    std::memcpy(to + 8, &slot.kind, 2);
-    std::memcpy(to + 10, &slot.depth, 2);
-    std::memcpy(to + 12, &slot.value, 4);
-    std::memcpy(to + packet::eventBytes, slot.words, words);
+    std::memcpy(to + 8, &record.kind, 2);
+    std::memcpy(to + 10, &record.depth, 2);
+    std::memcpy(to + 12, &record.value, 4);
+    std::memcpy(to + packet::eventBytes, record.words, words);
     if (info->text) {
         for (std::size_t i = 0; i < bytes; ++i)
             s.buffer.push_back(text[i] ? text[i] : ' ');
         s.buffer.push_back('\0');
     }
-    if (Kind(slot.kind) == Kind::Lost)
-        s.lost = slot.words[0];
+    if (Kind(record.kind) == Kind::Lost)
+        s.lost = record.words[0];
     ++records_;
 }
 

@@ -25,7 +25,7 @@ public:
     ~RecordingWriter() override;
 
     void streamOpened(int stream, const StreamInfo &info) override;
-    void record(int stream, const link::Slot &slot, const char *text, std::size_t bytes) override;
+    void record(int stream, const link::Record &record, const char *text, std::size_t bytes) override;
     void caughtUp(std::int64_t time) override;
 
     [[nodiscard]] Outcome finish();

@@ -16,14 +16,14 @@ class RecordMerger
 public:
     explicit RecordMerger(RecordSink &sink) : sink_(sink) {}
 
-    void add(int stream, const link::Slot &slot, const char *text, std::size_t bytes);
+    void add(int stream, const link::Record &record, const char *text, std::size_t bytes);
     // Hands on what is not younger than `watermark`, in order of time.
     void release(std::uint64_t watermark);
     void flush() { release(UINT64_MAX); }
 
 private:
     struct Held {
-        link::Slot slot;
+        link::Record record;
         std::string text;
     };
     RecordSink &sink_;

@@ -24,7 +24,7 @@ class RecordSink
 public:
     virtual ~RecordSink() = default;
     virtual void streamOpened(int stream, const StreamInfo &info) = 0;
-    virtual void record(int stream, const link::Slot &slot, const char *text, std::size_t bytes) = 0;
+    virtual void record(int stream, const link::Record &record, const char *text, std::size_t bytes) = 0;
     // Everything up to `time` has been handed over, on every stream.
     virtual void caughtUp(std::int64_t time) = 0;
 };
@@ -39,10 +39,10 @@ public:
         for (auto *s : sinks_)
             s->streamOpened(stream, info);
     }
-    void record(int stream, const link::Slot &slot, const char *text, std::size_t bytes) override
+    void record(int stream, const link::Record &record, const char *text, std::size_t bytes) override
     {
         for (auto *s : sinks_)
-            s->record(stream, slot, text, bytes);
+            s->record(stream, record, text, bytes);
     }
     void caughtUp(std::int64_t time) override
     {

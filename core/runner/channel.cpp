@@ -1,5 +1,7 @@
 #include "core/runner/channel.h"
 
+#include "link/control.h"
+
 #include <QFile>
 #include <QHash>
 #include <QJsonArray>
@@ -117,7 +119,7 @@ std::vector<Channel::Message> Channel::receive(pid_t)
     while ((end = d->pending.indexOf('\n')) >= 0) {
         Message message{QJsonDocument::fromJson(d->pending.left(end)).object()};
         d->pending.remove(0, end + 1);
-        if (message.body.value("method").toString() == "ring" && !d->pendingFds.empty()) {
+        if (message.body.value("method").toString() == link::tells::ring && !d->pendingFds.empty()) {
             message.fd = d->pendingFds.front();
             d->pendingFds.erase(d->pendingFds.begin());
         }

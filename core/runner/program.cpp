@@ -126,7 +126,7 @@ void Program::Private::openRing(int fd)
 void Program::Private::tellLost(std::uint64_t time)
 {
     for (std::size_t i = 0; i < rings.size(); ++i) {
-        link::Slot s;
+        link::Record s;
         s.time = time;
         s.kind = std::uint16_t(link::Kind::Lost);
         s.words[0] = rings[i].reader.header()->lost.load(std::memory_order_relaxed);
@@ -141,7 +141,7 @@ bool Program::Private::drain(bool final)
     const auto before = std::uint64_t(monotonicNow());
     std::uint64_t count = 0;
     for (std::size_t i = 0; i < rings.size(); ++i)
-        count += rings[i].reader.drain([&](const link::Slot &s, const char *text, std::size_t bytes) {
+        count += rings[i].reader.drain([&](const link::Record &s, const char *text, std::size_t bytes) {
             merger.add(int(i), s, text, bytes);
             if (link::Kind(s.kind) == link::Kind::Lost)
                 rings[i].lostTold = s.words[0];
@@ -160,20 +160,20 @@ void Program::Private::handle(const Channel::Message &m)
 {
     const QString method = m.body["method"].toString();
     const QJsonObject params = m.body["params"].toObject();
-    if (method == "ring") {
+    if (method == link::tells::ring) {
         openRing(m.fd);
         return;
     }
     if (m.fd >= 0)
         close(m.fd);
-    if (method == "hello") {
+    if (method == link::tells::hello) {
         std::lock_guard lock(mutex);
         ending.sawToolkit = true;
         changed.notify_all();
-    } else if (method == "refused") {
+    } else if (method == link::tells::refused) {
         std::lock_guard lock(mutex);
         ending.refused = params["text"].toString();
-    } else if (method == "limit" && callbacks.note) {
+    } else if (method == link::tells::limit && callbacks.note) {
         callbacks.note(params["text"].toString());
     }
 }
@@ -369,7 +369,7 @@ Result<QJsonObject> Program::request(const QString &method, const QJsonObject &p
 
 void Program::askToQuit()
 {
-    d->channel.send("quit", {});
+    d->channel.send(link::asks::quit, {});
 }
 void Program::terminate()
 {

@@ -198,8 +198,8 @@ QStringList functionsThatFit(const Project &p, UserFiles &files, const QString &
         return {};
     QSet<QString> taken;
     for (const Handler &h : p.handlers)
-        for (const QString &f : h.functions())
-            taken << f;
+        for (const HandlerFunction &f : h.functions())
+            taken << f.name;
     QStringList names;
     for (const Definition &d : definitionsIn(*text)) {
         const bool returnsNothing = QString(d.head).simplified().startsWith("void ");

@@ -4,7 +4,7 @@ namespace pipit
 {
 
 using link::Kind;
-using link::Slot;
+using link::Record;
 
 namespace
 {
@@ -137,7 +137,7 @@ std::uint32_t TraceModel::objectIndex(Thread &t, std::uint64_t address)
     return it == t.objects.end() ? 0 : it->second;
 }
 
-std::uint32_t TraceModel::linkIndex(const Slot &s)
+std::uint32_t TraceModel::linkIndex(const Record &s)
 {
     const std::uint64_t serial = s.words[1];
     // A slot called by index has no connect call of its own: one row for each method.
@@ -157,7 +157,7 @@ std::uint32_t TraceModel::linkIndex(const Slot &s)
     return *linkRows_.insert(key, std::uint32_t(links_.size() - 1));
 }
 
-void TraceModel::begin(Thread &t, const Slot &s)
+void TraceModel::begin(Thread &t, const Record &s)
 {
     const auto time = std::int64_t(s.time);
     popTo(t, s.depth, time);
@@ -201,7 +201,7 @@ void TraceModel::begin(Thread &t, const Slot &s)
     t.open.push_back({i, s.depth, false});
 }
 
-void TraceModel::end(Thread &t, const Slot &s)
+void TraceModel::end(Thread &t, const Record &s)
 {
     const auto time = std::int64_t(s.time);
     popTo(t, std::uint16_t(s.depth + 1), time);
@@ -225,7 +225,7 @@ void TraceModel::end(Thread &t, const Slot &s)
         --t.forced;
 }
 
-void TraceModel::learn(Thread &t, const Slot &s, const char *text, std::size_t bytes)
+void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t bytes)
 {
     const QString words = QString::fromUtf8(text, qsizetype(bytes));
     const qsizetype cut = words.indexOf('\n');
@@ -276,7 +276,7 @@ void TraceModel::learn(Thread &t, const Slot &s, const char *text, std::size_t b
     }
 }
 
-void TraceModel::record(int stream, const Slot &s, const char *text, std::size_t bytes)
+void TraceModel::record(int stream, const Record &s, const char *text, std::size_t bytes)
 {
     if (std::size_t(stream) >= threadStates_.size() || !threadStates_[std::size_t(stream)])
         return;

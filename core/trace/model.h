@@ -69,7 +69,7 @@ public:
     ~TraceModel() override;
 
     void streamOpened(int stream, const StreamInfo &info) override;
-    void record(int stream, const link::Slot &slot, const char *text, std::size_t bytes) override;
+    void record(int stream, const link::Record &record, const char *text, std::size_t bytes) override;
     void caughtUp(std::int64_t time) override;
 
     std::uint32_t spanCount() const { return count_.load(std::memory_order_acquire); }
@@ -106,16 +106,16 @@ private:
     Span &mutableSpan(std::uint32_t i) { return chunks_[i / chunkSpans]->spans[i % chunkSpans]; }
     std::uint32_t add(Thread &t, SpanKind kind, std::int64_t time);
     void publish() { count_.store(written_, std::memory_order_release); }
-    void begin(Thread &t, const link::Slot &s);
-    void end(Thread &t, const link::Slot &s);
+    void begin(Thread &t, const link::Record &s);
+    void end(Thread &t, const link::Record &s);
     void closeTop(Thread &t, std::int64_t time, std::uint8_t flags);
     void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
     void openTurn(Thread &t, std::int64_t time);
     void served(Thread &t, std::int64_t time);
     void awake(Thread &t, std::int64_t time);
-    void learn(Thread &t, const link::Slot &s, const char *text, std::size_t bytes);
+    void learn(Thread &t, const link::Record &s, const char *text, std::size_t bytes);
     std::uint32_t objectIndex(Thread &t, std::uint64_t address);
-    std::uint32_t linkIndex(const link::Slot &s);
+    std::uint32_t linkIndex(const link::Record &s);
 
     std::unique_ptr<std::unique_ptr<Chunk>[]> chunks_;
     std::uint32_t written_ = 0; // writer only

@@ -112,8 +112,7 @@ qsizetype gapOf(const QString &text, const FileEdit &edit)
 {
     const auto fits = [&](qsizetype at) {
         return standsAt(text, at - edit.before.size(), edit.before) && standsAt(text, at, edit.after) &&
-               (!edit.before.isEmpty() || at == 0) &&
-               (!edit.after.isEmpty() || at == text.size());
+               (!edit.before.isEmpty() || at == 0) && (!edit.after.isEmpty() || at == text.size());
     };
     if (fits(edit.offset))
         return edit.offset;
@@ -171,7 +170,8 @@ Outcome UserFiles::revert(const FileEdit &edit)
     const qsizetype at = edit.inserted.isEmpty() ? gapOf(t, edit) : placeOf(t, edit.inserted, edit);
     if (at < 0 && edit.inserted.isEmpty())
         return Problem{"What stood around the text that Pipit took out was edited since, so it stays out",
-                       path(edit.file), "Write it again by hand if it is wanted: " + edit.removed.simplified().left(120)};
+                       path(edit.file),
+                       "Write it again by hand if it is wanted: " + edit.removed.simplified().left(120)};
     if (at < 0)
         return Problem{"The text that Pipit added was edited since, so it stays", path(edit.file),
                        "Remove it by hand if it is no longer wanted"};

@@ -6,10 +6,10 @@
 // The real functions are found by walking the loaded modules: RTLD_NEXT fails when the tool-kit
 // itself was opened late, as language bindings do.
 #define _GNU_SOURCE
+#include "modules.h"
 #include "stubs.h"
 
 #include <dlfcn.h>
-#include <link.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
@@ -29,32 +29,13 @@ static const char *const libraries[] = {
 #undef X
 };
 
-struct search {
-    const char *library;
-    char path[4096];
-};
-
-static int visit(struct dl_phdr_info *info, size_t size, void *data)
-{
-    (void)size;
-    struct search *s = data;
-    const char *base = strrchr(info->dlpi_name, '/');
-    base = base ? base + 1 : info->dlpi_name;
-    if (strncmp(base, s->library, strlen(s->library)) != 0)
-        return 0;
-    strncpy(s->path, info->dlpi_name, sizeof s->path - 1);
-    return 1;
-}
-
 // The function itself, in the module that holds it. The program cannot go on without it.
 __attribute__((visibility("default"))) void *pipit_real(int id)
 {
-    struct search s;
-    memset(&s, 0, sizeof s);
-    s.library = libraries[id];
+    struct pipit_module found;
     void *f = NULL;
-    if (dl_iterate_phdr(visit, &s) == 1) {
-        void *module = dlopen(s.path, RTLD_LAZY | RTLD_NOLOAD);
+    if (pipit_module_named(libraries[id], &found)) {
+        void *module = dlopen(found.file, RTLD_LAZY | RTLD_NOLOAD);
         if (module) {
             f = dlsym(module, names[id]);
             dlclose(module);

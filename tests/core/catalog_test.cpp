@@ -4,12 +4,12 @@
 #include "core/catalog/sentences.h"
 #include "core/trace/model.h"
 
+#include <QTest>
 #include <QtCore/QMetaMethod>
 #include <QtCore/QMetaProperty>
 #include <QtNetwork/QLocalServer>
 #include <QtNetwork/QLocalSocket>
 #include <QtWidgets/QApplication>
-#include <QTest>
 
 using namespace pipit;
 

@@ -16,11 +16,11 @@ private:
     struct Collect : RecordSink {
         struct One {
             int stream;
-            link::Slot slot;
+            link::Record record;
             QByteArray text;
         };
         void streamOpened(int s, const StreamInfo &i) override { streams.insert(s, i); }
-        void record(int stream, const link::Slot &s, const char *t, std::size_t n) override
+        void record(int stream, const link::Record &s, const char *t, std::size_t n) override
         {
             all.append({stream, s, QByteArray(t, t ? qsizetype(n) : 0)});
         }
@@ -54,17 +54,17 @@ QList<FormatsTest::Collect::One> FormatsTest::write(const QString &folder, int c
         const auto &k = link::kinds[random.bounded(int(std::size(link::kinds)))];
         Collect::One o;
         o.stream = random.bounded(3);
-        o.slot.time = time += 1 + random.bounded(1000);
-        o.slot.kind = std::uint16_t(k.kind);
-        o.slot.depth = std::uint16_t(random.bounded(9));
-        o.slot.value = random.generate();
+        o.record.time = time += 1 + random.bounded(1000);
+        o.record.kind = std::uint16_t(k.kind);
+        o.record.depth = std::uint16_t(random.bounded(9));
+        o.record.value = random.generate();
         for (int j = 0; j < k.words; ++j)
-            o.slot.words[j] = k.kind == link::Kind::Lost ? 3 : random.generate64();
+            o.record.words[j] = k.kind == link::Kind::Lost ? 3 : random.generate64();
         if (k.text) {
             o.text = QByteArray(random.bounded(200), 'a') + "é\"\n";
-            o.slot.words[3] = std::uint64_t(o.text.size());
+            o.record.words[3] = std::uint64_t(o.text.size());
         }
-        (*w)->record(o.stream, o.slot, k.text ? o.text.constData() : nullptr, std::size_t(o.text.size()));
+        (*w)->record(o.stream, o.record, k.text ? o.text.constData() : nullptr, std::size_t(o.text.size()));
         all.append(o);
         if (i % 5000 == 0)
             (*w)->caughtUp(std::int64_t(time));
@@ -85,12 +85,12 @@ void FormatsTest::whatIsWrittenIsRead()
     QVERIFY(report->notes.isEmpty());
     QCOMPARE(read.all.size(), written.size());
     for (qsizetype i = 0; i < written.size(); ++i) {
-        QCOMPARE(read.all[i].slot.time, written[i].slot.time);
-        QCOMPARE(read.all[i].slot.kind, written[i].slot.kind);
-        QCOMPARE(read.all[i].slot.value, written[i].slot.value);
+        QCOMPARE(read.all[i].record.time, written[i].record.time);
+        QCOMPARE(read.all[i].record.kind, written[i].record.kind);
+        QCOMPARE(read.all[i].record.value, written[i].record.value);
         QCOMPARE(read.all[i].text, written[i].text);
-        QVERIFY(std::equal(std::begin(read.all[i].slot.words), std::end(read.all[i].slot.words),
-                           written[i].slot.words));
+        QVERIFY(std::equal(std::begin(read.all[i].record.words), std::end(read.all[i].record.words),
+                           written[i].record.words));
     }
 }
 

@@ -2,8 +2,8 @@
 #include "core/base/files.h"
 #include "core/build/clangd.h"
 #include "core/edits/rename.h"
-#include "core/moves/move.h"
 #include "core/findings/findings.h"
+#include "core/moves/move.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 

@@ -254,7 +254,7 @@ void TraceTest::theMergerOrdersStreams()
 {
     struct Collect : RecordSink {
         void streamOpened(int, const StreamInfo &) override {}
-        void record(int stream, const link::Slot &s, const char *, std::size_t) override
+        void record(int stream, const link::Record &s, const char *, std::size_t) override
         {
             got << qMakePair(int(s.time), stream);
         }

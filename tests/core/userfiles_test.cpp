@@ -75,7 +75,7 @@ void UserFilesTest::editsAndTheirUndo()
     QVERIFY(f.apply(edit));
     QCOMPARE(*f.text("a.cpp"), QString("one\ntwo\nthree\n"));
     FileEdit again = edit;
-    QVERIFY(f.apply(again)); // it is there already
+    QVERIFY(f.apply(again));  // it is there already
     QVERIFY(f.revert(again)); // so there is nothing of its own to take back
     QCOMPARE(*f.text("a.cpp"), QString("one\ntwo\nthree\n"));
     f.setText("a.cpp", "zero\none\ntwo\nthree\n"); // moved, still verbatim

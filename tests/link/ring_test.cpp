@@ -36,9 +36,9 @@ void RingTest::recordsComeOutAsTheyWentIn()
     RingWriter w(m.header);
     for (std::uint64_t i = 0; i < 50; ++i)
         QVERIFY(
-            w.write(Slot{i, std::uint16_t(Kind::Post), 3, std::uint32_t(i * 2), {i, i + 1, i + 2, i + 3}}));
+            w.write(Record{i, std::uint16_t(Kind::Post), 3, std::uint32_t(i * 2), {i, i + 1, i + 2, i + 3}}));
     std::uint64_t next = 0;
-    RingReader(m.header).drain([&](const Slot &s, const char *text, std::size_t) {
+    RingReader(m.header).drain([&](const Record &s, const char *text, std::size_t) {
         QCOMPARE(s.time, next);
         QCOMPARE(s.words[3], next + 3);
         QCOMPARE(s.depth, std::uint16_t(3));
@@ -56,9 +56,10 @@ void RingTest::textsOfEveryLengthSurvive()
     for (std::size_t length : {1u, 47u, 48u, 49u, 96u, 1000u, unsigned(maxTextBytes)}) {
         std::string text(length, 'x');
         text.back() = 'z';
-        QVERIFY(w.write(Slot{1, std::uint16_t(Kind::Message), 0, 0, {0, 0, 0, length}}, text.data(), length));
+        QVERIFY(
+            w.write(Record{1, std::uint16_t(Kind::Message), 0, 0, {0, 0, 0, length}}, text.data(), length));
         std::string got;
-        QCOMPARE(r.drain([&](const Slot &, const char *t, std::size_t n) { got.assign(t, n); }), 1u);
+        QCOMPARE(r.drain([&](const Record &, const char *t, std::size_t n) { got.assign(t, n); }), 1u);
         QCOMPARE(got, text);
     }
 }
@@ -69,11 +70,11 @@ void RingTest::fullRingDropsAndCounts()
     RingWriter w(m.header);
     int written = 0;
     for (int i = 0; i < 40; ++i)
-        written += w.write(Slot{std::uint64_t(i), std::uint16_t(Kind::FullPoll), 0, 0, {}});
+        written += w.write(Record{std::uint64_t(i), std::uint16_t(Kind::FullPoll), 0, 0, {}});
     QCOMPARE(written, 16);
     QCOMPARE(w.lost(), 24u);
-    QCOMPARE(RingReader(m.header).drain([](const Slot &, const char *, std::size_t) {}), 16u);
-    QVERIFY(w.write(Slot{99, std::uint16_t(Kind::FullPoll), 0, 0, {}}));
+    QCOMPARE(RingReader(m.header).drain([](const Record &, const char *, std::size_t) {}), 16u);
+    QVERIFY(w.write(Record{99, std::uint16_t(Kind::FullPoll), 0, 0, {}}));
 }
 
 void RingTest::twoThreadsLoseNothingWhileDrained()
@@ -84,7 +85,7 @@ void RingTest::twoThreadsLoseNothingWhileDrained()
     std::thread writer([&] {
         RingWriter w(m.header);
         for (std::uint64_t i = 0; i < count;) {
-            if (w.write(Slot{i, std::uint16_t(Kind::Post), 0, 0, {i * 7, 0, 0, 0}}))
+            if (w.write(Record{i, std::uint16_t(Kind::Post), 0, 0, {i * 7, 0, 0, 0}}))
                 ++i;
             else
                 std::this_thread::yield();
@@ -94,7 +95,7 @@ void RingTest::twoThreadsLoseNothingWhileDrained()
     std::uint64_t next = 0, wrong = 0;
     RingReader r(m.header);
     while (next < count) {
-        r.drain([&](const Slot &s, const char *, std::size_t) {
+        r.drain([&](const Record &s, const char *, std::size_t) {
             wrong += s.time != next || s.words[0] != next * 7;
             ++next;
         });
@@ -110,9 +111,9 @@ void RingTest::tornContentIsGivenUp()
     // A reader must not follow a text length that points outside what was published.
     Memory m(64);
     RingWriter w(m.header);
-    QVERIFY(w.write(Slot{1, std::uint16_t(Kind::Message), 0, 0, {0, 0, 0, 1'000'000}}));
+    QVERIFY(w.write(Record{1, std::uint16_t(Kind::Message), 0, 0, {0, 0, 0, 1'000'000}}));
     int seen = 0;
-    RingReader(m.header).drain([&](const Slot &, const char *, std::size_t) { ++seen; });
+    RingReader(m.header).drain([&](const Record &, const char *, std::size_t) { ++seen; });
     QCOMPARE(seen, 0);
 }
 

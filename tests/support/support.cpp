@@ -122,7 +122,7 @@ Records &Records::depth(int d)
     return *this;
 }
 
-static void putText(RecordSink &sink, int stream, link::Slot s, const char *text)
+static void putText(RecordSink &sink, int stream, link::Record s, const char *text)
 {
     s.words[3] = std::strlen(text);
     sink.record(stream, s, text, std::strlen(text));
