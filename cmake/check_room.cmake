@@ -3,9 +3,11 @@ cmake_minimum_required(VERSION 3.25)
 set(wrong FALSE)
 foreach(file ${FILES})
   file(RELATIVE_PATH name ${SOURCE_DIR} ${file})
-  file(STRINGS ${file} lines REGEX "^#include \"[^\"]+/[^\"]+\"")
+  # Quoted with a folder, or one of ours in angle brackets.
+  file(STRINGS ${file} lines
+       REGEX "^[ \t]*#[ \t]*include[ \t]*(\"[^\"]+/[^\"]+\"|<(link|recorder|core|cli|preview|app)/[^>]+>)")
   foreach(line ${lines})
-    string(REGEX REPLACE "^#include \"([^\"]+)/[^/\"]+\".*$" "\\1" room "${line}")
+    string(REGEX REPLACE "^[^\"<]*[\"<]([^\">]+)/[^/\">]+[\">].*$" "\\1" room "${line}")
     if(NOT room STREQUAL FOLDER AND NOT room IN_LIST MAY_USE)
       list(JOIN MAY_USE " " allowed)
       message("${name}: ${line}\n  ${FOLDER} may include from: ${FOLDER} ${allowed} (rooms.cmake)")

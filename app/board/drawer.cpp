@@ -13,24 +13,38 @@ namespace pipit::app
 Drawer::Drawer(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
     setObjectName("drawer");
-    editor_ = new Editor(session);
+    makePages();
+    auto *tabs = makeTabs();
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addLayout(tabs);
+    layout->addWidget(pages_);
+    setOpen(false);
+    hearSession();
+    hearPages();
+}
+
+void Drawer::makePages()
+{
+    editor_ = new Editor(session_);
     calls_ = new RowList("Last calls", 96, 110);
     calls_->setEmptyText("The last calls of handlers stand here once the program runs.");
     findings_ = new RowList("Findings", 0, 220);
     findings_->setObjectName("findings");
     findings_->setEmptyText("The wiring check has found nothing.");
-    output_ = new QPlainTextEdit;
-    output_->setReadOnly(true);
-    output_->setFont(codeFont());
-    output_->setMaximumBlockCount(5000);
-    output_->setAccessibleName("The program's output");
+    output_ = new OutputPane;
     build_ = new RowList("Build messages", 170, 0);
     build_->setEmptyText("The compiler has nothing to say.");
-    move_ = new MovePanel(session);
+    move_ = new MovePanel(session_);
     pages_ = new QStackedWidget;
     for (QWidget *w : std::initializer_list<QWidget *>{editor_, calls_, findings_, output_, build_, move_})
         pages_->addWidget(w);
     pages_->setFixedHeight(212);
+}
+
+QLayout *Drawer::makeTabs()
+{
     auto *tabs = new QHBoxLayout;
     tabs->setContentsMargins(4, 0, 4, 0);
     tabs->setSpacing(0);
@@ -60,25 +74,25 @@ Drawer::Drawer(Session *session, QWidget *parent) : QWidget(parent), session_(se
     connect(find_, &QLineEdit::textEdited, this, [this](const QString &t) { editor_->findText(t, false); });
     connect(find_, &QLineEdit::returnPressed, this, [this] { editor_->findText(find_->text(), true); });
     tabs->addWidget(find_);
-    auto *layout = new QVBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    layout->addLayout(tabs);
-    layout->addWidget(pages_);
-    setOpen(false);
-    connect(&session->shown, &ShownTrace::figuresChanged, this, &Drawer::showCalls);
-    connect(&session->shown, &ShownTrace::reset, this, [this] {
-        output_->clear();
+    return tabs;
+}
+
+void Drawer::hearSession()
+{
+    connect(&session_->shown, &ShownTrace::figuresChanged, this, &Drawer::showCalls);
+    connect(&session_->shown, &ShownTrace::reset, this, [this] {
+        output_->empty();
         showCalls();
     });
-    connect(&session->runs, &Runs::outputArrived, this, [this](const QString &text, bool) {
-        output_->moveCursor(QTextCursor::End);
-        output_->insertPlainText(text);
-        output_->moveCursor(QTextCursor::End);
-    });
-    connect(&session->runs, &Runs::buildFinished, this, &Drawer::showBuild);
-    connect(&session->document, &Document::changed, this, &Drawer::fillFindings);
-    connect(&session->document, &Document::findingsChanged, this, &Drawer::fillFindings);
+    connect(&session_->runs, &Runs::outputArrived, this,
+            [this](const QString &text, bool) { output_->take(text); });
+    connect(&session_->runs, &Runs::buildFinished, this, &Drawer::showBuild);
+    connect(&session_->document, &Document::changed, this, &Drawer::fillFindings);
+    connect(&session_->document, &Document::findingsChanged, this, &Drawer::fillFindings);
+}
+
+void Drawer::hearPages()
+{
     connect(findings_, &RowList::chosen, this, [this](const QString &where, int) {
         const Project &p = session_->document.project();
         if (p.connection(where))

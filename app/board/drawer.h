@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/board/move_panel.h"
+#include "app/board/output_pane.h"
 #include "app/code/editor.h"
 #include "app/look/row_list.h"
 
@@ -37,6 +38,10 @@ public:
 
 private:
     enum Page { Code, Calls, Findings, Output, Build, MovePage };
+    void makePages();
+    QLayout *makeTabs();
+    void hearSession();
+    void hearPages();
     void show(Page page);
     void showCalls();
     void showBuild();
@@ -48,7 +53,7 @@ private:
     Editor *editor_;
     RowList *calls_, *findings_, *build_;
     QLineEdit *find_;
-    QPlainTextEdit *output_;
+    OutputPane *output_;
     MovePanel *move_;
     bool open_ = false;
 };

@@ -39,18 +39,31 @@ QLineEdit *makeLine(const QString &name, const QString &placeholder, const QStri
 
 Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
+    makeLists();
+    makeLines();
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
+    auto *lines = new QVBoxLayout;
+    lines->setContentsMargins(padding, 6, padding, 6);
+    lines->setSpacing(6);
+    lines->addWidget(add_);
+    lines->addWidget(addNote_);
+    lines->addWidget(value_);
+    layout->addWidget(objects_, 3);
+    layout->addLayout(lines);
+    layout->addWidget(offersTitle_);
+    layout->addWidget(offers_, 2);
+    hear();
+    makeKeys();
+}
+
+void Outline::makeLists()
+{
     objects_ = new RowList("Widgets and other sources of the windows", 0, 0);
     objects_->setEmptyText("The widgets of the window stand here, one sentence each.");
     objects_->setObjectName("outline");
     objects_->setSelectionMode(QAbstractItemView::ExtendedSelection);
-    addWords_ = new QStringListModel(this);
-    valueWords_ = new QStringListModel(this);
-    add_ = makeLine("addLine", "Add: button boardButton \"Board\"", "Add a widget", addWords_);
-    value_ = makeLine("valueLine", "Set: text Board", "Set a property of what is selected", valueWords_);
-    value_->hide();
     offersTitle_ = new QLabel;
     offersTitle_->setFont(smallFont());
     offersTitle_->setContentsMargins(padding, 4, padding, 4);
@@ -59,27 +72,30 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     offers_ = new RowList("Signals and events that the selected widget offers", 0, 64);
     offers_->setObjectName("offers");
     offers_->hide();
-    auto *lines = new QVBoxLayout;
-    lines->setContentsMargins(padding, 6, padding, 6);
-    lines->setSpacing(6);
+    objects_->setOpensByDoubleClick(false);
+}
+
+void Outline::makeLines()
+{
+    addWords_ = new QStringListModel(this);
+    valueWords_ = new QStringListModel(this);
+    add_ = makeLine("addLine", "Add: button boardButton \"Board\"", "Add a widget", addWords_);
+    value_ = makeLine("valueLine", "Set: text Board", "Set a property of what is selected", valueWords_);
+    value_->hide();
     addNote_ = new QLabel;
     addNote_->setFont(smallFont());
     addNote_->setWordWrap(true);
     addNote_->hide();
-    lines->addWidget(add_);
-    lines->addWidget(addNote_);
-    lines->addWidget(value_);
-    layout->addWidget(objects_, 3);
-    layout->addLayout(lines);
-    layout->addWidget(offersTitle_);
-    layout->addWidget(offers_, 2);
-
     QStringList words;
     for (const PlainWord &w : plainWords())
         words << w.words + ' ';
     addWords_->setStringList(words);
-    connect(&session->document, &Document::changed, this, &Outline::showProject);
-    connect(&session->selection, &Selection::changed, this, &Outline::takeSelection);
+}
+
+void Outline::hear()
+{
+    connect(&session_->document, &Document::changed, this, &Outline::showProject);
+    connect(&session_->selection, &Selection::changed, this, &Outline::takeSelection);
     connect(objects_, &RowList::chosen, this, [this](const QString &key, int) {
         session_->selection.select({key, {}, {}});
     });
@@ -102,6 +118,10 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     connect(value_, &QLineEdit::textEdited, this, &Outline::completeValue);
     objects_->viewport()->installEventFilter(this);
     offers_->viewport()->installEventFilter(this);
+}
+
+void Outline::makeKeys()
+{
     const auto key = [this](const QKeySequence &keys, auto what) {
         auto *s = new QShortcut(keys, objects_);
         s->setContext(Qt::WidgetShortcut);
@@ -117,7 +137,6 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     key(QKeySequence("Alt+Left"), [this] { moveSelected(Step::Out); });
     key(QKeySequence("Space"), [this] { Q_EMIT picked(session_->selection.now().object); });
     key(QKeySequence("F2"), [this] { editSentence(); });
-    objects_->setOpensByDoubleClick(false);
     connect(objects_, &QListView::doubleClicked, this, &Outline::editSentence);
 }
 

@@ -49,6 +49,10 @@ protected:
     bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
+    void makeLists();
+    void makeLines();
+    void hear();
+    void makeKeys();
     void showProject();
     QString sentenceOf(const WidgetNode &widget);
     void showOffers();

@@ -47,22 +47,7 @@ private:
 
 WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
-    sentenceModel_ = new SentenceModel(this);
-    cardModel_ = new CardModel(this);
-    sentences_ = new SayingList("Connections",
-                                "Connections stand here as sentences. Select a widget on the left, choose "
-                                "what it offers, and name the handler it calls.");
-    sentences_->setObjectName("sentences");
-    sentences_->setModel(sentenceModel_);
-    sentences_->setItemDelegate(new SentenceDelegate(session, sentenceModel_, this));
-    sentences_->setUniformItemSizes(true);
-    cards_ = new SayingList("Handlers", {});
-    cards_->setObjectName("cards");
-    cards_->viewport()->setAutoFillBackground(false);
-    cards_->setStyleSheet("QListView { background: transparent; }");
-    cards_->setModel(cardModel_);
-    cards_->setItemDelegate(new CardDelegate(session, cardModel_, this));
-    gutter_ = new Gutter(this);
+    makeLists();
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -71,19 +56,50 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     layout->addWidget(cards_, 360);
     cards_->viewport()->installEventFilter(this);
     sentences_->viewport()->installEventFilter(this);
+    hear();
+    hearChoices();
+    makeKeys();
+}
+
+void WiringView::makeLists()
+{
+    sentenceModel_ = new SentenceModel(this);
+    cardModel_ = new CardModel(this);
+    sentences_ = new SayingList("Connections",
+                                "Connections stand here as sentences. Select a widget on the left, choose "
+                                "what it offers, and name the handler it calls.");
+    sentences_->setObjectName("sentences");
+    sentences_->setModel(sentenceModel_);
+    sentences_->setItemDelegate(new SentenceDelegate(session_, sentenceModel_, this));
+    sentences_->setUniformItemSizes(true);
+    cards_ = new SayingList("Handlers", {});
+    cards_->setObjectName("cards");
+    cards_->viewport()->setAutoFillBackground(false);
+    cards_->setStyleSheet("QListView { background: transparent; }");
+    cards_->setModel(cardModel_);
+    cards_->setItemDelegate(new CardDelegate(session_, cardModel_, this));
+    gutter_ = new Gutter(this);
+}
+
+void WiringView::hear()
+{
     connect(sentences_, &QListView::entered, this,
             [this](const QModelIndex &i) { gutter_->setHovered(i.row()); });
     connect(sentences_, &QListView::viewportEntered, this, [this] { gutter_->setHovered(-1); });
     for (QListView *v : {sentences_, cards_})
         connect(v->verticalScrollBar(), &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update));
-    connect(&session->document, &Document::changed, this, &WiringView::rebuild);
-    connect(&session->document, &Document::findingsChanged, this, &WiringView::rebuild);
-    connect(&session->selection, &Selection::changed, this, &WiringView::takeSelection);
-    connect(&session->shown, &ShownTrace::figuresChanged, this, [this] {
+    connect(&session_->document, &Document::changed, this, &WiringView::rebuild);
+    connect(&session_->document, &Document::findingsChanged, this, &WiringView::rebuild);
+    connect(&session_->selection, &Selection::changed, this, &WiringView::takeSelection);
+    connect(&session_->shown, &ShownTrace::figuresChanged, this, [this] {
         sentences_->viewport()->update();
         cards_->viewport()->update();
         gutter_->takeFigures();
     });
+}
+
+void WiringView::hearChoices()
+{
     connect(sentences_->selectionModel(), &QItemSelectionModel::currentChanged, this,
             [this](const QModelIndex &i) {
                 if (updating_ || !i.isValid() || !sentences_->selectionModel()->isSelected(i))
@@ -113,6 +129,10 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     auto *remove = new QShortcut(QKeySequence::Delete, sentences_);
     remove->setContext(Qt::WidgetShortcut);
     connect(remove, &QShortcut::activated, this, &WiringView::removeSelected);
+}
+
+void WiringView::makeKeys()
+{
     const auto key = [this](const char *keys, auto what) {
         auto *s = new QShortcut(QKeySequence(QLatin1String(keys)), sentences_);
         s->setContext(Qt::WidgetShortcut);

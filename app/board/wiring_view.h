@@ -36,6 +36,10 @@ protected:
 
 private:
     friend class Gutter;
+    void makeLists();
+    void hear();
+    void hearChoices();
+    void makeKeys();
     void rebuild();
     void takeSelection();
     void removeSelected();

@@ -112,7 +112,10 @@ void PlaysPage::makePlay()
     if (!session_->document.isOpen())
         return;
     const QString folder = session_->document.workspace().place().folder + "/plays";
-    (void)makeFolder(folder);
+    if (auto ok = makeFolder(folder); !ok) {
+        Q_EMIT session_->messages.problem(ok.problem().text());
+        return;
+    }
     int n = 1;
     while (QFileInfo::exists(QStringLiteral("%1/play%2.play").arg(folder).arg(n)))
         ++n;

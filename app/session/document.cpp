@@ -5,6 +5,7 @@
 #include "core/codegen/generate.h"
 
 #include <QDir>
+#include <QFileInfo>
 
 namespace pipit::app
 {
@@ -275,6 +276,16 @@ void Document::watchFiles()
         watcher_.addPath(folder + '/' + f);
 }
 
+void Document::takeProjectFromDisk()
+{
+    if (auto ok = workspace_->reloadProject(); !ok)
+        Q_EMIT messages_->problem(ok.problem().text() +
+                                  " The wiring shown is the last one that could be read.");
+    else
+        Q_EMIT messages_->note(
+            "The project was changed outside and loaded again; Undo brings back what was here.");
+}
+
 void Document::filesChangedOnDisk()
 {
     if (!workspace_)
@@ -283,29 +294,28 @@ void Document::filesChangedOnDisk()
         diskTimer_.start();
         return;
     }
-    const bool projectChangedThere = workspace_->projectChangedOnDisk();
+    const bool projectChangedThere = workspace_->projectChangedOnDisk() && !workspace_->projectIsGone();
     const QStringList changedFiles = workspace_->refresh();
     watchFiles();
     if (changedFiles.isEmpty())
         return;
-    QStringList kept;
+    QStringList kept, gone;
     for (const QString &f : changedFiles)
-        if (workspace_->files().dirty(f))
+        if (workspace_->files().isGone(f) || !QFileInfo::exists(workspace_->files().path(f)))
+            gone << f;
+        else if (workspace_->files().dirty(f))
             kept << f;
-    if (projectChangedThere) {
-        if (auto ok = workspace_->reloadProject(); !ok)
-            Q_EMIT messages_->problem(ok.problem().text() +
-                                      " The wiring shown is the last one that could be read.");
-        else
-            Q_EMIT messages_->note(
-                "The project was changed outside and loaded again; Undo brings back what was here.");
-    } else if (!kept.isEmpty()) {
+    if (!gone.isEmpty())
+        Q_EMIT messages_->problem(
+            gone.join(", ") + " was deleted outside. What Pipit has of it is kept; Save writes it again.");
+    else if (projectChangedThere)
+        takeProjectFromDisk();
+    else if (!kept.isEmpty())
         Q_EMIT messages_->problem(kept.join(", ") +
-                                  " was changed outside while you were typing. Your text is kept; "
-                                  "saving will not overwrite the other change.");
-    } else {
+                                  " was changed outside while you were typing. Your text is "
+                                  "kept; saving will not overwrite the other change.");
+    else
         Q_EMIT messages_->note(changedFiles.join(", ") + " was changed outside and read again.");
-    }
     Q_EMIT filesReloaded();
     tellChange();
 }

@@ -74,6 +74,7 @@ private:
     void keepUnsavedWork();
     void watchFiles();
     void filesChangedOnDisk();
+    void takeProjectFromDisk();
 
     Messages *messages_;
     std::optional<Workspace> workspace_;

@@ -1,6 +1,7 @@
 #include "app/session/runs.h"
 
 #include "app/session/background.h"
+#include "app/session/output_box.h"
 #include "link/control.h"
 
 #include <QDateTime>
@@ -172,8 +173,13 @@ Program::Callbacks Runs::callbacks()
 {
     Program::Callbacks c;
     const BackToLoop back(this);
-    c.output = [this, back](const QByteArray &bytes, bool isError) {
-        back([this, text = QString::fromUtf8(bytes), isError] { Q_EMIT outputArrived(text, isError); });
+    auto box = std::make_shared<OutputBox>();
+    c.output = [this, back, box](const QByteArray &bytes, bool isError) {
+        if (box->put(QString::fromUtf8(bytes), isError))
+            back([this, box] {
+                for (const auto &[text, error] : box->take())
+                    Q_EMIT outputArrived(text, error);
+            });
     };
     c.ended = [this, back](const Ending &) { back([this] { programEnded(); }); };
     c.note = [this, back](const QString &text) { back([this, text] { Q_EMIT say_->note(text); }); };

@@ -37,6 +37,19 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     setWindowTitle("Pipit");
     resize(1280, 800);
     setMinimumSize(800, 520);
+    makePages();
+    makeMessageBar();
+    layOut();
+    hearSession();
+    hearPages();
+    makeActions();
+    showState();
+    takeLook();
+    programLine_->setFocus();
+}
+
+void MainWindow::makePages()
+{
     ribbon_ = new Ribbon(&session_);
     board_ = new BoardPage(&session_);
     trace_ = new TracePage(&session_);
@@ -45,6 +58,11 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     pages_ = new QStackedWidget;
     for (QWidget *w : std::initializer_list<QWidget *>{board_, trace_, pace_, plays_})
         pages_->addWidget(w);
+}
+
+// What is wrong, with what may be done about it; and the finder, which shows as little.
+void MainWindow::makeMessageBar()
+{
     messageBar_ = new QWidget;
     messageBar_->setObjectName("messageBar");
     message_ = new QLabel;
@@ -67,7 +85,10 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     finder_->setPlaceholderText("Find an action or a widget");
     finder_->setAccessibleName("Finder");
     finder_->hide();
+}
 
+void MainWindow::layOut()
+{
     auto *body = new QWidget;
     auto *bodyLayout = new QVBoxLayout(body);
     bodyLayout->setContentsMargins(0, 0, 0, 0);
@@ -84,7 +105,10 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     layout->addWidget(finder_);
     layout->addWidget(messageBar_);
     layout->addWidget(outer_, 1);
+}
 
+void MainWindow::hearSession()
+{
     connect(&session_.messages, &Messages::problem, this, [this](const QString &t) { tell(t, true); });
     connect(&session_.document, &Document::savingFailed, this, [this] {
         if (std::exchange(closing_, false)) {
@@ -120,6 +144,10 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
                 return;
             }
     });
+}
+
+void MainWindow::hearPages()
+{
     connect(ribbon_, &Ribbon::stallOpened, this, [this](int i) {
         show(Pace);
         pace_->showStall(i);
@@ -144,10 +172,6 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     };
     connect(pace_, &PacePage::timeAsked, this, toTime);
     connect(plays_, &PlaysPage::timeAsked, this, toTime);
-    makeActions();
-    showState();
-    takeLook();
-    programLine_->setFocus();
 }
 
 QWidget *MainWindow::makeHeader()

@@ -44,7 +44,17 @@ private:
     };
     QWidget *makeHeader();
     QWidget *makeStart();
+    void makePages();
+    void makeMessageBar();
+    void layOut();
+    void hearSession();
+    void hearPages();
+    QList<Action> runActions();
+    QList<Action> composeActions();
+    QList<Action> codeActions();
+    QList<Action> fileActions();
     void makeActions();
+    void makeFinder();
     void showFinder();
     void tell(const QString &text, bool broken);
     void offerUnsaved();

@@ -10,9 +10,9 @@
 namespace pipit::app
 {
 
-void MainWindow::makeActions()
+QList<MainWindow::Action> MainWindow::runActions()
 {
-    actions_ = {
+    return {
         {"Run or stop", "Ctrl+Return", [this] { run_->click(); }},
         {"Save", "Ctrl+S", [this] { session_.document.save(); }},
         {"Undo in the wiring", "Ctrl+Z", [this] { session_.document.undo(); }},
@@ -21,57 +21,48 @@ void MainWindow::makeActions()
         {"Trace", "Alt+2", [this] { show(Trace); }},
         {"Pace", "Alt+3", [this] { show(Pace); }},
         {"Plays", "Alt+4", [this] { show(Plays); }},
-        {"Add a widget", "Ctrl+Insert",
-         [this] {
-             show(Board);
-             board_->outline()->addLine()->setFocus();
-         }},
-        {"Type a connection", "Insert",
-         [this] {
-             show(Board);
-             board_->connectLine()->setFocus();
-         }},
+    };
+}
+
+QList<MainWindow::Action> MainWindow::composeActions()
+{
+    const auto onBoard = [this](auto what) {
+        return [this, what] {
+            show(Board);
+            what();
+        };
+    };
+    return {
+        {"Add a widget", "Ctrl+Insert", onBoard([this] { board_->outline()->addLine()->setFocus(); })},
+        {"Type a connection", "Insert", onBoard([this] { board_->connectLine()->setFocus(); })},
         {"Connect what I did last in the running program", "Alt+K",
-         [this] {
-             show(Board);
-             board_->connectLastInput();
-         }},
+         onBoard([this] { board_->connectLastInput(); })},
         {"Set a property of what is selected", "Alt+S",
-         [this] {
-             show(Board);
-             board_->outline()->valueLine()->setFocus();
-         }},
-        {"Rename what is selected", "Alt+R",
-         [this] {
-             show(Board);
+         onBoard([this] { board_->outline()->valueLine()->setFocus(); })},
+        {"Rename what is selected", "Alt+R", onBoard([this] {
              board_->outline()->valueLine()->setText("name ");
              board_->outline()->valueLine()->setFocus();
-         }},
-        {"Rename many by a regular expression", "Alt+Shift+R",
-         [this] {
-             show(Board);
+         })},
+        {"Rename many by a regular expression", "Alt+Shift+R", onBoard([this] {
              board_->outline()->valueLine()->setText("rename b(\\d+) to key_$1");
              board_->outline()->valueLine()->setFocus();
-         }},
+         })},
         {"Change the sentence of what is selected", "Alt+E",
-         [this] {
-             show(Board);
-             board_->outline()->editSentence();
-         }},
-        {"Walk the tab order of the window", "Alt+O",
-         [this] {
-             show(Board);
+         onBoard([this] { board_->outline()->editSentence(); })},
+        {"Walk the tab order of the window", "Alt+O", onBoard([this] {
              board_->tabWalk()->begin();
              board_->outline()->objects()->setFocus();
-         }},
+         })},
         {"Take the tab order that was walked", "Alt+Shift+O", [this] { board_->tabWalk()->finish(); }},
-        {"What the wiring check found", "Alt+F",
-         [this] {
-             show(Board);
-             board_->drawer()->showFindings();
-         }},
+        {"What the wiring check found", "Alt+F", onBoard([this] { board_->drawer()->showFindings(); })},
         {"Copy the selected widgets", "Ctrl+Shift+C", [this] { board_->outline()->copy(); }},
         {"Paste widgets", "Ctrl+Shift+V", [this] { board_->outline()->paste(); }},
+    };
+}
+
+QList<MainWindow::Action> MainWindow::codeActions()
+{
+    return {
         {"Find in the code", "Ctrl+F",
          [this] {
              show(Board);
@@ -94,6 +85,12 @@ void MainWindow::makeActions()
          [this] { board_->drawer()->openHandler(session_.selection.now().handler); }},
         {"Open or close the drawer", "Alt+D",
          [this] { board_->drawer()->setOpen(!board_->drawer()->isOpen()); }},
+    };
+}
+
+QList<MainWindow::Action> MainWindow::fileActions()
+{
+    return {
         {"New project", "Ctrl+N", [this] { askForNewProject(); }},
         {"Open a project", "Ctrl+O", [this] { askForProject(); }},
         {"Open a recording", "Ctrl+Shift+O", [this] { askForRecording(); }},
@@ -108,10 +105,20 @@ void MainWindow::makeActions()
              takeLook();
          }},
     };
+}
+
+void MainWindow::makeActions()
+{
+    actions_ = runActions() + composeActions() + codeActions() + fileActions();
     for (const Action &a : actions_) {
         auto *s = new QShortcut(QKeySequence(a.keys), this);
         connect(s, &QShortcut::activated, this, a.run);
     }
+    makeFinder();
+}
+
+void MainWindow::makeFinder()
+{
     auto *find = new QShortcut(QKeySequence("Ctrl+J"), this);
     connect(find, &QShortcut::activated, this, &MainWindow::showFinder);
     auto *model = new QStringListModel(this);

@@ -2,7 +2,11 @@
 
 #include <QDir>
 #include <QFile>
+#include <QJsonDocument>
 #include <QSaveFile>
+
+#include <cerrno>
+#include <cstdio>
 
 namespace pipit
 {
@@ -13,6 +17,21 @@ Result<QByteArray> readFile(const QString &path)
     if (!f.open(QIODevice::ReadOnly))
         return Problem{"The file cannot be read: " + f.errorString(), path, "Check its name and permissions"};
     return f.readAll();
+}
+
+Result<QJsonObject> readJsonObject(const QString &path)
+{
+    auto bytes = readFile(path);
+    if (!bytes)
+        return bytes.problem();
+    QJsonParseError error;
+    const QJsonDocument document = QJsonDocument::fromJson(*bytes, &error);
+    if (!document.isObject())
+        return Problem{"The file is damaged: " +
+                           (error.error ? error.errorString() : QStringLiteral("it holds no object")),
+                       path,
+                       {}};
+    return document.object();
 }
 
 Outcome writeFile(const QString &path, const QByteArray &bytes)
@@ -33,6 +52,24 @@ Result<bool> writeFileIfChanged(const QString &path, const QByteArray &bytes)
     if (auto r = writeFile(path, bytes); !r)
         return r.problem();
     return true;
+}
+
+Outcome replaceFile(const QString &made, const QString &path)
+{
+    if (std::rename(QFile::encodeName(made).constData(), QFile::encodeName(path).constData()) == 0)
+        return Done{};
+    const int error = errno;
+    return Problem{"The file cannot be put in its place: " + qt_error_string(error), path,
+                   "Check the folder's permissions; what stood there still does"};
+}
+
+Outcome copyFile(const QString &from, const QString &to)
+{
+    QFile f(from);
+    if (f.copy(to))
+        return Done{};
+    return Problem{"The file cannot be copied: " + f.errorString(), to,
+                   "Check the folder's permissions and free space"};
 }
 
 Outcome makeFolder(const QString &path)

@@ -135,8 +135,8 @@ Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> 
     if (!s.ok)
         return Problem{"The precompiled header could not be made: " + QString::fromUtf8(s.errors.left(400)),
                        header, "Check that g++ and Qt's development packages are installed"};
-    QFile::rename(part, header + ".gch");
-    QFile::remove(part);
+    if (auto ok = replaceFile(part, header + ".gch"); !ok)
+        return ok.problem();
     return header;
 }
 
@@ -164,6 +164,7 @@ public:
     bool link(const QString &program, BuildReport &report);
 
 private:
+    void compile(Unit &unit) const;
     Outcome mocs(QByteArray &unity, QByteArrayList &made);
     void say(const QString &what) const
     {
@@ -185,7 +186,9 @@ Outcome Build::mocs(QByteArray &unity, QByteArrayList &made)
     static const QRegularExpression macro("^\\s*Q_OBJECT\\b", QRegularExpression::MultilineOption);
     for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name)) {
         auto bytes = readFile(place_.folder + '/' + h);
-        if (!bytes || !macro.match(QString::fromUtf8(*bytes)).hasMatch())
+        if (!bytes)
+            return bytes.problem();
+        if (!macro.match(QString::fromUtf8(*bytes)).hasMatch())
             continue;
         const QString moc = QLibraryInfo::path(QLibraryInfo::LibraryExecutablesPath) + "/moc";
         const QString to = out_ + "/moc_" + h + ".cpp";
@@ -193,9 +196,11 @@ Outcome Build::mocs(QByteArray &unity, QByteArrayList &made)
         if (!s.ok)
             return Problem{"The meta-object compiler failed: " + QString::fromUtf8(s.errors.left(400)), h,
                            "Check the header's Q_OBJECT class"};
-        if (auto code = readFile(to + ".part"); code)
-            if (auto ok = writeFileIfChanged(to, *code); !ok)
-                return ok.problem();
+        auto code = readFile(to + ".part");
+        if (!code)
+            return code.problem();
+        if (auto ok = writeFileIfChanged(to, *code); !ok)
+            return ok.problem();
         unity += "#include \"moc_" + h.toUtf8() + ".cpp\"\n";
         made << *bytes;
     }
@@ -214,8 +219,10 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
     // What each unit is made from; a unit is compiled only when that changed.
     QByteArrayList shared{compilerFlags().join(' ').toUtf8(), pch_.toUtf8()};
     for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name))
-        if (auto bytes = readFile(place_.folder + '/' + h))
+        if (auto bytes = readFile(place_.folder + '/' + h); bytes)
             shared << *bytes;
+        else
+            return bytes.problem();
     QByteArrayList made = shared;
     for (const GeneratedFile &g : generated.files)
         if (!g.name.endsWith(".json") && !g.name.endsWith(".cmake")) {
@@ -245,26 +252,37 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
     return Done{};
 }
 
+void Build::compile(Unit &u) const
+{
+    const QString part = u.object + ".part";
+    const QStringList what{"-I", place_.folder, "-include", pch_, "-c", u.source, "-o", part};
+    u.step = run("g++", compilerFlags() + what, place_.folder, cancel_);
+    if (!u.step.ok)
+        return;
+    if (auto ok = replaceFile(part, u.object); !ok)
+        u.step = {false, ok.problem().text().toUtf8()};
+}
+
 bool Build::compile(BuildReport &report)
 {
     say("Compiling " + base_ + ".cpp");
-    std::vector<std::thread> threads;
     for (Unit &u : units_) {
         u.object = QStringLiteral("%1/%2_%3.o").arg(out_, u.stem, QString::fromLatin1(u.key));
         u.step.ok = QFileInfo::exists(u.object);
-        if (u.step.ok)
-            continue;
-        threads.emplace_back([&u, this] {
-            const QString part = u.object + ".part";
-            u.step = run("g++",
-                         compilerFlags() +
-                             QStringList{"-I", place_.folder, "-include", pch_, "-c", u.source, "-o", part},
-                         place_.folder, cancel_);
-            if (u.step.ok)
-                QFile::rename(part, u.object);
-        });
     }
-    for (auto &t : threads)
+    // No more compilers at once than there are processors for them.
+    std::atomic<std::size_t> next{0};
+    const auto work = [&] {
+        for (std::size_t i = next++; i < units_.size(); i = next++)
+            if (!units_[i].step.ok)
+                compile(units_[i]);
+    };
+    const std::size_t processors = std::max(1u, std::thread::hardware_concurrency());
+    std::vector<std::thread> others;
+    for (std::size_t n = 1; n < std::min(processors, units_.size()); ++n)
+        others.emplace_back(work);
+    work();
+    for (auto &t : others)
         t.join();
     bool ok = true;
     for (const Unit &u : units_) {
@@ -305,9 +323,13 @@ bool Build::link(const QString &program, BuildReport &report)
     report.messages += diagnosticsFrom(s.errors, place_.folder);
     if (!s.ok)
         return false;
-    QFile::remove(program); // not written over: the old one may be running
-    QFile::rename(program + ".part", program);
-    (void)writeFile(out_ + "/linked", key);
+    auto placed = replaceFile(program + ".part", program);
+    if (placed)
+        placed = writeFile(out_ + "/linked", key);
+    if (!placed) {
+        report.messages << BuildMessage{{}, 0, 0, true, placed.problem().text()};
+        return false;
+    }
     report.linked = true;
     for (const QString &old : QDir(out_).entryList({"made_*.o", "user_*.o"}, QDir::Files))
         if (!objects.contains(out_ + '/' + old))

@@ -217,7 +217,12 @@ Outcome Workspace::generate()
 bool Workspace::projectChangedOnDisk() const
 {
     auto now = readFile(place_.file);
-    return now && *now != savedBytes_;
+    return now ? *now != savedBytes_ : projectIsGone() && savedState_ >= 0;
+}
+
+bool Workspace::projectIsGone() const
+{
+    return !QFileInfo::exists(place_.file);
 }
 
 QStringList Workspace::refresh()
@@ -225,6 +230,8 @@ QStringList Workspace::refresh()
     QStringList changed = files_.refresh();
     if (projectChangedOnDisk())
         changed.prepend(QFileInfo(place_.file).fileName());
+    if (projectIsGone())
+        savedState_ = -1; // so what is here is unsaved
     return changed;
 }
 

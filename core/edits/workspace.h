@@ -108,7 +108,8 @@ public:
     Outcome generate(); // generated/
     // What changed on disk by someone else: names of files. Clean user files are read again.
     QStringList refresh();
-    bool projectChangedOnDisk() const;
+    bool projectChangedOnDisk() const; // or gone
+    bool projectIsGone() const;
     Outcome reloadProject();
     // Brings unsaved work of an earlier time back, as one step of undo.
     Outcome recover(const UnsavedWork &work);

@@ -1,5 +1,7 @@
 #include "core/plays/play.h"
 
+#include "core/trace/model.h"
+
 #include "core/base/files.h"
 
 #include <QCryptographicHash>
@@ -13,6 +15,9 @@ namespace pipit
 
 namespace
 {
+
+constexpr auto shortest = std::chrono::duration_cast<std::chrono::milliseconds>(
+    std::chrono::nanoseconds(TraceModel::shortestStretch));
 
 std::optional<std::chrono::milliseconds> duration(const QString &text)
 {
@@ -131,7 +136,11 @@ QString readAction(const QString &action, PlayStep &s)
             s.verb = PlayVerb::ExpectPace;
             const auto time = duration(*r);
             s.time = time.value_or(std::chrono::milliseconds(0));
-            return time ? QString() : "write a time, as in: expect no stall over 50ms";
+            if (!time)
+                return "write a time, as in: expect no stall over 50ms";
+            return s.time >= shortest ? QString()
+                                      : QStringLiteral("write %1ms or more: shorter stretches are not kept")
+                                            .arg(shortest.count());
         }
     static const QRegularExpression calls("^expect (\\d{1,6}) calls?$");
     if (s.subject.startsWith("handler "))

@@ -132,8 +132,7 @@ void Player::expectPace(StepResult &r)
         return;
     std::int64_t worst = 0;
     QString sentence;
-    for (const Stall &s : stallsOf(trace_, handlers_, std::max<std::chrono::milliseconds>(16ms, r.step.time),
-                                   {playStart, INT64_MAX}))
+    for (const Stall &s : stallsOf(trace_, handlers_, r.step.time, {playStart, INT64_MAX}))
         if (s.duration > worst) {
             worst = s.duration;
             sentence = s.sentence();

@@ -56,7 +56,8 @@ Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Ca
             return ok.problem();
         for (const QString &file : {spec.map, spec.projectFile})
             if (!file.isEmpty())
-                QFile::copy(file, spec.recordTo + "/pipit/" + QFileInfo(file).fileName());
+                if (auto ok = copyFile(file, spec.recordTo + "/pipit/" + QFileInfo(file).fileName()); !ok)
+                    return ok.problem();
     }
     auto program = Program::start(spec.program, run->sinks_, std::move(callbacks));
     if (!program)

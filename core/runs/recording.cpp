@@ -2,7 +2,7 @@
 
 #include "core/base/files.h"
 
-#include <QJsonDocument>
+#include <QFileInfo>
 
 namespace pipit
 {
@@ -15,14 +15,25 @@ Result<std::unique_ptr<Recording>> Recording::open(const QString &folder, const 
     if (!report)
         return report.problem();
     r->report = *report;
-    // A recording cut short has none of these; what it has is shown all the same.
-    if (auto bytes = readFile(folder + "/pipit/info.json"))
-        r->info = RunInfo::fromJson(QJsonDocument::fromJson(*bytes).object());
+    // What stands beside the records may be missing, from a recording cut short, or damaged: what there
+    // is is shown all the same, and what is not is told.
+    QStringList &notes = r->report.notes;
+    const QString beside = folder + "/pipit/";
+    if (!QFileInfo::exists(beside + "info.json"))
+        notes << "The recording was cut short: it does not say how the run ended.";
+    else if (auto info = readJsonObject(beside + "info.json"))
+        r->info = RunInfo::fromJson(*info);
     else
-        r->report.notes << "The recording was cut short: it does not say how the run ended.";
-    if (auto map = WiringMap::load(folder + "/pipit/map.json"))
-        r->handlers.setMap(*map);
-    (void)r->handlers.load(folder + "/pipit/handlers.json");
+        notes << info.problem().text() + " What is told of the run is unknown.";
+    if (QFileInfo::exists(beside + "map.json")) {
+        if (auto map = WiringMap::load(beside + "map.json"))
+            r->handlers.setMap(*map);
+        else
+            notes << map.problem().text() + " Calls are not matched with connections.";
+    }
+    if (QFileInfo::exists(beside + "handlers.json"))
+        if (auto ok = r->handlers.load(beside + "handlers.json"); !ok)
+            notes << ok.problem().text() + " Handlers are named from the program as it is now.";
     return r;
 }
 

@@ -28,10 +28,10 @@ std::uint64_t keyOf(const LinkRow &row)
 
 Result<WiringMap> WiringMap::load(const QString &path)
 {
-    auto bytes = readFile(path);
-    if (!bytes)
-        return bytes.problem();
-    const QJsonObject root = QJsonDocument::fromJson(*bytes).object();
+    auto file = readJsonObject(path);
+    if (!file)
+        return file.problem();
+    const QJsonObject &root = *file;
     WiringMap map;
     const QString only = root["file"].toString(); // of a map that knew one window
     for (const auto &v : root["lines"].toArray()) {
@@ -144,11 +144,11 @@ Outcome Handlers::save(const QString &path)
 
 Outcome Handlers::load(const QString &path)
 {
-    auto bytes = readFile(path);
-    if (!bytes)
-        return bytes.problem();
+    auto file = readJsonObject(path);
+    if (!file)
+        return file.problem();
     std::lock_guard lock(mutex_);
-    for (const auto &v : QJsonDocument::fromJson(*bytes).object()["handlers"].toArray()) {
+    for (const auto &v : (*file)["handlers"].toArray()) {
         const QJsonObject o = v.toObject();
         HandlerName h{o["name"].toString(),       o["file"].toString(),    o["line"].toInt(),
                       o["connection"].toString(), o["handler"].toString(), o["source"].toString(),

@@ -57,7 +57,7 @@ void UserFiles::change(Buffer &b, const QString &text)
 bool UserFiles::dirty(const QString &file) const
 {
     const auto it = buffers_.constFind(file);
-    return it != buffers_.constEnd() && it->text.toUtf8() != it->onDisk;
+    return it != buffers_.constEnd() && (it->gone || it->text.toUtf8() != it->onDisk);
 }
 
 QStringList UserFiles::dirtyFiles() const
@@ -201,6 +201,7 @@ Outcome UserFiles::save(const QString &file)
         return ok;
     (*b)->onDisk = bytes;
     (*b)->existed = true;
+    (*b)->gone = false;
     return Done{};
 }
 
@@ -216,8 +217,16 @@ QStringList UserFiles::refresh()
 {
     QStringList changed;
     for (auto it = buffers_.begin(); it != buffers_.end(); ++it) {
-        auto now = readFile(path(it.key()));
-        if (!now || *now == it->onDisk)
+        const bool there = QFileInfo::exists(path(it.key()));
+        if (!there && it->existed && !it->gone) {
+            it->gone = true;
+            changed << it.key();
+        }
+        auto now = there ? readFile(path(it.key())) : Result<QByteArray>(Problem{});
+        if (!now)
+            continue;
+        it->gone = false;
+        if (*now == it->onDisk)
             continue;
         changed << it.key();
         if (!dirty(it.key())) {
@@ -225,7 +234,14 @@ QStringList UserFiles::refresh()
             change(*it, QString::fromUtf8(*now));
         }
     }
+    changed.sort();
     return changed;
+}
+
+bool UserFiles::isGone(const QString &file) const
+{
+    const auto it = buffers_.constFind(file);
+    return it != buffers_.constEnd() && it->gone;
 }
 
 } // namespace pipit

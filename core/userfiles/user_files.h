@@ -47,8 +47,10 @@ public:
     // Saves one file; a change on disk by someone else is a problem, not an overwrite.
     Outcome save(const QString &file);
     Outcome saveAll();
-    // Files that changed on disk since they were read. Those without unsaved typing are read again.
+    // Files that changed on disk since they were read. Those without unsaved typing are read again; of
+    // those that are gone the text is kept, and is unsaved.
     QStringList refresh();
+    bool isGone(const QString &file) const;
     // Drops the buffer and reads the file anew.
     void reload(const QString &file)
     {
@@ -63,6 +65,7 @@ private:
         QString text;
         QByteArray onDisk; // as last read or written
         bool existed = false;
+        bool gone = false; // it was there and is no more, so saving writes it again
     };
     Result<Buffer *> buffer(const QString &file);
     QString folder_;

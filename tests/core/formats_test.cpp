@@ -35,6 +35,7 @@ private slots:
     void whatIsWrittenIsRead();
     void anIndependentReaderReadsIt();
     void aTornRecordingGivesWhatIsWhole();
+    void whatIsDamagedBesideTheRecordsIsTold();
     void noRecordingIsSaid();
     void rubbishNeverCrashes();
     void aFolderInUseIsNotOverwritten();
@@ -124,6 +125,28 @@ void FormatsTest::aTornRecordingGivesWhatIsWhole()
         QVERIFY(report->notes[0].contains("torn"));
         QVERIFY(report->records < 20'000 && report->records > 10'000);
     }
+}
+
+// Opening once took what it could not read for what is not there.
+void FormatsTest::whatIsDamagedBesideTheRecordsIsTold()
+{
+    QTemporaryDir dir;
+    const QString folder = dir.path() + "/rec", beside = folder + "/pipit/";
+    write(folder, 100);
+    const auto notes = [&] {
+        auto r = Recording::open(folder);
+        return r ? (*r)->report.notes.join('\n') : r.problem().text();
+    };
+    QVERIFY(notes().contains("cut short"));
+    QVERIFY(makeFolder(beside));
+    QVERIFY(writeFile(beside + "info.json", "{}"));
+    QCOMPARE(notes(), QString());
+    for (const char *file : {"info.json", "map.json", "handlers.json"}) {
+        QVERIFY(writeFile(beside + file, "{ \"torn"));
+        QVERIFY2(notes().contains(file) && notes().contains("damaged"), qPrintable(notes()));
+        QVERIFY(writeFile(beside + file, "{}"));
+    }
+    QCOMPARE(notes(), QString());
 }
 
 void FormatsTest::noRecordingIsSaid()

@@ -63,6 +63,8 @@ void PlaysTest::mistakesNameTheirLine_data()
                             << "within 2s";
     QTest::newRow("pace") << "loop: expect no stall over 50"
                           << "write a time";
+    QTest::newRow("too short a pace") << "loop: expect no stall over 5ms" // once judged as if it said 16
+                                      << "16ms or more";
     QTest::newRow("hover") << "a: hover there"
                            << "hover 40,60";
     QTest::newRow("drag") << "a: drag"

@@ -16,6 +16,7 @@ private slots:
     void loadingAndSavingIsIdentity();
     void unknownKeysAndKeyOrderAreKept();
     void aFileChangedByOthersIsNotOverwritten();
+    void aDeletedFileIsNoticedAndWrittenAgain();
     void addingSettingRemoving();
     void namesAreChecked();
     void undoAndRedoBringEverythingBack();
@@ -150,6 +151,22 @@ void ProjectTest::aFileChangedByOthersIsNotOverwritten()
     QVERIFY(saved.problem().text().contains("changed by someone else"));
     QVERIFY(readFile(w->place().file)->contains("Theirs"));
     QCOMPARE(w->refresh(), QStringList{"desk.pipit"});
+}
+
+// A deleted project file once read as unchanged, so that closing lost everything.
+void ProjectTest::aDeletedFileIsNoticedAndWrittenAgain()
+{
+    QTemporaryDir dir;
+    auto w = Workspace::create(dir.path() + "/desk");
+    QVERIFY(w && w->save() && !w->dirty());
+    const QByteArray before = *readFile(w->place().file);
+    QVERIFY(QFile::remove(w->place().file));
+    QVERIFY(w->projectChangedOnDisk());
+    QCOMPARE(w->refresh(), QStringList{"desk.pipit"});
+    QVERIFY(w->refresh().isEmpty()); // told once
+    QVERIFY(w->dirty());
+    QVERIFY(w->save() && !w->dirty());
+    QCOMPARE(*readFile(w->place().file), before);
 }
 
 void ProjectTest::addingSettingRemoving()

@@ -158,6 +158,20 @@ void UserFilesTest::savingNoticesOthers()
     QVERIFY(!f.save("a.cpp"));
     QCOMPARE(*readFile(path), QByteArray("theirs again"));
     QCOMPARE(*f.text("a.cpp"), QString("typed"));
+    // A file that was deleted once read as unchanged.
+    QVERIFY(writeFile(dir.path() + "/gone.cpp", "kept"));
+    QCOMPARE(*f.text("gone.cpp"), QString("kept"));
+    QVERIFY(QFile::remove(dir.path() + "/gone.cpp"));
+    QCOMPARE(f.refresh(), (QStringList{"a.cpp", "gone.cpp"})); // a.cpp as above
+    QVERIFY(f.isGone("gone.cpp") && f.dirty("gone.cpp"));
+    QCOMPARE(f.refresh(), QStringList{"a.cpp"}); // told once
+    QVERIFY(f.save("gone.cpp") && !f.dirty("gone.cpp"));
+    QCOMPARE(*readFile(dir.path() + "/gone.cpp"), QByteArray("kept"));
+    QVERIFY(QFile::remove(dir.path() + "/gone.cpp"));
+    (void)f.refresh();
+    QVERIFY(writeFile(dir.path() + "/gone.cpp", "kept")); // as editors do that write it anew
+    (void)f.refresh();
+    QVERIFY(!f.isGone("gone.cpp") && !f.dirty("gone.cpp"));
     QVERIFY(writeFile(dir.path() + "/b.cpp", "\xff\xfe"));
     QVERIFY(!f.text("b.cpp"));
 }

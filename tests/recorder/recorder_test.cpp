@@ -32,6 +32,7 @@ private slots:
     void threadsLoseNothingUnsaid();
     void whatAThreadLostAtItsEndIsSaid();
     void whatCannotBeRecordedIsSaid();
+    void aShellKeepsTheRecorderForItsProgram();
     void childrenAreNotRecorded();
     void withoutPipitTheProgramRuns();
 };
@@ -244,13 +245,24 @@ void RecorderTest::whatCannotBeRecordedIsSaid()
         QVERIFY(says(dir.path() + "/still").contains("statically"));
 }
 
+void RecorderTest::aShellKeepsTheRecorderForItsProgram()
+{
+    // The shell itself holds no Qt, so nothing takes the variables out of its environment.
+    Whole w = runTarget("/bin/sh", {"-c", targetProgram("dying") + " early; echo done $LD_PRELOAD"});
+    QVERIFY(w.info);
+    QVERIFY(w.output.contains("done") && w.output.contains("libpipit-shim.so"));
+    QVERIFY(w.run->program().ending().sawToolkit);
+}
+
 void RecorderTest::childrenAreNotRecorded()
 {
     // The recorder takes its own variables out of the environment that children get.
-    Whole w = runTarget("/bin/sh", {"-c", targetProgram("dying") + " early; echo done $LD_PRELOAD"});
+    Whole w = runTarget("dying", {"child"});
     QVERIFY(w.info);
-    QVERIFY(w.output.contains("done")); // the shell itself holds no Qt, so it keeps them for its child
-    QVERIFY(w.run->program().ending().sawToolkit);
+    QVERIFY2(w.output.contains("child has [] []"), w.output);
+    QVERIFY2(w.output.contains("child ended with 3"), w.output); // it ran, and uses the tool-kit too
+    for (const ThreadInfo &t : w.run->trace().threads())
+        QCOMPARE(int(t.pid), w.run->program().pid());
 }
 
 void RecorderTest::withoutPipitTheProgramRuns()

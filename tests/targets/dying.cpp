@@ -4,7 +4,9 @@
 #include <QWidget>
 
 #include <csignal>
+#include <cstdio>
 #include <cstdlib>
+#include <string>
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -26,6 +28,12 @@ int main(int argc, char **argv)
         waitpid(child, &status, 0);
         o.setObjectName("parent");
         return WIFEXITED(status) ? 5 : 6;
+    }
+    if (how == "child") { // a program that starts another one, which uses the tool-kit too
+        std::system("echo \"child has [$LD_PRELOAD] [$PIPIT_SOCKET]\"");
+        const int status = std::system((std::string(argv[0]) + " normal").c_str());
+        std::printf("child ended with %d\n", WEXITSTATUS(status));
+        return 0;
     }
     if (how == "early")
         return 7; // no loop, no window

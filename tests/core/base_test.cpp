@@ -1,0 +1,70 @@
+#include "core/base/duration_text.h"
+#include "core/base/files.h"
+#include "core/base/near.h"
+
+#include <QFile>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace pipit;
+
+class BaseTest : public QObject
+{
+    Q_OBJECT
+    QTemporaryDir dir_;
+
+private slots:
+    void aReplacedFileIsNeverMissing();
+    void whatCannotBeReplacedOrCopiedIsTold();
+    void damagedObjectsAreTold();
+    void theNearestNameIsFound();
+};
+
+// Who has the old one open keeps it; who opens it anew gets the new one.
+void BaseTest::aReplacedFileIsNeverMissing()
+{
+    const QString path = dir_.path() + "/program", made = path + ".part";
+    QVERIFY(writeFile(path, "old") && writeFile(made, "new"));
+    QFile open(path);
+    QVERIFY(open.open(QIODevice::ReadOnly));
+    QVERIFY(replaceFile(made, path));
+    QCOMPARE(open.readAll(), QByteArray("old"));
+    QCOMPARE(*readFile(path), QByteArray("new"));
+    QVERIFY(!QFile::exists(made));
+}
+
+void BaseTest::whatCannotBeReplacedOrCopiedIsTold()
+{
+    const QString path = dir_.path() + "/there";
+    QVERIFY(writeFile(path, "there"));
+    auto replaced = replaceFile(dir_.path() + "/nothing", path);
+    QVERIFY(!replaced && replaced.problem().where == path && !replaced.problem().remedy.isEmpty());
+    QCOMPARE(*readFile(path), QByteArray("there"));
+    QVERIFY(!copyFile(dir_.path() + "/nothing", dir_.path() + "/copy"));
+    QVERIFY(!copyFile(path, path)); // where something stands already
+    QVERIFY(copyFile(path, dir_.path() + "/copy"));
+}
+
+void BaseTest::damagedObjectsAreTold()
+{
+    const QString path = dir_.path() + "/o.json";
+    for (const char *bad : {"", "{ \"half\": ", "[1, 2]", "3"}) {
+        QVERIFY(writeFile(path, bad));
+        auto o = readJsonObject(path);
+        QVERIFY2(!o && o.problem().where == path, bad);
+    }
+    QVERIFY(writeFile(path, "{\"n\": 7}"));
+    QCOMPARE((*readJsonObject(path))["n"].toInt(), 7);
+}
+
+void BaseTest::theNearestNameIsFound()
+{
+    const QStringList names = {"boardButton", "statusLabel", "gateTimer"};
+    QCOMPARE(nearestName("boradButton", names), QString("boardButton"));
+    QCOMPARE(nearestName("STATUSLABEL", names), QString("statusLabel"));
+    QCOMPARE(nearestName("entirelyElse", names), QString());
+    QCOMPARE(nearestName(QString(10'000, 'x'), names), QString());
+}
+
+QTEST_GUILESS_MAIN(BaseTest)
+#include "base_test.moc"

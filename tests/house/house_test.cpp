@@ -1,0 +1,144 @@
+// The house: what the documents say of the code's structure is what the build goes by.
+#include "core/base/files.h"
+#include "link/control.h"
+
+#include <QDirIterator>
+#include <QProcess>
+#include <QRegularExpression>
+#include <QTemporaryDir>
+#include <QTest>
+
+using namespace pipit;
+
+class HouseTest : public QObject
+{
+    Q_OBJECT
+    static QString source(const QString &file)
+    {
+        auto bytes = readFile(QStringLiteral(PIPIT_SOURCE_DIR "/") + file);
+        return bytes ? QString::fromUtf8(*bytes) : QString();
+    }
+    // Folder → the folders that it may include from.
+    static QMap<QString, QStringList> rooms()
+    {
+        QMap<QString, QStringList> all;
+        static const QRegularExpression line("^  \"([a-z/]+): ?([a-z/ ]*)\"$", QRegularExpression::MultilineOption);
+        for (auto it = line.globalMatch(source("rooms.cmake")); it.hasNext();) {
+            const auto m = it.next();
+            all.insert(m.captured(1), m.captured(2).split(' ', Qt::SkipEmptyParts));
+        }
+        return all;
+    }
+
+private slots:
+    void theTableIsTheList();
+    void everyFolderIsInTheList();
+    void noRoomReachesItself();
+    void aWrongIncludeDoesNotBuild_data();
+    void aWrongIncludeDoesNotBuild();
+    void linkNeedsLibcOnly();
+    void controlMethodsAreDocumented();
+};
+
+void HouseTest::theTableIsTheList()
+{
+    QMap<QString, QStringList> told;
+    static const QRegularExpression row("^\\| `([a-z/]+)` \\|([^|]*)\\|([^|]*)\\|", QRegularExpression::MultilineOption),
+        name("`([a-z/]+)`");
+    for (auto it = row.globalMatch(source("docs/architecture.md")); it.hasNext();) {
+        const auto m = it.next();
+        QStringList names;
+        for (auto each = name.globalMatch(m.captured(3)); each.hasNext();)
+            names << each.next().captured(1);
+        told.insert(m.captured(1), names);
+    }
+    QVERIFY(told.size() > 20);
+    QCOMPARE(told, rooms());
+}
+
+void HouseTest::everyFolderIsInTheList()
+{
+    QSet<QString> folders;
+    for (const char *top : {"link", "recorder", "core", "cli", "preview", "app"}) {
+        QDirIterator files(QStringLiteral(PIPIT_SOURCE_DIR "/") + top, {"*.h", "*.cpp", "*.c"}, QDir::Files,
+                           QDirIterator::Subdirectories);
+        while (files.hasNext())
+            folders.insert(QFileInfo(files.next()).path().mid(int(sizeof PIPIT_SOURCE_DIR)));
+    }
+    folders.remove("app"); // two short mains
+    const QStringList listed = rooms().keys();
+    QCOMPARE(folders, QSet<QString>(listed.begin(), listed.end()));
+}
+
+void HouseTest::noRoomReachesItself()
+{
+    const auto all = rooms();
+    for (auto it = all.begin(); it != all.end(); ++it) {
+        QSet<QString> seen;
+        QStringList open = *it;
+        while (!open.isEmpty()) {
+            const QString next = open.takeLast();
+            QVERIFY2(next != it.key(), qPrintable(it.key() + " reaches itself"));
+            QVERIFY2(all.contains(next), qPrintable(next));
+            if (!seen.contains(next)) {
+                seen.insert(next);
+                open += all.value(next);
+            }
+        }
+    }
+}
+
+void HouseTest::aWrongIncludeDoesNotBuild_data()
+{
+    QTest::addColumn<QByteArray>("line");
+    QTest::addColumn<bool>("allowed");
+    QTest::newRow("a neighbour") << QByteArray("#include \"core/base/result.h\"\n") << true;
+    QTest::newRow("itself") << QByteArray("#include \"core/project/model.h\"\n") << true;
+    QTest::newRow("upwards") << QByteArray("#include \"core/codegen/generate.h\"\n") << false;
+    QTest::newRow("inside a neighbour") << QByteArray("#include \"core/catalog/tool/x.h\"\n") << false;
+    QTest::newRow("with spaces") << QByteArray("#  include  \"core/codegen/generate.h\"\n") << false;
+    QTest::newRow("by way of the folder above") << QByteArray("#include \"../codegen/generate.h\"\n") << false;
+    QTest::newRow("in angle brackets") << QByteArray("#include <core/codegen/generate.h>\n") << false;
+}
+
+void HouseTest::aWrongIncludeDoesNotBuild()
+{
+    QFETCH(QByteArray, line);
+    QFETCH(bool, allowed);
+    QTemporaryDir dir;
+    const QString file = dir.path() + "/core/project/probe.cpp", stamp = dir.path() + "/stamp";
+    QVERIFY(makeFolder(dir.path() + "/core/project") && writeFile(file, "// a probe\n" + line));
+    QProcess cmake;
+    cmake.start("cmake", {"-DFOLDER=core/project", "-DMAY_USE=" + rooms().value("core/project").join(';'),
+                          "-DFILES=" + file, "-DSOURCE_DIR=" + dir.path(), "-DSTAMP=" + stamp, "-P",
+                          PIPIT_SOURCE_DIR "/cmake/check_room.cmake"});
+    QVERIFY(cmake.waitForFinished(30'000));
+    QCOMPARE(cmake.exitCode() == 0, allowed);
+    QCOMPARE(QFileInfo::exists(stamp), allowed);
+    if (!allowed)
+        QVERIFY(cmake.readAllStandardError().contains("core/project may include from"));
+}
+
+void HouseTest::linkNeedsLibcOnly()
+{
+    for (const QString &file : QDir(PIPIT_SOURCE_DIR "/link").entryList({"*.h"}, QDir::Files))
+        QVERIFY2(!source("link/" + file).contains("<Q"), qPrintable(file));
+}
+
+void HouseTest::controlMethodsAreDocumented()
+{
+    const QString page = source("docs/formats/control.md");
+    QStringList missing;
+    const auto look = [&](const char *name) {
+        if (!page.contains(QRegularExpression(QStringLiteral("`%1[ `]").arg(QLatin1String(name)))))
+            missing << QLatin1String(name);
+    };
+    for (const char *name : link::tells::all)
+        look(name);
+    for (const char *name : link::asks::all)
+        look(name);
+    QCOMPARE(missing, QStringList());
+}
+
+QTEST_GUILESS_MAIN(HouseTest)
+#include "house_test.moc"
