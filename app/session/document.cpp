@@ -14,17 +14,8 @@ using namespace std::chrono_literals;
 
 Document::Document(Messages *messages, QObject *parent) : QObject(parent), messages_(messages)
 {
-    const auto once = [this](QTimer &timer, std::chrono::milliseconds after, void (Document::*then)()) {
-        timer.setSingleShot(true);
-        timer.setInterval(after);
-        connect(&timer, &QTimer::timeout, this, then);
-    };
-    once(diskTimer_, 150ms, &Document::filesChangedOnDisk); // editors write a file in several steps
-    once(typingTimer_, 300ms, &Document::tellChange);
-    once(checkTimer_, 150ms, &Document::checkOnWorker); // once the edit is painted
-    once(keepTimer_, 2s, &Document::keepUnsavedWork);
-    connect(&watcher_, &QFileSystemWatcher::fileChanged, this, [this] { diskTimer_.start(); });
-    connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this] { diskTimer_.start(); });
+    connect(&watcher_, &QFileSystemWatcher::fileChanged, this, [this] { disk_.start(); });
+    connect(&watcher_, &QFileSystemWatcher::directoryChanged, this, [this] { disk_.start(); });
 }
 
 Document::~Document()
@@ -94,7 +85,7 @@ void Document::tellChange()
         return;
     checkWiring();
     if (workspace_->dirty())
-        keepTimer_.start();
+        keep_.start();
     Q_EMIT changed();
 }
 
@@ -110,7 +101,7 @@ void Document::checkWiring()
     }
     checkAgain_ = true;
     if (!checking_)
-        checkTimer_.start();
+        check_.start();
 }
 
 // One at a time: what changes meanwhile is looked at by the next.
@@ -126,7 +117,7 @@ void Document::checkOnWorker()
         [this, mine = ++checks_](QList<Finding> found) {
             checking_ = false;
             if (checkAgain_)
-                checkTimer_.start();
+                check_.start();
             else if (mine == checks_ && takeFindings(std::move(found)))
                 Q_EMIT findingsChanged();
         });
@@ -189,7 +180,7 @@ void Document::recoverUnsaved()
 
 void Document::userTextChanged()
 {
-    typingTimer_.start();
+    typing_.start();
 }
 
 void Document::undo()
@@ -291,7 +282,7 @@ void Document::filesChangedOnDisk()
     if (!workspace_)
         return;
     if (saving_) {
-        diskTimer_.start();
+        disk_.start();
         return;
     }
     const bool projectChangedThere = workspace_->projectChangedOnDisk() && !workspace_->projectIsGone();

@@ -4,12 +4,12 @@
 // their results come back here.
 #pragma once
 
+#include "app/session/later.h"
 #include "app/session/messages.h"
 #include "core/edits/workspace.h"
 #include "core/findings/findings.h"
 
 #include <QFileSystemWatcher>
-#include <QTimer>
 
 #include <atomic>
 #include <memory>
@@ -92,7 +92,10 @@ private:
     std::optional<UnsavedWork> unsaved_;
 
     QFileSystemWatcher watcher_;
-    QTimer diskTimer_, typingTimer_, keepTimer_, checkTimer_;
+    Later disk_{std::chrono::milliseconds(150), [this] { filesChangedOnDisk(); }}; // written in several steps
+    Later typing_{std::chrono::milliseconds(300), [this] { tellChange(); }};
+    Later check_{std::chrono::milliseconds(150), [this] { checkOnWorker(); }}; // once the edit is painted
+    Later keep_{std::chrono::seconds(2), [this] { keepUnsavedWork(); }};
 };
 
 } // namespace pipit::app

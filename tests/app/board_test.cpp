@@ -1,9 +1,8 @@
 // The Board and its parts, by keyboard and mouse.
-#include "app/shell/main_window.h"
 #include "core/base/files.h"
-#include "tests/support/support.h"
+#include "tests/support/typed.h"
+#include "tests/support/window.h"
 
-#include <QCompleter>
 #include <QProcess>
 #include <QScrollBar>
 
@@ -15,34 +14,7 @@ class BoardTest : public QObject
 {
     Q_OBJECT
 private:
-    QTemporaryDir dir_;
-    int number_ = 0;
-    QString demo(const QString &side = "before")
-    {
-        const QString to = dir_.path() + '/' + QString::number(++number_);
-        copyFolder(smallDesk() + "/" + side, to);
-        return to;
-    }
-    static QStringList phrases(MainWindow &w)
-    {
-        QStringList all;
-        const SentenceModel *model = w.board()->wiring()->sentenceModel();
-        for (int i = 0; i < model->rowCount(); ++i)
-            all << model->row(i).sentence;
-        return all;
-    }
-    // Shortcuts work in the active window only.
-    static bool activate(MainWindow &w)
-    {
-        w.activateWindow();
-        return QTest::qWaitForWindowActive(&w);
-    }
-    static void enter(QLineEdit *e, const QString &text)
-    {
-        e->setFocus();
-        e->setText(text);
-        QTest::keyClick(e, Qt::Key_Return);
-    }
+    Desks desks_;
 
 private slots:
     void sentencesStandInTheOrderOfTheOutline();
@@ -65,7 +37,7 @@ void BoardTest::sentencesStandInTheOrderOfTheOutline()
 {
     MainWindow w;
     w.show();
-    w.session()->open(demo());
+    w.session()->open(desks_.fresh());
     QCOMPARE(phrases(w),
              (QStringList{"ticketField · returnPressed calls boardPassenger",
                           "ticketField · key press (key Escape) calls ticketKey",
@@ -79,7 +51,7 @@ void BoardTest::sentencesStandInTheOrderOfTheOutline()
                                  "readGate", "- on a timer, in steps", "- in the background, on a thread"}));
     QVERIFY(rows[1].place.startsWith("ferry_desk.cpp:"));
     QCOMPARE(rows[1].connections, 2);
-    w.session()->open(demo("after"));
+    w.session()->open(desks_.fresh("after"));
     QCOMPARE(w.board()->wiring()->cardModel()->rows().last().name, QString("tideForecast"));
 }
 
@@ -87,7 +59,7 @@ void BoardTest::filteringKeepsWhatFits()
 {
     MainWindow w;
     w.show();
-    w.session()->open(demo());
+    w.session()->open(desks_.fresh());
     auto *filter = w.board()->findChild<QLineEdit *>("filterLine");
     QTest::keyClicks(filter, "ticket");
     QCOMPARE(phrases(w).size(), 2);
@@ -102,7 +74,7 @@ void BoardTest::theOutlineAddsWhereTheSelectionSays()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     const auto parentOf = [&](const QString &name) {
         QString parent;
         s.document.project().eachWidget([&](const WidgetNode &n, const WidgetNode *p) {
@@ -132,7 +104,7 @@ void BoardTest::propertiesAreSetInALine()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     s.selection.select({"boardButton", {}, {}});
     enter(w.board()->outline()->valueLine(), "text=All aboard = now");
     QCOMPARE(s.document.project().widget("boardButton")->property("text")->toString(),
@@ -148,7 +120,7 @@ void BoardTest::mistakesAreSaidAndKeepTheLine()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     const QByteArray before = projectBytes(s.document.project());
     enter(w.board()->outline()->addLine(), "frobnicator x");
     QVERIFY(w.message().contains("frobnicator"));
@@ -174,7 +146,7 @@ void BoardTest::completionsFollowWhatIsTyped()
 {
     MainWindow w;
     w.show();
-    w.session()->open(demo());
+    w.session()->open(desks_.fresh());
     QLineEdit *line = w.board()->connectLine();
     const auto offered = [&](const QString &typed) {
         line->setFocus();
@@ -204,7 +176,7 @@ void BoardTest::aConnectionIsRemovedAndComesBack()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     QVERIFY(activate(w));
     QListView *list = w.board()->wiring()->sentences();
     list->setFocus();
@@ -228,7 +200,7 @@ void BoardTest::aCardDraggedToAnotherBandShowsTheMove()
     w.resize(1280, 800);
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     QTest::qWait(50);
     WiringView *v = w.board()->wiring();
     const auto rectOf = [&](const QString &name) {
@@ -258,7 +230,7 @@ void BoardTest::theWordsOnACardWork()
     w.resize(1280, 800);
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     s.selection.select({{}, {}, "readGate"});
     QTest::qWait(50);
     WiringView *v = w.board()->wiring();
@@ -277,7 +249,7 @@ void BoardTest::sentencesAreEditedInPlace()
     w.resize(1280, 800);
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     QVERIFY(activate(w));
     RowList *rows = w.board()->outline()->objects();
     s.selection.select({"boardButton", {}, {}});
@@ -321,7 +293,7 @@ void BoardTest::stubsLeadToTheirCards()
     w.resize(1280, 800);
     w.show();
     Session &s = *w.session();
-    const QString to = dir_.path() + "/stubs";
+    const QString to = desks_.path() + "/stubs";
     copyFolder(demoFolder() + "/ferry-desk/before", to);
     s.open(to);
     QTest::qWait(50);
@@ -350,7 +322,7 @@ void BoardTest::selectionIsOneEverywhere()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     RowList *outline = w.board()->outline()->objects();
     outline->setFocus();
     outline->setCurrentIndex(outline->rowModel()->index(outline->rowModel()->indexOf("tideButton")));
@@ -370,7 +342,7 @@ void BoardTest::theFinderFinds()
     MainWindow w;
     w.show();
     QVERIFY(activate(w));
-    w.session()->open(demo());
+    w.session()->open(desks_.fresh());
     QTest::keyClick(&w, Qt::Key_J, Qt::ControlModifier);
     auto *finder = w.findChild<QLineEdit *>("finder");
     QVERIFY(finder->isVisible());
@@ -386,22 +358,10 @@ void BoardTest::manyConnectionsStayReadable()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.document.create(dir_.path() + "/many");
+    s.document.create(desks_.path() + "/many");
     s.document.edit([](Workspace &ws) {
         Edit e{"fill", {}, ws.project(), {}};
-        for (int i = 0; i < 1500; ++i) {
-            WidgetNode n;
-            n.id = e.after.newId("w");
-            n.className = "QPushButton";
-            n.name = QStringLiteral("key%1").arg(i);
-            e.after.windows.first().root.children.append(n);
-            Connection c;
-            c.id = e.after.newId("c");
-            c.from = n.name;
-            c.signal = "clicked";
-            c.to = QStringLiteral("press%1").arg(i % 40);
-            e.after.connections.append(c);
-        }
+        fillWithButtons(e.after, 1500, [](int i) { return QStringLiteral("press%1").arg(i % 40); });
         for (int i = 0; i < 40; ++i) {
             Handler h;
             h.id = e.after.newId("h");

@@ -77,7 +77,8 @@ void ClosingTest::inTheMiddle()
 {
     QFETCH(Doing, doing);
     QFETCH(int, most);
-    QRandomGenerator random(quint32(qHash(QString::fromLatin1(QTest::currentDataTag()))));
+    QRandomGenerator random(qEnvironmentVariableIntValue("PIPIT_SEED") +
+                            quint32(qHash(QString::fromLatin1(QTest::currentDataTag()))));
     for (int n = 0; n < times; ++n) {
         const int ms = int(random.bounded(most));
         auto window = std::make_unique<MainWindow>();

@@ -1,10 +1,9 @@
 // The ferry desk from nothing, by keyboard and mouse alone, in the real window; then run, and
 // compared with the one that ships.
-#include "app/shell/main_window.h"
 #include "core/base/files.h"
 #include "core/build/clangd.h"
-#include "tests/support/support.h"
 #include "tests/support/typed.h"
+#include "tests/support/window.h"
 
 #include <QApplication>
 #include <QClipboard>
@@ -19,16 +18,6 @@ class DeskTest : public QObject
     Q_OBJECT
 private:
     QTemporaryDir dir_;
-    // As a person types: every character its own event.
-    static void typeInto(QLineEdit *line, const QString &text)
-    {
-        line->setFocus();
-        line->clear();
-        QTest::keyClicks(line, text);
-        if (line->completer())
-            line->completer()->popup()->hide();
-        QTest::keyClick(line, Qt::Key_Return);
-    }
     static void click(QWidget *on, const QPoint &at) { QTest::mouseClick(on, Qt::LeftButton, {}, at); }
     // Pressed, moved in several steps, let go.
     static void drag(QWidget *from, const QPoint &at, QWidget *to, const QPoint &end)

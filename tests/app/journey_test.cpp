@@ -1,9 +1,6 @@
 // The window driven for real: from an empty folder to a better program, and the demo.
-#include "app/shell/main_window.h"
 #include "core/base/files.h"
-#include "tests/support/support.h"
-
-#include <QCompleter>
+#include "tests/support/window.h"
 
 using namespace pipit;
 using namespace pipit::app;
@@ -16,15 +13,6 @@ private:
     static bool until(const std::function<bool()> &done, int ms = 90'000)
     {
         return QTest::qWaitFor(done, ms);
-    }
-    static void line(QLineEdit *edit, const QString &text)
-    {
-        edit->setFocus();
-        edit->clear();
-        QTest::keyClicks(edit, text);
-        if (edit->completer() && edit->completer()->popup())
-            edit->completer()->popup()->hide();
-        QTest::keyClick(edit, Qt::Key_Return);
     }
     static int count(RowList *list) { return list->rowModel()->rowCount(); }
 
@@ -49,8 +37,8 @@ void JourneyTest::fromNothingToBetter()
     QVERIFY(s.document.isOpen());
     BoardPage *board = w.board();
     QVERIFY(until([&] { return board->preview()->hasPicture(); }));
-    line(board->outline()->addLine(), "button loadButton \"Load\"");
-    line(board->outline()->addLine(), "label statusLabel \"idle\"");
+    typeInto(board->outline()->addLine(), "button loadButton \"Load\"");
+    typeInto(board->outline()->addLine(), "label statusLabel \"idle\"");
     QVERIFY(s.document.project().widget("loadButton"));
     QCOMPARE(board->wiring()->sentenceModel()->rowCount(), 1); // nothing is connected to loadButton
     QVERIFY(board->wiring()->sentenceModel()->row(0).finding.contains("Nothing is connected"));

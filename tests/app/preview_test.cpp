@@ -1,9 +1,7 @@
 // The preview: a process of its own that may crash, refuse values, and be walked through.
-#include "app/shell/main_window.h"
 #include "core/base/files.h"
-#include "tests/support/support.h"
+#include "tests/support/window.h"
 
-#include <QCompleter>
 #include <QProcess>
 #include <QScrollBar>
 
@@ -15,34 +13,7 @@ class PreviewTest : public QObject
 {
     Q_OBJECT
 private:
-    QTemporaryDir dir_;
-    int number_ = 0;
-    QString demo(const QString &side = "before")
-    {
-        const QString to = dir_.path() + '/' + QString::number(++number_);
-        copyFolder(smallDesk() + "/" + side, to);
-        return to;
-    }
-    static QStringList phrases(MainWindow &w)
-    {
-        QStringList all;
-        const SentenceModel *model = w.board()->wiring()->sentenceModel();
-        for (int i = 0; i < model->rowCount(); ++i)
-            all << model->row(i).sentence;
-        return all;
-    }
-    // Shortcuts work in the active window only.
-    static bool activate(MainWindow &w)
-    {
-        w.activateWindow();
-        return QTest::qWaitForWindowActive(&w);
-    }
-    static void enter(QLineEdit *e, const QString &text)
-    {
-        e->setFocus();
-        e->setText(text);
-        QTest::keyClick(e, Qt::Key_Return);
-    }
+    Desks desks_;
 
 private slots:
     void aDeadPreviewStartsAnew();
@@ -57,7 +28,7 @@ void PreviewTest::aDeadPreviewStartsAnew()
 {
     MainWindow w;
     w.show();
-    w.session()->open(demo());
+    w.session()->open(desks_.fresh());
     PreviewView *p = w.board()->preview();
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
     auto *process = p->findChild<QProcess *>();
@@ -77,7 +48,7 @@ void PreviewTest::aCrashedPreviewIsAFinding()
     MainWindow w;
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     PreviewView *p = w.board()->preview();
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
     const auto signalTo = [](const char *signal) {
@@ -102,7 +73,7 @@ void PreviewTest::aCrashedPreviewIsAFinding()
 
 void PreviewTest::valuesThatThePreviewRefusesAreFindings()
 {
-    const QString folder = demo();
+    const QString folder = desks_.fresh();
     replaceIn(folder + "/ferry-desk.pipit", "\"name\": \"boardButton\", \"properties\": {",
               "\"name\": \"boardButton\", \"properties\": {\"minimumWidth\": \"wide\", ");
     MainWindow w;
@@ -128,7 +99,7 @@ void PreviewTest::theTabOrderIsWalked()
     w.resize(1280, 800);
     w.show();
     Session &s = *w.session();
-    s.open(demo());
+    s.open(desks_.fresh());
     QVERIFY(activate(w));
     PreviewView *preview = w.board()->preview();
     QVERIFY(QTest::qWaitFor([&] { return preview->hasPicture(); }, 20'000));
@@ -160,7 +131,7 @@ void PreviewTest::everySizeAndBothThemesPaint()
 {
     MainWindow w;
     w.show();
-    w.session()->open(demo());
+    w.session()->open(desks_.fresh());
     for (bool dark : {false, true}) {
         Tokens::choose(dark);
         w.takeLook();
@@ -184,7 +155,7 @@ void PreviewTest::itIsShownAsAskedFor()
     MainWindow w;
     w.resize(1280, 800);
     w.show();
-    w.session()->open(demo());
+    w.session()->open(desks_.fresh());
     PreviewView *p = w.board()->preview();
     PreviewBar *bar = w.board()->previewBar();
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));

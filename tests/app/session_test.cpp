@@ -1,7 +1,9 @@
 // The session: saving beside the loop, runs that wait for it, findings that come later.
+#include "app/session/background.h"
 #include "app/session/session.h"
 #include "core/base/files.h"
 #include "tests/support/support.h"
+#include "tests/support/typed.h"
 
 using namespace pipit;
 using namespace pipit::app;
@@ -24,24 +26,22 @@ private:
         return w && w->project().widget(name);
     }
 
+    // Everything that was begun on a worker has come back, so that what does not come never will.
+    static void settle()
+    {
+        for (int round = 0; round < 3; ++round) {
+            QVERIFY(QThreadPool::globalInstance()->waitForDone(60'000));
+            QVERIFY(quietPool()->waitForDone(60'000));
+            QCoreApplication::sendPostedEvents();
+        }
+    }
+
     // 500 buttons, each with a connection that leads nowhere.
     static void fill(Session &s)
     {
         s.document.edit([](Workspace &w) {
             Edit e{"fill", {}, w.project(), {}};
-            for (int i = 0; i < 500; ++i) {
-                WidgetNode b;
-                b.id = e.after.newId("w");
-                b.className = "QPushButton";
-                b.name = QStringLiteral("key%1").arg(i);
-                e.after.windows.first().root.children.append(b);
-                Connection c;
-                c.id = e.after.newId("c");
-                c.from = b.name;
-                c.signal = "clicked";
-                c.to = "nobody";
-                e.after.connections.append(c);
-            }
+            fillWithButtons(e.after, 500, [](int) { return QString("nobody"); });
             return w.apply(e);
         });
     }
@@ -103,7 +103,7 @@ void SessionTest::anAnswerAboutAnotherProjectIsDropped()
     s.document.save([&] { told = true; });
     s.document.create(second);
     addButton(s, "other");
-    QTest::qWait(300);
+    settle();
     QVERIFY(!told);
     QVERIFY(onDisk(first, "mine")); // it was written all the same
     QVERIFY(s.document.workspace().dirty() && !s.document.saving());
@@ -140,7 +140,7 @@ void SessionTest::stoppingWhileItSavesDoesNotRun()
     s.runs.stop();
     QCOMPARE(s.runs.state(), RunState::Idle);
     QTRY_VERIFY(!s.document.saving());
-    QTest::qWait(300);
+    settle();
     QCOMPARE(built.count(), 0);
     QCOMPARE(s.runs.state(), RunState::Idle);
     QVERIFY(!s.document.workspace().dirty()); // it was saved, for that was asked too
@@ -165,20 +165,28 @@ void SessionTest::whatCannotBeSavedDoesNotRun()
 void SessionTest::largeProjectsAreCheckedLater()
 {
     Session s;
+    Later::StoppedTime time;
     s.document.create(fresh());
     fill(s);
     QSignalSpy told(&s.document, &Document::findingsChanged);
-    QVERIFY(s.document.findings().isEmpty()); // not looked at on the loop
-    QTRY_COMPARE_WITH_TIMEOUT(told.count(), 1, 20'000);
+    time.pass(std::chrono::milliseconds(149));
+    settle();
+    QVERIFY(s.document.findings().isEmpty()); // not looked at on the loop, nor while edits may follow
+    time.pass(std::chrono::milliseconds(1));
+    settle();
+    QCOMPARE(told.count(), 1);
     QCOMPARE(s.document.findings().size(), 500);
     QVERIFY(s.document.findingTexts().value(s.document.project().connections.first().id).contains("nobody"));
     // What finds nothing new is not told again.
     s.document.edit([](Workspace &w) { return w.setProperty("key3", "toolTip", "Three"); });
     s.document.edit([](Workspace &w) { return w.setProperty("key4", "toolTip", "Four"); });
-    QTest::qWait(1500);
+    time.pass(std::chrono::milliseconds(150));
+    settle();
     QCOMPARE(told.count(), 1);
     s.document.edit([](Workspace &w) { return w.remove("key3"); });
-    QTRY_COMPARE_WITH_TIMEOUT(told.count(), 2, 20'000);
+    time.pass(std::chrono::milliseconds(150));
+    settle();
+    QCOMPARE(told.count(), 2);
     QCOMPARE(s.document.findings().size(), 499);
 }
 
@@ -186,13 +194,15 @@ void SessionTest::largeProjectsAreCheckedLater()
 void SessionTest::aLateAnswerDoesNotCount()
 {
     Session s;
+    Later::StoppedTime time;
     s.document.create(fresh());
-    for (int wait : {0, 151, 160, 200}) {
+    for (int wait : {0, 149, 150}) {
         fill(s);
-        QTest::qWait(wait);
+        time.pass(std::chrono::milliseconds(wait));
         s.document.undo();
         QVERIFY(s.document.project().connections.isEmpty() && s.document.findings().isEmpty());
-        QTest::qWait(700);
+        time.pass(std::chrono::milliseconds(150));
+        settle();
         QVERIFY2(s.document.findings().isEmpty(), qPrintable(QString::number(wait)));
     }
 }

@@ -20,26 +20,7 @@ class ComposeTest : public QObject
 {
     Q_OBJECT
 private:
-    QTemporaryDir dir_;
-    int number_ = 0;
-    Workspace fresh(const QString &name = "desk")
-    {
-        auto w = Workspace::create(QStringLiteral("%1/%2/%3").arg(dir_.path()).arg(++number_).arg(name));
-        if (!w)
-            qFatal("%s", qPrintable(w.problem().text()));
-        return std::move(*w);
-    }
-    static void type(Workspace &w, const QStringList &lines)
-    {
-        for (const QString &line : lines)
-            if (auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()}); !ok)
-                qFatal("%s: %s", qPrintable(line), qPrintable(ok.problem().text()));
-    }
-    static QString refusal(Workspace &w, const QString &line)
-    {
-        auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()});
-        return ok ? QString("done") : ok.problem().text();
-    }
+    Fresh fresh_;
 
 private slots:
     void theTypedDeskIsTheShippedOne();
@@ -65,7 +46,7 @@ private slots:
 
 void ComposeTest::theTypedDeskIsTheShippedOne()
 {
-    Workspace w = fresh("ferry-desk");
+    Workspace w = fresh_.project("ferry-desk");
     for (const TypedLine &line : typedLines("ferry-desk.typed")) {
         auto ok = apply(w, line);
         QVERIFY2(bool(ok), ok ? "" : qPrintable(line.text + ": " + ok.problem().text()));
@@ -109,7 +90,7 @@ void ComposeTest::selectorsMatch()
 {
     QFETCH(QString, selector);
     QFETCH(QString, names);
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: group keys", "add: button key_{1..3} \"{}\" in keys",
              "add: toggle button goButton \"Go on\"", "add: tick box soundTick", "add: timer tick"});
     auto s = Selector::parse(selector);
@@ -122,7 +103,7 @@ void ComposeTest::selectorsMatch()
 
 void ComposeTest::manyAtOnce()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: button key_{0..9} \"{}\"", "add: label key_text \"none\""});
     QCOMPARE(w.project().widget("key_7")->textOf("text"), QString("7"));
     // One handler that gets the source; what has no such signal is left over, and said.
@@ -197,7 +178,7 @@ void ComposeTest::badLinesAreExplained()
 {
     QFETCH(QString, line);
     QFETCH(QString, says);
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: button boardButton", "add: field ticketField", "add: slider volume"});
     const QByteArray before = projectBytes(w.project());
     const QString said = refusal(w, line);
@@ -237,7 +218,7 @@ void ComposeTest::valuesAreChecked()
 {
     QFETCH(QString, typed);
     QFETCH(QString, kept);
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: button boardButton"});
     auto ok = w.setProperty("boardButton", typed.section('=', 0, 0), typed.section('=', 1));
     QCOMPARE(bool(ok), !kept.isEmpty());
@@ -251,7 +232,7 @@ void ComposeTest::valuesAreChecked()
 // nothing, in the source's own window, and no handlers yet.
 void ComposeTest::whatFitsIsOfferedWhileTyping()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: slider speed", "add: button go", "connect: go · clicked calls start"});
     QString code = *w.files().text("desk.cpp");
     code += "\nvoid Desk::takeAll(int value)\n{\n}\nvoid Desk::takeNone()\n{\n}\nvoid Desk::takeText(const "
@@ -280,7 +261,7 @@ void ComposeTest::whatFitsIsOfferedWhileTyping()
 
 void ComposeTest::copyAndPaste()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: row pair", "add: label nameLabel \"&Name\" in pair", "add: field nameField in pair",
              "set: nameLabel: buddy=nameField", "connect: nameField · returnPressed calls takeName",
              "connect: nameField · textChanged calls nameLabel.setText"});
@@ -295,7 +276,7 @@ void ComposeTest::copyAndPaste()
     QVERIFY(w.undo());
     QCOMPARE(w.project().connections.size(), 2);
     // Into another project: names stay where they are free, and what leads nowhere is left out.
-    Workspace other = fresh();
+    Workspace other = fresh_.project();
     QVERIFY(other.paste(text, "."));
     QVERIFY(other.project().widget("nameField"));
     QCOMPARE(other.project().connections.size(), 1); // takeName is not there
@@ -304,7 +285,7 @@ void ComposeTest::copyAndPaste()
 
 void ComposeTest::pastedRubbishIsRefused()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     const QByteArray before = projectBytes(w.project());
     QByteArray torn = *readFile(demoFolder() + "/ferry-desk/before/ferry-desk.pipit");
     torn.truncate(torn.size() / 2);
@@ -320,7 +301,7 @@ void ComposeTest::pastedRubbishIsRefused()
 
 void ComposeTest::movingKeepsTheTree()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: row left", "add: row right", "add: button a in left", "add: button b in left",
              "add: row inner in left"});
     QVERIFY(w.move("b", "right", -1));
@@ -337,7 +318,7 @@ void ComposeTest::movingKeepsTheTree()
 
 void ComposeTest::undoBringsEverythingBack()
 {
-    Workspace w = fresh("ferry-desk");
+    Workspace w = fresh_.project("ferry-desk");
     QList<QByteArray> states{projectBytes(w.project())};
     for (const TypedLine &line : typedLines("ferry-desk.typed")) {
         const int before = w.state();
@@ -363,7 +344,7 @@ void ComposeTest::undoBringsEverythingBack()
 
 void ComposeTest::whatABindingShadowsIsSaid()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     type(w, {"add: field ticketField", "add: action hornAction shortcut=Ctrl+H", "add: button go \"&Go\"",
              "connect: hornAction · triggered calls blow"});
     const auto notes = [&](const QString &sentence) {
@@ -415,7 +396,7 @@ void ComposeTest::keysAreKnown()
 
 void ComposeTest::unsavedWorkComesBack()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     QVERIFY(!findUnsaved(w.place(), w.project(), w.files()));
     type(w, {"add: button boardButton", "connect: boardButton · clicked calls board"});
     QVERIFY(keepUnsaved(w.place(), unsavedWork(w.project(), w.files())));
@@ -435,7 +416,7 @@ void ComposeTest::unsavedWorkComesBack()
 
 void ComposeTest::hugeNamesAndDeepTrees()
 {
-    Workspace w = fresh();
+    Workspace w = fresh_.project();
     const QString huge(10'000, 'a');
     QVERIFY(refusal(w, "add: button " + huge).contains("no C++ name"));
     QVERIFY(!refusal(w, "connect: " + huge + " · clicked calls x").isEmpty());

@@ -18,26 +18,7 @@ class FindingsTest : public QObject
 {
     Q_OBJECT
 private:
-    QTemporaryDir dir_;
-    int number_ = 0;
-    Workspace fresh(const QString &name = "desk")
-    {
-        auto w = Workspace::create(QStringLiteral("%1/%2/%3").arg(dir_.path()).arg(++number_).arg(name));
-        if (!w)
-            qFatal("%s", qPrintable(w.problem().text()));
-        return std::move(*w);
-    }
-    static void type(Workspace &w, const QStringList &lines)
-    {
-        for (const QString &line : lines)
-            if (auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()}); !ok)
-                qFatal("%s: %s", qPrintable(line), qPrintable(ok.problem().text()));
-    }
-    static QString refusal(Workspace &w, const QString &line)
-    {
-        auto ok = apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()});
-        return ok ? QString("done") : ok.problem().text();
-    }
+    Fresh fresh_;
 
 private slots:
     void faultsGiveTheirFinding_data();
@@ -85,7 +66,7 @@ void FindingsTest::cleanProjectsGiveNone_data()
 void FindingsTest::cleanProjectsGiveNone()
 {
     QFETCH(QString, file);
-    Workspace w = fresh(file.section('/', 1).section('.', 0, 0));
+    Workspace w = fresh_.project(file.section('/', 1).section('.', 0, 0));
     QStringList expected, found, sentences; // what is truly so in a published window is in its file
     for (const TypedLine &line : typedLines(file)) {
         if (line.verb == "finding") {

@@ -2,6 +2,7 @@
 #include "core/findings/findings.h"
 #include "core/sentences/sentence.h"
 #include "tests/support/support.h"
+#include "tests/support/typed.h"
 
 using namespace pipit;
 using namespace pipit::tests;
@@ -326,13 +327,7 @@ void ProjectTest::manyItemsStayQuick()
     auto w = Workspace::create(dir.path() + "/desk");
     QVERIFY(w);
     Edit e{"fill", {}, w->project(), {}};
-    for (int i = 0; i < 5000; ++i) {
-        WidgetNode n;
-        n.id = e.after.newId("w");
-        n.className = "QPushButton";
-        n.name = QStringLiteral("b%1").arg(i);
-        e.after.windows.first().root.children.append(n);
-    }
+    fillWithButtons(e.after, 5000, {});
     QVERIFY(w->apply(e));
     // An edit copies little: its cost must not be that of writing the whole project out.
     QElapsedTimer t;
@@ -342,7 +337,7 @@ void ProjectTest::manyItemsStayQuick()
     const qint64 writing = t.nsecsElapsed();
     t.restart();
     for (int i = 0; i < 20; ++i)
-        QVERIFY(w->setProperty("b4000", "text", QString::number(i)));
+        QVERIFY(w->setProperty("key4000", "text", QString::number(i)));
     QVERIFY2(t.nsecsElapsed() < writing * 2, "an edit costs more than saving everything twice");
 }
 

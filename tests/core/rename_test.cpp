@@ -28,15 +28,10 @@ private:
         if (!made)
             qFatal("%s", qPrintable(made.problem().text()));
         Workspace w = std::move(*made);
-        for (const char *line :
-             {"add: field ticketField", "add: button b{1..3} \"{}\"", "connect: b1 · clicked calls board",
-              "connect: ticketField · key press (b2 checked) calls ticketKey",
-              "set: desk: tabOrder ticketField, b1, b2, b3", "connect: #b1 · pressed calls warn",
-              "connect: #b* · released calls letGo"})
-            if (auto ok =
-                    apply(w, {QString(line).section(':', 0, 0), QString(line).section(':', 1).trimmed()});
-                !ok)
-                qFatal("%s: %s", line, qPrintable(ok.problem().text()));
+        type(w, {"add: field ticketField", "add: button b{1..3} \"{}\"", "connect: b1 · clicked calls board",
+                 "connect: ticketField · key press (b2 checked) calls ticketKey",
+                 "set: desk: tabOrder ticketField, b1, b2, b3", "connect: #b1 · pressed calls warn",
+                 "connect: #b* · released calls letGo"});
         if (!body.isEmpty())
             put(w, body);
         return w;

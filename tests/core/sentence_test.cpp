@@ -11,17 +11,12 @@ class SentenceTest : public QObject
 {
     Q_OBJECT
 private:
-    QTemporaryDir dir_;
-    int number_ = 0;
+    Fresh fresh_;
     Workspace desk(const QStringList &lines)
     {
-        auto w = Workspace::create(QStringLiteral("%1/%2/desk").arg(dir_.path()).arg(++number_));
-        if (!w)
-            qFatal("%s", qPrintable(w.problem().text()));
-        for (const QString &line : lines)
-            if (auto ok = apply(*w, {line.section(':', 0, 0), line.section(':', 1).trimmed()}); !ok)
-                qFatal("%s: %s", qPrintable(line), qPrintable(ok.problem().text()));
-        return std::move(*w);
+        Workspace w = fresh_.project();
+        type(w, lines);
+        return w;
     }
     static QStringList settings(const SentenceChange &c)
     {
@@ -202,7 +197,7 @@ void SentenceTest::unchangedAsksForNothing()
         }
     }
     QVERIFY(looked > 60);
-    auto w = Workspace::create(dir_.path() + "/unchanged");
+    auto w = Workspace::create(fresh_.path() + "/unchanged");
     QVERIFY(w);
     for (const PlainWord &word : plainWords())
         if (!w->add({word.words, QStringLiteral("n%1").arg(looked++), "A, b", {}, {}, {}, {}}, "."))

@@ -22,7 +22,8 @@ class HouseTest : public QObject
     static QMap<QString, QStringList> rooms()
     {
         QMap<QString, QStringList> all;
-        static const QRegularExpression line("^  \"([a-z/]+): ?([a-z/ ]*)\"$", QRegularExpression::MultilineOption);
+        static const QRegularExpression line("^  \"([a-z/]+): ?([a-z/ ]*)\"$",
+                                             QRegularExpression::MultilineOption);
         for (auto it = line.globalMatch(source("rooms.cmake")); it.hasNext();) {
             const auto m = it.next();
             all.insert(m.captured(1), m.captured(2).split(' ', Qt::SkipEmptyParts));
@@ -43,7 +44,8 @@ private slots:
 void HouseTest::theTableIsTheList()
 {
     QMap<QString, QStringList> told;
-    static const QRegularExpression row("^\\| `([a-z/]+)` \\|([^|]*)\\|([^|]*)\\|", QRegularExpression::MultilineOption),
+    static const QRegularExpression row("^\\| `([a-z/]+)` \\|([^|]*)\\|([^|]*)\\|",
+                                        QRegularExpression::MultilineOption),
         name("`([a-z/]+)`");
     for (auto it = row.globalMatch(source("docs/architecture.md")); it.hasNext();) {
         const auto m = it.next();
@@ -97,7 +99,8 @@ void HouseTest::aWrongIncludeDoesNotBuild_data()
     QTest::newRow("upwards") << QByteArray("#include \"core/codegen/generate.h\"\n") << false;
     QTest::newRow("inside a neighbour") << QByteArray("#include \"core/catalog/tool/x.h\"\n") << false;
     QTest::newRow("with spaces") << QByteArray("#  include  \"core/codegen/generate.h\"\n") << false;
-    QTest::newRow("by way of the folder above") << QByteArray("#include \"../codegen/generate.h\"\n") << false;
+    QTest::newRow("by way of the folder above")
+        << QByteArray("#include \"../codegen/generate.h\"\n") << false;
     QTest::newRow("in angle brackets") << QByteArray("#include <core/codegen/generate.h>\n") << false;
 }
 

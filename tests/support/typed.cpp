@@ -55,4 +55,49 @@ Outcome apply(Workspace &w, const TypedLine &line)
     return made ? Outcome(Done{}) : Outcome(made.problem());
 }
 
+Outcome apply(Workspace &w, const QString &line)
+{
+    return apply(w, {line.section(':', 0, 0), line.section(':', 1).trimmed()});
+}
+
+void type(Workspace &w, const QStringList &lines)
+{
+    for (const QString &line : lines)
+        if (auto ok = apply(w, line); !ok)
+            qFatal("%s: %s", qPrintable(line), qPrintable(ok.problem().text()));
+}
+
+QString refusal(Workspace &w, const QString &line)
+{
+    auto ok = apply(w, line);
+    return ok ? QString("done") : ok.problem().text();
+}
+
+Workspace Fresh::project(const QString &name)
+{
+    auto w = Workspace::create(QStringLiteral("%1/%2/%3").arg(dir_.path()).arg(++number_).arg(name));
+    if (!w)
+        qFatal("%s", qPrintable(w.problem().text()));
+    return std::move(*w);
+}
+
+void fillWithButtons(Project &p, int count, const std::function<QString(int)> &handler)
+{
+    for (int i = 0; i < count; ++i) {
+        WidgetNode button;
+        button.id = p.newId("w");
+        button.className = "QPushButton";
+        button.name = QStringLiteral("key%1").arg(i);
+        p.windows.first().root.children.append(button);
+        if (!handler)
+            continue;
+        Connection c;
+        c.id = p.newId("c");
+        c.from = button.name;
+        c.signal = "clicked";
+        c.to = handler(i);
+        p.connections.append(c);
+    }
+}
+
 } // namespace pipit::tests
