@@ -286,7 +286,7 @@ private:
         const ContainerPlan plan = planFor(n);
         QWidget *owner = plan.inner ? new QWidget : w;
         QHash<qsizetype, QWidget *> made;
-        for (const Place &p : plan.places)
+        for (const Placement &p : plan.places)
             for (const qsizetype i : {p.labelChild, p.child})
                 if (i >= 0)
                     made.insert(i, widget(n.children[i], p.attach == Attach::Layout ? owner : w));
@@ -295,11 +295,11 @@ private:
             main->setCentralWidget(owner);
         else if (auto *area = plan.inner ? qobject_cast<QScrollArea *>(w) : nullptr)
             area->setWidget(owner);
-        for (const Place &p : plan.places)
+        for (const Placement &p : plan.places)
             attach(n, p, w, made.value(p.child));
     }
 
-    void attach(const WidgetNode &n, const Place &p, QWidget *w, QWidget *child)
+    void attach(const WidgetNode &n, const Placement &p, QWidget *w, QWidget *child)
     {
         if (!child)
             return;
@@ -337,7 +337,7 @@ private:
     void layout(const ContainerPlan &plan, QWidget *owner, const QHash<qsizetype, QWidget *> &made)
     {
         const bool any = std::any_of(plan.places.begin(), plan.places.end(),
-                                     [](const Place &p) { return p.attach == Attach::Layout; });
+                                     [](const Placement &p) { return p.attach == Attach::Layout; });
         if (plan.layout.isEmpty() || !any)
             return;
         QLayout *l = makeLayout(plan.layout, owner);
@@ -345,7 +345,7 @@ private:
             l->setSpacing(plan.spacing);
         if (!plan.margins.isEmpty())
             l->setContentsMargins(plan.margins[0], plan.margins[1], plan.margins[2], plan.margins[3]);
-        for (const Place &p : plan.places)
+        for (const Placement &p : plan.places)
             if (p.attach == Attach::Layout)
                 placeIn(l, p, made);
         for (int i = 0; i < plan.stretches.size(); ++i)
@@ -355,7 +355,7 @@ private:
                 box->setStretch(i, plan.stretches[i]);
     }
 
-    void placeIn(QLayout *l, const Place &p, const QHash<qsizetype, QWidget *> &made)
+    void placeIn(QLayout *l, const Placement &p, const QHash<qsizetype, QWidget *> &made)
     {
         QWidget *child = made.value(p.child);
         if (auto *grid = qobject_cast<QGridLayout *>(l)) {

@@ -127,7 +127,7 @@ private:
             owner = w.name.toUtf8() + "Content";
             line("auto *" + owner + " = new QWidget;");
         }
-        for (const Place &p : plan.places) {
+        for (const Placement &p : plan.places) {
             const bool inside = p.attach == Attach::Layout;
             if (p.labelChild >= 0)
                 widget(w.children[p.labelChild], inside ? owner : name);
@@ -137,11 +137,11 @@ private:
         if (plan.inner)
             line(name + (w.knownClass() == "QMainWindow" ? "->setCentralWidget(" : "->setWidget(") + owner +
                  ");");
-        for (const Place &p : plan.places)
+        for (const Placement &p : plan.places)
             attach(w, p, name);
     }
 
-    void attach(const WidgetNode &w, const Place &p, const QByteArray &name)
+    void attach(const WidgetNode &w, const Placement &p, const QByteArray &name)
     {
         const QByteArray child = w.children[p.child].name.toUtf8(), cls = w.knownClass().toUtf8();
         if (p.spacer)
@@ -183,7 +183,7 @@ private:
     void layout(const WidgetNode &w, const ContainerPlan &plan, const QByteArray &owner)
     {
         const bool any = std::any_of(plan.places.begin(), plan.places.end(),
-                                     [](const Place &p) { return p.attach == Attach::Layout; });
+                                     [](const Placement &p) { return p.attach == Attach::Layout; });
         if (plan.layout.isEmpty() || !any)
             return;
         text += "    {\n";
@@ -194,7 +194,7 @@ private:
             line("    layout->setContentsMargins(" + QByteArray::number(plan.margins[0]) + ", " +
                  QByteArray::number(plan.margins[1]) + ", " + QByteArray::number(plan.margins[2]) + ", " +
                  QByteArray::number(plan.margins[3]) + ");");
-        for (const Place &p : plan.places)
+        for (const Placement &p : plan.places)
             if (p.attach == Attach::Layout)
                 line("    " + placed(w, plan.layout, p));
         for (qsizetype i = 0; i < plan.stretches.size(); ++i)
@@ -207,7 +207,7 @@ private:
         text += "    }\n";
     }
 
-    QByteArray placed(const WidgetNode &w, const QString &layout, const Place &p)
+    QByteArray placed(const WidgetNode &w, const QString &layout, const Placement &p)
     {
         const auto num = [](int n) { return QByteArray::number(n); };
         const QByteArray child = w.children[p.child].name.toUtf8();

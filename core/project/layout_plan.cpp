@@ -59,7 +59,7 @@ public:
         }
         columns_ = std::min(columns_, 1000);
     }
-    void place(const WidgetNode &c, Place &p)
+    void place(const WidgetNode &c, Placement &p)
     {
         p.rowSpan = std::clamp(numberOf(c, "rowSpan", 1), 1, 1000);
         p.columnSpan = std::clamp(numberOf(c, "columnSpan", 1), 1, 1000);
@@ -131,7 +131,7 @@ ContainerPlan planFor(const WidgetNode &w)
     Grid grid(w);
     for (qsizetype i = 0; i < w.children.size(); ++i) {
         const WidgetNode &c = w.children[i];
-        Place p;
+        Placement p;
         p.child = i;
         p.attach = attachOf(cls, c.knownClass());
         p.spacer = c.className == "Spacer";

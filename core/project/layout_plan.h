@@ -9,7 +9,7 @@ namespace pipit
 {
 
 enum class Attach {
-    Layout,  // in the container's layout, by its Place
+    Layout,  // in the container's layout, by its Placement
     Page,    // a tab, a page of a stack or a tool box
     Pane,    // a part of a splitter
     MenuBar, // of a main window
@@ -20,7 +20,7 @@ enum class Attach {
     Free,      // a child without a place: a menu that a button opens
 };
 
-struct Place {
+struct Placement {
     qsizetype child = 0;       // its index; for a labelled row the field
     qsizetype labelChild = -1; // of a labelled row: the child that stands before it, -1: none
     Attach attach = Attach::Layout;
@@ -35,7 +35,7 @@ struct ContainerPlan {
     int spacing = -1;   // -1: as the style has it
     QList<int> margins; // empty: as the style has it; else left top right bottom
     QList<int> stretches;
-    QList<Place> places;
+    QList<Placement> places;
 };
 
 ContainerPlan planFor(const WidgetNode &container);

@@ -37,6 +37,7 @@ private slots:
     void noRoomReachesItself();
     void aWrongIncludeDoesNotBuild_data();
     void aWrongIncludeDoesNotBuild();
+    void noTypeIsDefinedTwice();
     void linkNeedsLibcOnly();
     void controlMethodsAreDocumented();
 };
@@ -120,6 +121,28 @@ void HouseTest::aWrongIncludeDoesNotBuild()
     QCOMPARE(QFileInfo::exists(stamp), allowed);
     if (!allowed)
         QVERIFY(cmake.readAllStandardError().contains("core/project may include from"));
+}
+
+// Two different types of one name are one to the linker: `Place` once stood in two rooms, and the one was
+// destroyed with the other's destructor.
+void HouseTest::noTypeIsDefinedTwice()
+{
+    static const QRegularExpression space("^namespace (pipit[\\w:]*)$", QRegularExpression::MultilineOption),
+        type("^(?:struct|class|enum class) (\\w+)[^;]*$", QRegularExpression::MultilineOption);
+    QHash<QString, QString> seen;
+    QStringList twice;
+    for (const QString &folder : rooms().keys())
+        for (const QString &file : QDir(PIPIT_SOURCE_DIR "/" + folder).entryList({"*.h"}, QDir::Files)) {
+            const QString text = source(folder + '/' + file), name = space.match(text).captured(1);
+            for (auto it = type.globalMatch(text); it.hasNext();) {
+                const QString full = name + "::" + it.next().captured(1);
+                if (seen.contains(full))
+                    twice << full + " in " + seen.value(full) + " and " + folder + '/' + file;
+                seen.insert(full, folder + '/' + file);
+            }
+        }
+    QVERIFY(seen.size() > 100);
+    QCOMPARE(twice, QStringList());
 }
 
 void HouseTest::linkNeedsLibcOnly()
