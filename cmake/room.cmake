@@ -32,12 +32,18 @@ function(check_room target folder)
   add_dependencies(${target} ${target}-room)
 endfunction()
 
-# A static library of the folder's sources, linked to its neighbours and to LIBRARIES.
+# A static library of the folder's sources, linked to its neighbours and to LIBRARIES. With MOC its headers
+# are read for meta-objects, and what that gives is compiled with the rest: AUTOMOC would compile it apart.
 function(room folder)
-  cmake_parse_arguments(R "" "HEADERS_FROM" "LIBRARIES" ${ARGN})
+  cmake_parse_arguments(R "MOC" "HEADERS_FROM" "LIBRARIES" ${ARGN})
   room_target(${folder} target)
   file(GLOB sources CONFIGURE_DEPENDS ${CMAKE_SOURCE_DIR}/${folder}/*.cpp ${CMAKE_SOURCE_DIR}/${folder}/*.h)
   list(FILTER sources EXCLUDE REGEX "/main.cpp$")
+  if(R_MOC)
+    set(headers ${sources})
+    list(FILTER headers INCLUDE REGEX "\\.h$")
+    qt_wrap_cpp(sources ${headers} OPTIONS --no-notes)
+  endif()
   add_library(${target} STATIC ${sources})
   room_neighbours(${folder} neighbours)
   foreach(neighbour ${neighbours})

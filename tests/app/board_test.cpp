@@ -1,5 +1,6 @@
 // The Board and its parts, by keyboard and mouse.
 #include "core/base/files.h"
+#include "tests/support/registered.h"
 #include "tests/support/typed.h"
 #include "tests/support/window.h"
 
@@ -378,5 +379,5 @@ void BoardTest::manyConnectionsStayReadable()
     QCOMPARE(w.board()->outline()->objects()->currentKey(), QString("key700"));
 }
 
-QTEST_MAIN(BoardTest)
+PIPIT_TEST(BoardTest)
 #include "board_test.moc"

@@ -2,6 +2,7 @@
 // must touch nothing that is gone. Worth most under the address sanitizer.
 #include "app/shell/main_window.h"
 #include "core/base/files.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QRandomGenerator>
@@ -94,5 +95,5 @@ void ClosingTest::inTheMiddle()
     QCoreApplication::sendPostedEvents();
 }
 
-QTEST_MAIN(ClosingTest)
+PIPIT_TEST(ClosingTest)
 #include "closing_test.moc"

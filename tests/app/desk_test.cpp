@@ -2,6 +2,7 @@
 // compared with the one that ships.
 #include "core/base/files.h"
 #include "core/build/clangd.h"
+#include "tests/support/registered.h"
 #include "tests/support/typed.h"
 #include "tests/support/window.h"
 
@@ -409,5 +410,5 @@ void DeskTest::whatCannotBeSavedKeepsTheWindowOnce()
     QCOMPARE(*readFile(file), theirs);
 }
 
-QTEST_MAIN(DeskTest)
+PIPIT_TEST(DeskTest)
 #include "desk_test.moc"

@@ -1,5 +1,6 @@
 // The window driven for real: from an empty folder to a better program, and the demo.
 #include "core/base/files.h"
+#include "tests/support/registered.h"
 #include "tests/support/window.h"
 
 using namespace pipit;
@@ -275,5 +276,5 @@ void JourneyTest::itsOwnLoopDoesNotStall()
     QVERIFY2(worst < 250'000'000, qPrintable(who));
 }
 
-QTEST_MAIN(JourneyTest)
+PIPIT_TEST(JourneyTest)
 #include "journey_test.moc"

@@ -1,5 +1,6 @@
 // The tokens: contrast in both themes.
 #include "app/look/tokens.h"
+#include "tests/support/registered.h"
 
 #include <QTest>
 
@@ -43,5 +44,5 @@ void LookTest::fontsAreNotTooSmall()
     QCOMPARE(QFontInfo(textFont()).family(), QString("Inter"));
 }
 
-QTEST_MAIN(LookTest)
+PIPIT_TEST(LookTest)
 #include "look_test.moc"

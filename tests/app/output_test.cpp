@@ -1,6 +1,7 @@
 // A program that never stops talking.
 #include "app/board/output_pane.h"
 #include "app/session/output_box.h"
+#include "tests/support/registered.h"
 
 #include <QTest>
 
@@ -70,5 +71,5 @@ void OutputTest::thePaneTakesALittleAtATime()
     QCOMPARE(pane.toPlainText(), QString());
 }
 
-QTEST_MAIN(OutputTest)
+PIPIT_TEST(OutputTest)
 #include "output_test.moc"

@@ -2,6 +2,7 @@
 #include "app/shell/main_window.h"
 #include "core/base/files.h"
 #include "core/recordings/writer.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 using namespace pipit;
@@ -231,5 +232,5 @@ void PaceTest::aCutShortRecordingIsShownAllTheSame()
     QCOMPARE(w.session()->shown.figures().stalls.size(), 1u);
 }
 
-QTEST_MAIN(PaceTest)
+PIPIT_TEST(PaceTest)
 #include "pace_test.moc"

@@ -1,5 +1,6 @@
 // The preview: a process of its own that may crash, refuse values, and be walked through.
 #include "core/base/files.h"
+#include "tests/support/registered.h"
 #include "tests/support/window.h"
 
 #include <QProcess>
@@ -187,5 +188,5 @@ void PreviewTest::itIsShownAsAskedFor()
     QVERIFY(QTest::qWaitFor([&] { return p->pictureSize() == own; }, 10'000));
 }
 
-QTEST_MAIN(PreviewTest)
+PIPIT_TEST(PreviewTest)
 #include "preview_test.moc"

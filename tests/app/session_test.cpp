@@ -2,6 +2,7 @@
 #include "app/session/background.h"
 #include "app/session/session.h"
 #include "core/base/files.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -233,5 +234,5 @@ void SessionTest::thePreviewsFindingsStandBesideTheChecks()
     QVERIFY(s.document.findings().isEmpty()); // they were about another project
 }
 
-QTEST_MAIN(SessionTest)
+PIPIT_TEST(SessionTest)
 #include "session_test.moc"

@@ -1,5 +1,6 @@
 // Pulses on the strands, by a clock of the test's own.
 #include "app/board/traffic.h"
+#include "tests/support/registered.h"
 
 #include <QTest>
 
@@ -130,5 +131,5 @@ void TrafficTest::withoutMotionNothingMoves()
     QVERIFY(!t.moves(start));
 }
 
-QTEST_GUILESS_MAIN(TrafficTest)
+PIPIT_TEST(TrafficTest)
 #include "traffic_test.moc"

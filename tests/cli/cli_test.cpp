@@ -1,5 +1,6 @@
 // The verbs as a person or a script uses them.
 #include "core/base/files.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QJsonArray>
@@ -176,5 +177,5 @@ void CliTest::helpIsEverywhere()
     }
 }
 
-QTEST_GUILESS_MAIN(CliTest)
+PIPIT_TEST(CliTest)
 #include "cli_test.moc"

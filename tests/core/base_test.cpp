@@ -1,6 +1,7 @@
 #include "core/base/duration_text.h"
 #include "core/base/files.h"
 #include "core/base/near.h"
+#include "tests/support/registered.h"
 
 #include <QFile>
 #include <QTemporaryDir>
@@ -66,5 +67,5 @@ void BaseTest::theNearestNameIsFound()
     QCOMPARE(nearestName(QString(10'000, 'x'), names), QString());
 }
 
-QTEST_GUILESS_MAIN(BaseTest)
+PIPIT_TEST(BaseTest)
 #include "base_test.moc"

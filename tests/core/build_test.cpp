@@ -7,6 +7,7 @@
 #include "core/moves/move.h"
 #include "core/pace/stalls.h"
 #include "core/plays/player.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QRandomGenerator>
@@ -464,5 +465,5 @@ void BuildTest::wiringThatCannotBeBuiltIsExplained()
     QCOMPARE(r.problem().where, QFileInfo(file).absoluteFilePath());
 }
 
-QTEST_GUILESS_MAIN(BuildTest)
+PIPIT_TEST(BuildTest)
 #include "build_test.moc"

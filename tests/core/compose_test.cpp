@@ -8,6 +8,7 @@
 #include "core/project/selector.h"
 #include "core/sentences/sentence.h"
 #include "core/store/unsaved.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -461,5 +462,5 @@ void ComposeTest::pagesListWhatThereIs()
     QCOMPARE(listed("events.md"), events);
 }
 
-QTEST_GUILESS_MAIN(ComposeTest)
+PIPIT_TEST(ComposeTest)
 #include "compose_test.moc"

@@ -5,6 +5,7 @@
 #include "core/findings/findings.h"
 #include "core/project/values.h"
 #include "core/sentences/sentence.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -285,5 +286,5 @@ void EditsTest::everyPropertyRefusesRubbishOrKeepsIt()
             }
 }
 
-QTEST_GUILESS_MAIN(EditsTest)
+PIPIT_TEST(EditsTest)
 #include "edits_test.moc"

@@ -6,6 +6,7 @@
 #include "core/project/selector.h"
 #include "core/sentences/sentence.h"
 #include "core/store/unsaved.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -108,5 +109,5 @@ void FindingsTest::oneStepMends()
     QCOMPARE(findingsOf(w->project(), w->files()).size(), 1);
 }
 
-QTEST_GUILESS_MAIN(FindingsTest)
+PIPIT_TEST(FindingsTest)
 #include "findings_test.moc"

@@ -1,6 +1,7 @@
 #include "core/base/files.h"
 #include "core/recordings/reader.h"
 #include "core/recordings/writer.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QRandomGenerator>
@@ -185,5 +186,5 @@ void FormatsTest::aFolderInUseIsNotOverwritten()
     QCOMPARE(*readFile(dir.path() + "/letter"), QByteArray("mine"));
 }
 
-QTEST_GUILESS_MAIN(FormatsTest)
+PIPIT_TEST(FormatsTest)
 #include "formats_test.moc"

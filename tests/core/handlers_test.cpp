@@ -2,6 +2,7 @@
 #include "core/base/files.h"
 #include "core/build/diagnostics.h"
 #include "core/trace/handlers.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 using namespace pipit;
@@ -158,5 +159,5 @@ void HandlersTest::linkerMessages()
     QVERIFY(diagnosticsFrom("[{\"kind\":", "/x").isEmpty()); // torn output
 }
 
-QTEST_GUILESS_MAIN(HandlersTest)
+PIPIT_TEST(HandlersTest)
 #include "handlers_test.moc"

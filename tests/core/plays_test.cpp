@@ -1,4 +1,5 @@
 #include "core/plays/play.h"
+#include "tests/support/registered.h"
 
 #include <QTest>
 
@@ -90,5 +91,5 @@ void PlaysTest::fingerprintsFollowTheSteps()
     QVERIFY(print("a: click\n") != print("b: click\n"));
 }
 
-QTEST_GUILESS_MAIN(PlaysTest)
+PIPIT_TEST(PlaysTest)
 #include "plays_test.moc"

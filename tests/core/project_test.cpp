@@ -1,6 +1,7 @@
 #include "core/base/files.h"
 #include "core/findings/findings.h"
 #include "core/sentences/sentence.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -341,5 +342,5 @@ void ProjectTest::manyItemsStayQuick()
     QVERIFY2(t.nsecsElapsed() < writing * 2, "an edit costs more than saving everything twice");
 }
 
-QTEST_GUILESS_MAIN(ProjectTest)
+PIPIT_TEST(ProjectTest)
 #include "project_test.moc"

@@ -2,6 +2,7 @@
 // wired as the project says.
 #include "core/base/files.h"
 #include "tests/support/random_project.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 using namespace pipit;
@@ -36,5 +37,5 @@ void RandomTest::projectsAreWiredAsTheySay()
     QVERIFY2(wrong.isEmpty(), qPrintable(wrong));
 }
 
-QTEST_GUILESS_MAIN(RandomTest)
+PIPIT_TEST(RandomTest)
 #include "random_test.moc"

@@ -4,6 +4,7 @@
 #include "core/edits/rename.h"
 #include "core/findings/findings.h"
 #include "core/moves/move.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -430,5 +431,5 @@ void RenameTest::clangdMayFail()
     QVERIFY(!asked(w, {"go", "b2"}));
 }
 
-QTEST_GUILESS_MAIN(RenameTest)
+PIPIT_TEST(RenameTest)
 #include "rename_test.moc"

@@ -10,6 +10,7 @@
 #include "core/project/selector.h"
 #include "core/sentences/sentence.h"
 #include "core/userfiles/cpp_scan.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -257,5 +258,5 @@ void RubbishTest::pastedRubbishLeavesTheProject()
     QVERIFY(pasted > 5);
 }
 
-QTEST_GUILESS_MAIN(RubbishTest)
+PIPIT_TEST(RubbishTest)
 #include "rubbish_test.moc"

@@ -1,6 +1,7 @@
 // The documented schema and the files that Pipit reads and writes agree.
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QRandomGenerator>
@@ -142,5 +143,5 @@ void SchemaTest::bothRefuseTheSame()
     QVERIFY(!parseProject(bytes, "x"));
 }
 
-QTEST_GUILESS_MAIN(SchemaTest)
+PIPIT_TEST(SchemaTest)
 #include "schema_test.moc"

@@ -1,6 +1,7 @@
 // Sentences of widgets, objects and timers: how they read, and what an edited one asks for.
 #include "core/catalog/catalog.h"
 #include "core/sentences/sentence.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
@@ -232,5 +233,5 @@ void SentenceTest::theFirstWrongSettingLeavesAll()
     QVERIFY(w.applySettings({}));
 }
 
-QTEST_GUILESS_MAIN(SentenceTest)
+PIPIT_TEST(SentenceTest)
 #include "sentence_test.moc"

@@ -2,6 +2,7 @@
 #include "core/pace/compare.h"
 #include "core/pace/stalls.h"
 #include "core/records/merger.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 using namespace pipit;
@@ -317,5 +318,5 @@ void TraceTest::durations()
     QCOMPARE(durationText(ns), text);
 }
 
-QTEST_GUILESS_MAIN(TraceTest)
+PIPIT_TEST(TraceTest)
 #include "trace_test.moc"

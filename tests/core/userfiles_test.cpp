@@ -1,6 +1,7 @@
 #include "core/base/files.h"
 #include "core/userfiles/cpp_scan.h"
 #include "core/userfiles/user_files.h"
+#include "tests/support/registered.h"
 
 #include <QTemporaryDir>
 #include <QTest>
@@ -191,5 +192,5 @@ void UserFilesTest::parametersAreReadFromAHead()
     QVERIFY(!declaresFunction("class D { /* go(int) */ void gone(int); };", "go"));
 }
 
-QTEST_GUILESS_MAIN(UserFilesTest)
+PIPIT_TEST(UserFilesTest)
 #include "userfiles_test.moc"

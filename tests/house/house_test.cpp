@@ -1,6 +1,7 @@
 // The house: what the documents say of the code's structure is what the build goes by.
 #include "core/base/files.h"
 #include "link/control.h"
+#include "tests/support/registered.h"
 
 #include <QDirIterator>
 #include <QProcess>
@@ -166,5 +167,5 @@ void HouseTest::controlMethodsAreDocumented()
     QCOMPARE(missing, QStringList());
 }
 
-QTEST_GUILESS_MAIN(HouseTest)
+PIPIT_TEST(HouseTest)
 #include "house_test.moc"

@@ -1,4 +1,5 @@
 #include "link/ring.h"
+#include "tests/support/registered.h"
 
 #include <QTest>
 
@@ -132,5 +133,5 @@ void RingTest::everyKindHasItsOwnNumberAndName()
     QVERIFY(!infoOf(999));
 }
 
-QTEST_GUILESS_MAIN(RingTest)
+PIPIT_TEST(RingTest)
 #include "ring_test.moc"

@@ -1,5 +1,6 @@
 // The control channel: answers while the loop is frozen, unknown requests, programs that go away.
 #include "core/runner/channel.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QElapsedTimer>
@@ -135,5 +136,5 @@ void ControlTest::anyRubbishOnTheSocketIsHarmless()
     QVERIFY(!c.request("idle", {}, 100ms));
 }
 
-QTEST_GUILESS_MAIN(ControlTest)
+PIPIT_TEST(ControlTest)
 #include "control_test.moc"

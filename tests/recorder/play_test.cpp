@@ -3,6 +3,7 @@
 #include "core/build/builder.h"
 #include "core/pace/compare.h"
 #include "core/plays/player.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QProcess>
@@ -231,5 +232,5 @@ void PlayTest::waitsRunWhileTheLoopIsFrozen()
     QVERIFY(p.report.end - p.report.start < 400'000'000);
 }
 
-QTEST_GUILESS_MAIN(PlayTest)
+PIPIT_TEST(PlayTest)
 #include "play_test.moc"

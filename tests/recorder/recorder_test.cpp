@@ -1,6 +1,7 @@
 // The recorder in real programs.
 #include "core/pace/stalls.h"
 #include "core/recordings/reader.h"
+#include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <csignal>
@@ -279,5 +280,5 @@ void RecorderTest::withoutPipitTheProgramRuns()
     QCOMPARE(r.err.count("nobody listens"), 1);
 }
 
-QTEST_GUILESS_MAIN(RecorderTest)
+PIPIT_TEST(RecorderTest)
 #include "recorder_test.moc"
