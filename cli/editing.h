@@ -7,6 +7,18 @@
 namespace pipit::cli
 {
 
+// What verbs have in common that print facts of a project.
+struct OfProject {
+    QString project;
+    bool json = false;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed, "Its folder or file");
+        words.flag("--json", json);
+    }
+};
+
 // Saves and generates; an unfinished wiring is a note, for the edit itself is saved.
 inline int keep(Workspace &w)
 {

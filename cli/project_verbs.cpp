@@ -87,15 +87,7 @@ QJsonObject factsOf(const Project &p, const QString &file)
             {"handlers", handlers}};
 }
 
-struct Show {
-    QString project;
-    bool json = false;
-
-    void takes(Words &words)
-    {
-        words.word("PROJECT", project, Words::Needed, "Its folder or file");
-        words.flag("--json", json);
-    }
+struct Show : OfProject {
     int run() const;
 };
 

@@ -51,7 +51,8 @@ int with(const QString &folder, const std::function<int(Recording &)> &what)
     return what(**r);
 }
 
-struct Turns {
+// What verbs on a recording have in common.
+struct OfRecording {
     QString recording;
     bool json = false;
 
@@ -60,6 +61,9 @@ struct Turns {
         words.word("RECORDING", recording, Words::Needed, "A recording's folder");
         words.flag("--json", json);
     }
+};
+
+struct Turns : OfRecording {
     int run() const;
 };
 
@@ -89,15 +93,7 @@ int Turns::run() const
     });
 }
 
-struct Calls {
-    QString recording;
-    bool json = false;
-
-    void takes(Words &words)
-    {
-        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
-        words.flag("--json", json);
-    }
+struct Calls : OfRecording {
     int run() const;
 };
 
@@ -134,15 +130,12 @@ int Calls::run() const
     });
 }
 
-struct Stalls {
-    QString recording;
+struct Stalls : OfRecording {
     int budget = int(stallBudget.count());
-    bool json = false;
 
     void takes(Words &words)
     {
-        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
-        words.flag("--json", json);
+        OfRecording::takes(words);
         words.whole("--over", budget, 16, 10'000, "The budget in milliseconds");
     }
     int run() const;
@@ -184,15 +177,7 @@ int Stalls::run() const
     });
 }
 
-struct Waits {
-    QString recording;
-    bool json = false;
-
-    void takes(Words &words)
-    {
-        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
-        words.flag("--json", json);
-    }
+struct Waits : OfRecording {
     int run() const;
 };
 

@@ -1,8 +1,7 @@
 // Verbs that start programs: build, run, record.
-#include "cli/verbs.h"
+#include "cli/editing.h"
 
 #include "core/build/builder.h"
-#include "core/edits/workspace.h"
 #include "core/pace/stalls.h"
 #include "core/runs/live_run.h"
 
@@ -60,15 +59,7 @@ int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json)
     return fine;
 }
 
-struct Build {
-    QString project;
-    bool json = false;
-
-    void takes(Words &words)
-    {
-        words.word("PROJECT", project, Words::Needed, "Its folder or file");
-        words.flag("--json", json);
-    }
+struct Build : OfProject {
     int run() const;
 };
 
