@@ -72,7 +72,7 @@ int Turns::run() const
     return with(recording, [&](Recording &r) {
         QJsonArray rows;
         const auto threads = r.trace.threads();
-        for (const TurnRow &t : turnsOf(r.trace)) {
+        for (const TurnRow &t : turnsOf(r.trace, r.handlers)) {
             const QString thread = threads.value(t.thread).name;
             rows.append(QJsonObject{{"start_ns", qint64(t.start)},
                                     {"duration_ns", qint64(t.duration)},

@@ -11,6 +11,7 @@
 #include <QtCore/private/qmetaobject_p.h>
 #include <QtCore/private/qobject_p.h>
 
+#include <algorithm>
 #include <mutex>
 #include <pthread.h>
 #include <shared_mutex>
@@ -25,6 +26,25 @@ using QtPrivate::QSlotObjectBase;
 
 namespace
 {
+
+// What was switched off: pieces of code, in ascending order, that connect or call what is not to be
+// called. Replaced as a whole; the old ones stay, since another thread may be reading.
+std::atomic<const std::vector<CodeRange> *> switchedOff{nullptr};
+
+bool isOff(const LinkInfo &info)
+{
+    const auto *off = switchedOff.load(std::memory_order_acquire);
+    if (!off)
+        return false;
+    for (const std::uint64_t place : {info.place, info.outerPlace, info.outermostPlace}) {
+        const std::uint64_t call = place - 1; // it returns behind the call
+        const auto after = std::upper_bound(off->begin(), off->end(), call,
+                                            [](std::uint64_t at, const CodeRange &r) { return at < r.from; });
+        if (after != off->begin() && call < std::prev(after)->to)
+            return true;
+    }
+    return false;
+}
 
 class WrappedSlot : public QSlotObjectBase
 {
@@ -56,6 +76,8 @@ private:
 
     void record(QObject *receiver, void **args)
     {
+        if (isOff(info_))
+            return;
         ThreadLog *log = ThreadLog::current();
         if (!log) {
             inner_->call(receiver, args);
@@ -269,6 +291,14 @@ bool connectedByProgram(const QObject *receiver, int methodIndex)
         return false;
     std::shared_lock lock(namedMutex);
     return named.count(namedKey(receiver, methodIndex)) > 0;
+}
+
+void switchOff(std::vector<CodeRange> ranges)
+{
+    std::sort(ranges.begin(), ranges.end(),
+              [](const CodeRange &a, const CodeRange &b) { return a.from < b.from; });
+    switchedOff.store(ranges.empty() ? nullptr : new std::vector<CodeRange>(std::move(ranges)),
+                      std::memory_order_release);
 }
 
 void installCalls()

@@ -2,9 +2,12 @@
 
 #include "link/control.h"
 #include "recorder/hands.h"
+#include "recorder/hooks.h"
+#include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QCoreApplication>
+#include <QtCore/QJsonArray>
 #include <QtCore/QJsonDocument>
 #include <QtCore/QJsonObject>
 
@@ -62,6 +65,24 @@ QByteArray toLine(const QJsonObject &o)
     return QJsonDocument(o).toJson(QJsonDocument::Compact) + '\n';
 }
 
+// Pairs of offsets in the program's own file, in hexadecimal.
+QJsonObject switchLines(const QJsonArray &off)
+{
+    pipit_module program{};
+    pipit_module_named("", &program); // the first one is the program itself
+    std::vector<CodeRange> ranges;
+    for (const auto &v : off) {
+        const QStringList ends = v.toString().split('-');
+        bool from = false, to = false;
+        ranges.push_back({ends.value(0).toULongLong(&from, 16) + program.base,
+                          ends.value(1).toULongLong(&to, 16) + program.base});
+        if (!from || !to)
+            return {{QStringLiteral("error"), QStringLiteral("'%1' is no piece of code").arg(v.toString())}};
+    }
+    switchOff(std::move(ranges));
+    return {{QStringLiteral("pieces"), int(off.size())}};
+}
+
 QJsonObject answer(const QString &method, const QJsonObject &p)
 {
     const QString target = p[QLatin1String("target")].toString();
@@ -86,7 +107,7 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
     if (method == QLatin1String(link::asks::targets))
         return listTargets();
     if (method == QLatin1String(link::asks::switchOff))
-        return switchConnections(p[QLatin1String("off")].toString(), timeout);
+        return switchLines(p[QLatin1String("off")].toArray());
     if (method == QLatin1String(link::asks::quit)) {
         QMetaObject::invokeMethod(QCoreApplication::instance(), "quit", Qt::QueuedConnection);
         return {};

@@ -302,25 +302,6 @@ QJsonObject waitIdle(int timeoutMs)
     return onIdle([] { return QJsonObject{{QStringLiteral("time_ns"), double(now())}}; }, timeoutMs);
 }
 
-QJsonObject switchConnections(const QString &off, int timeoutMs)
-{
-    return onIdle(
-        [off]() -> QJsonObject {
-            int windows = 0;
-            for (QWidget *w : QApplication::allWidgets())
-                if (w->isWindow())
-                    for (QObject *o : w->children())
-                        if (o->objectName() == QLatin1String("wiringSwitches")) {
-                            o->setProperty("off", off);
-                            ++windows;
-                        }
-            if (!windows)
-                return error(QStringLiteral("the program has no wiring made by Pipit"));
-            return {{QStringLiteral("windows"), windows}};
-        },
-        timeoutMs);
-}
-
 QJsonObject listTargets()
 {
     QJsonArray names;

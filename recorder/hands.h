@@ -34,6 +34,5 @@ QJsonObject readText(const QString &target, int timeoutMs);
 QJsonObject waitIdle(int timeoutMs);
 QJsonObject listTargets();
 // Connections of a window made by Pipit that are off from now on, by their ids; all others are on.
-QJsonObject switchConnections(const QString &off, int timeoutMs);
 
 } // namespace pipit::recorder

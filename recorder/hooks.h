@@ -6,6 +6,7 @@
 
 #include <QtCore/qglobal.h>
 #include <cstdint>
+#include <vector>
 
 QT_BEGIN_NAMESPACE
 class QObject;
@@ -23,6 +24,12 @@ void installMessages(); // qDebug … qFatal
 // The real function behind a stub, and a stub's slot.
 void *realFunction(StubId id);
 void setStub(StubId id, void *function);
+
+// Pieces of code whose connections and calls are switched off: what they bound is not called. Any thread.
+struct CodeRange {
+    std::uint64_t from, to; // addresses, the last one excluded
+};
+void switchOff(std::vector<CodeRange> ranges);
 
 // True if the program itself connected something to this method by name. The tool-kit's own inner
 // connections to its own slots are not handlers of the program.

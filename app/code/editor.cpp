@@ -9,6 +9,7 @@
 #include <Qsci/qscistyle.h>
 
 #include <QRegularExpression>
+#include <QWheelEvent>
 
 namespace pipit::app
 {
@@ -29,7 +30,6 @@ Editor::Editor(Session *session, QWidget *parent) : QsciScintilla(parent), sessi
     setAutoIndent(true);
     setBraceMatching(SloppyBraceMatch);
     setMarginType(0, NumberMargin);
-    setMarginWidth(0, "00000");
     setMarginWidth(1, 4);
     setMarginType(callsMargin, TextMarginRightJustified);
     setMarginWidth(callsMargin, 0);
@@ -64,11 +64,12 @@ void Editor::takeLook()
 {
     const Tokens &t = Tokens::current();
     QsciLexer *l = lexer();
-    l->setDefaultFont(codeFont());
+    const QFont code = inPoints(codeFont(), this);
+    l->setDefaultFont(code);
     l->setDefaultPaper(t.surface);
     l->setDefaultColor(t.ink);
     for (int style = 0; style < 128; ++style) {
-        l->setFont(codeFont(), style);
+        l->setFont(code, style);
         l->setPaper(t.surface, style);
         l->setColor(t.ink, style);
     }
@@ -78,7 +79,7 @@ void Editor::takeLook()
     for (int text :
          {QsciLexerCPP::DoubleQuotedString, QsciLexerCPP::SingleQuotedString, QsciLexerCPP::Number})
         l->setColor(t.teal, text);
-    QFont bold = codeFont();
+    QFont bold = code;
     bold.setBold(true);
     l->setFont(bold, QsciLexerCPP::Keyword);
     l->setColor(t.slate, QsciLexerCPP::PreProcessor);
@@ -89,10 +90,44 @@ void Editor::takeLook()
     setSelectionForegroundColor(t.ink);
     setMarginsBackgroundColor(t.surface);
     setMarginsForegroundColor(t.ink2);
-    setMarginsFont(codeFont());
+    setMarginsFont(code);
+    fitMargins();
     setMarkerBackgroundColor(t.vermilion, errorMarker);
     setMatchedBraceBackgroundColor(t.buff);
     setMatchedBraceForegroundColor(t.ink);
+}
+
+void Editor::fitMargins()
+{
+    setMarginWidth(0, "00000");
+}
+
+// Another screen, another number of points to a pixel.
+bool Editor::event(QEvent *e)
+{
+    if (e->type() == QEvent::Show || e->type() == QEvent::ScreenChangeInternal)
+        takeLook();
+    return QsciScintilla::event(e);
+}
+
+void Editor::zoom(int step)
+{
+    zoomTo(step == 0 ? 0 : std::clamp(int(SendScintilla(SCI_GETZOOM)) + step, -6, 20));
+    fitMargins();
+    Q_EMIT zoomed(int(SendScintilla(SCI_GETZOOM)));
+}
+
+// The wheel by Ctrl alone: else it would zoom past what can be read, and nobody would be told.
+void Editor::wheelEvent(QWheelEvent *e)
+{
+    if (!(e->modifiers() & Qt::ControlModifier)) {
+        QsciScintilla::wheelEvent(e);
+        return;
+    }
+    turned_ += e->angleDelta().y();
+    for (; std::abs(turned_) >= 120; turned_ -= turned_ > 0 ? 120 : -120)
+        zoom(turned_ > 0 ? 1 : -1);
+    e->accept();
 }
 
 void Editor::openFile(const QString &file)
@@ -227,12 +262,13 @@ void Editor::showCalls()
 {
     clearMarginText();
     const auto &figures = session_->shown.figures().handlers;
-    setMarginWidth(callsMargin, figures.isEmpty() ? 0 : 92);
+    setMarginWidth(callsMargin,
+                   figures.isEmpty() ? 0 : QFontMetrics(smallFont()).horizontalAdvance("99999 · 9.99 ms "));
     if (figures.isEmpty() || file_.isEmpty())
         return;
     const Tokens &t = Tokens::current();
-    const QsciStyle quiet(-1, "calls", t.ink2, t.surface, smallFont()),
-        slow(-1, "slow calls", t.vermilion, t.surface, smallFont());
+    const QsciStyle quiet(-1, "calls", t.ink2, t.surface, inPoints(smallFont(), this)),
+        slow(-1, "slow calls", t.vermilion, t.surface, inPoints(smallFont(), this));
     for (const Definition &d : definitionsIn(text()))
         if (const auto it = figures.constFind(d.name); it != figures.constEnd() && it->count)
             setMarginText(d.line - 1, QStringLiteral("%1 · %2 ").arg(it->count).arg(durationText(it->worst)),

@@ -32,11 +32,19 @@ public:
     // What could be typed here: members of what stands before an arrow or a dot, else names.
     QStringList completionsAt(int line, int column) const;
     bool isChecking() const { return checking_; }
+    // One step larger or smaller; 0: as it was. Told by `zoomed`, so that it is remembered.
+    void zoom(int step);
 
 Q_SIGNALS:
+    void zoomed(int level);
     void checked(); // the compiler has looked at what is typed
 
+protected:
+    bool event(QEvent *e) override;
+    void wheelEvent(QWheelEvent *e) override;
+
 private:
+    void fitMargins();
     void reload();
     void typed();
     void complete();
@@ -47,6 +55,7 @@ private:
     QTimer completeSoon_, checkSoon_;
     std::shared_ptr<std::atomic<bool>> cancelCheck_ = std::make_shared<std::atomic<bool>>(false);
     int checks_ = 0;
+    int turned_ = 0; // of the wheel, in eighths of a degree
     bool loading_ = false, checking_ = false;
 };
 

@@ -30,7 +30,7 @@ Tokens make(bool dark, const QStringList &c)
 QFont family(const QString &name, double pixels, int weight = QFont::Normal)
 {
     QFont f(name);
-    f.setPixelSize(int(std::lround(pixels)));
+    f.setPixelSize(std::max(1, int(std::lround(pixels))));
     f.setWeight(QFont::Weight(weight));
     return f;
 }
@@ -98,6 +98,13 @@ QFont titleFont()
 QFont codeFont()
 {
     return family("DejaVu Sans Mono", 12.5 * scale());
+}
+
+QFont inPoints(QFont font, const QPaintDevice *on)
+{
+    if (font.pixelSize() > 0)
+        font.setPointSizeF(font.pixelSize() * 72.0 / on->logicalDpiY());
+    return font;
 }
 
 QString styleSheet(const Tokens &t)

@@ -33,6 +33,8 @@ QFont textFont();  // Inter 13, or the system's size
 QFont smallFont(); // secondary
 QFont titleFont(); // page titles
 QFont codeFont();
+// The same size in points, for those who ask a font only for these: a size in pixels reads as -1 there.
+QFont inPoints(QFont font, const QPaintDevice *on);
 void loadFonts();                    // once, before the first window
 QString styleSheet(const Tokens &t); // for the few stock widgets: fields, buttons, scroll bars
 

@@ -70,6 +70,8 @@ void LiveWatch::gather()
             }
         } else if (s.kind == SpanKind::Call) {
             const HandlerName h = run_->handlers().of(s.what);
+            if (h.helper)
+                return;
             const auto add = [&](CallFigures &c) {
                 c.count += fresh;
                 c.worst = std::max(c.worst, duration);
@@ -109,7 +111,7 @@ void LiveWatch::gatherStalls()
     f_.lastCalls.clear();
     for (std::uint32_t i = f_.spans; i > from && f_.lastCalls.size() < keep; --i) {
         const Span &s = trace.span(i - 1);
-        if (s.kind != SpanKind::Call)
+        if (!isCall(trace, run_->handlers(), i - 1))
             continue;
         CallRow row;
         row.span = i - 1;

@@ -309,17 +309,12 @@ void Runs::tellSwitches()
 {
     if (state_ != RunState::Running || !ofProject_ || !ofOpenProject_ || !run_)
         return;
-    QStringList off;
+    QStringList off, on;
     for (const Connection &c : document_->project().connections)
-        if (!c.enabled)
-            off << c.id;
+        (c.enabled ? on : off) << c.id;
     inBackground(
-        this,
-        [run = run_, off] {
-            return run->program().request(link::asks::switchOff, {{"off", off.join(' ')}},
-                                          std::chrono::seconds(5));
-        },
-        [this](const Result<QJsonObject> &answer) {
+        this, [run = run_, off, on] { return run->switchOff(off, on); },
+        [this](const Outcome &answer) {
             if (!answer)
                 Q_EMIT say_->note("The running program did not switch: " + answer.problem().text());
         });

@@ -20,13 +20,14 @@ constexpr std::uint32_t idleRow = UINT32_MAX;
 constexpr std::size_t mostRows = 200'000; // shown at once; the newest
 
 // What a person wants to read first: turns, inputs, signals that lead somewhere, calls, messages.
-bool worthTelling(const TraceModel &trace, std::uint32_t i, bool everything)
+bool worthTelling(const TraceModel &trace, Handlers &handlers, std::uint32_t i, bool everything)
 {
     const Span &s = trace.span(i);
     if (everything)
         return true;
     switch (s.kind) {
     case SpanKind::Call:
+        return isCall(trace, handlers, i);
     case SpanKind::Message:
     case SpanKind::ForcedPass:
     case SpanKind::Loop:
@@ -37,14 +38,14 @@ bool worthTelling(const TraceModel &trace, std::uint32_t i, bool everything)
     case SpanKind::Signal: { // one that called a handler
         const std::uint32_t end = s.next ? s.next - 1 : trace.spanCount();
         for (std::uint32_t k = i + 1; k < std::min(end, i + 64); ++k)
-            if (trace.span(k).kind == SpanKind::Call && trace.span(k).parent == i + 1)
+            if (isCall(trace, handlers, k) && causeOf(trace, handlers, k) == i)
                 return true;
         return false;
     }
     case SpanKind::Turn: { // one in which a handler ran
         const std::uint32_t end = s.next ? std::min(s.next - 1, trace.spanCount()) : trace.spanCount();
         for (std::uint32_t k = i + 1; k < std::min(end, i + 2000); ++k)
-            if (trace.span(k).kind == SpanKind::Call && trace.span(k).thread == s.thread)
+            if (trace.span(k).thread == s.thread && isCall(trace, handlers, k))
                 return true;
         return false;
     }
@@ -62,7 +63,7 @@ std::vector<TraceRow> gatherRows(const TraceModel &trace, Handlers &handlers, co
     std::int64_t lastEnd = 0;
     for (std::uint32_t i = first; i < count; ++i) {
         const Span &s = trace.span(i);
-        if (!worthTelling(trace, i, everything))
+        if (!worthTelling(trace, handlers, i, everything))
             continue;
         if (!filter.isEmpty() && !sentenceOf(trace, handlers, i).contains(filter, Qt::CaseInsensitive))
             continue;
@@ -351,7 +352,7 @@ void TracePage::tellAbout(const QModelIndex &index)
     int calls = 0;
     const std::uint32_t end = s.next ? std::min(s.next - 1, trace->spanCount()) : trace->spanCount();
     for (std::uint32_t i = r.span + 1; i < end && i < r.span + 10'000; ++i)
-        calls += trace->span(i).kind == SpanKind::Call && trace->span(i).thread == s.thread;
+        calls += trace->span(i).thread == s.thread && isCall(*trace, *session_->shown.handlers(), i);
     QString text = causes.isEmpty() ? "The loop itself caused this" : "Because " + causes.join(", because ");
     if (calls)
         text += QStringLiteral(". It led to %1 %2 of handlers").arg(calls).arg(calls == 1 ? "call" : "calls");

@@ -8,7 +8,7 @@ namespace pipit
 namespace
 {
 
-QByteArray modifiersCode(const QStringList &names)
+QByteArray modifiersCode(const QStringList &names, const QByteArray &e)
 {
     QByteArrayList all;
     static const QHash<QString, QByteArray> qt = {{"Ctrl", "Qt::ControlModifier"},
@@ -18,7 +18,16 @@ QByteArray modifiersCode(const QStringList &names)
     for (const QString &n : names)
         all << qt.value(n);
     const QByteArray wanted = all.isEmpty() ? "Qt::NoModifier" : '(' + all.join(" | ") + ')';
-    return "(e->modifiers() & ~Qt::KeypadModifier) == " + wanted;
+    return '(' + e + "->modifiers() & ~Qt::KeypadModifier) == " + wanted;
+}
+
+// Return stands on two places of a keyboard.
+QByteArray keyCode(const ConditionTerm &t, const QByteArray &e)
+{
+    const QByteArray is = e + "->key() == Qt::Key_";
+    if (t.word == "Return")
+        return '(' + is + "Return || " + is + "Enter)";
+    return is + t.word.toUtf8();
 }
 
 QByteArray getter(const ConditionTerm &t, const QString &cls)
@@ -59,8 +68,8 @@ QByteArray comparison(const ConditionTerm &t, const QByteArray &value)
     return value + op + num(*t.least);
 }
 
-Result<QByteArray> state(const ConditionTerm &t, const QString &source, const Reach &reach, int window,
-                         const QByteArray &through)
+Result<QByteArray> state(const ConditionTerm &t, const QString &source, const QByteArray &sourceCode,
+                         const Reach &reach, int window)
 {
     const QString who = t.object.isEmpty() ? source : t.object;
     const Project::Named *n = reach.find(who);
@@ -74,12 +83,14 @@ Result<QByteArray> state(const ConditionTerm &t, const QString &source, const Re
             QStringLiteral("the condition does not fit %1, a %2").arg(who, plainWordFor(n->className)),
             {},
             "Name a widget that has a text, a value or a tick"};
-    const QByteArray value = reach.code(who, {}, window, through) + "->" + get;
+    const QByteArray object =
+        who == source && !sourceCode.isEmpty() ? sourceCode : reach.code(who, {}, window);
+    const QByteArray value = object + "->" + get;
     switch (t.kind) {
     case ConditionTerm::TextEmpty:
         return (t.negated ? "!" : "") + value + ".trimmed().isEmpty()";
     case ConditionTerm::TextIs:
-        return value + (t.negated ? " != " : " == ") + textLiteral(t.word);
+        return value + (t.negated ? " != " : " == ") + stringCode(t.word);
     case ConditionTerm::Value:
         return comparison(t, value);
     default:
@@ -90,7 +101,8 @@ Result<QByteArray> state(const ConditionTerm &t, const QString &source, const Re
 } // namespace
 
 Result<QByteArray> conditionCode(const QString &when, const QString &eventClass, const QString &source,
-                                 const Reach &reach, int window, const QByteArray &through)
+                                 const QByteArray &sourceCode, const Reach &reach, int window,
+                                 const QByteArray &e)
 {
     auto condition = parseCondition(when, eventClass);
     if (!condition)
@@ -99,31 +111,32 @@ Result<QByteArray> conditionCode(const QString &when, const QString &eventClass,
     for (const ConditionTerm &t : condition->terms) {
         switch (t.kind) {
         case ConditionTerm::Key:
-            parts << "e->key() == Qt::Key_" + t.word.toUtf8();
+            parts << keyCode(t, e);
             if (!t.modifiers.isEmpty())
-                parts << modifiersCode(t.modifiers);
+                parts << modifiersCode(t.modifiers, e);
             break;
         case ConditionTerm::Modifiers:
-            parts << modifiersCode(t.modifiers);
+            parts << modifiersCode(t.modifiers, e);
             break;
         case ConditionTerm::Button:
-            parts << "e->button() == Qt::" + (t.word.left(1).toUpper() + t.word.mid(1)).toUtf8() + "Button";
+            parts << e + "->button() == Qt::" + (t.word.left(1).toUpper() + t.word.mid(1)).toUtf8() +
+                         "Button";
             break;
         case ConditionTerm::MimeType:
-            parts << "e->mimeData()->hasFormat(" + textLiteral(t.word) + ')';
+            parts << e + "->mimeData()->hasFormat(" + stringCode(t.word) + ')';
             break;
         case ConditionTerm::NotRepeated:
-            parts << "!e->isAutoRepeat()";
+            parts << '!' + e + "->isAutoRepeat()";
             break;
         default: {
-            auto code = state(t, source, reach, window, through);
+            auto code = state(t, source, sourceCode, reach, window);
             if (!code)
                 return code.problem();
             parts << *code;
         }
         }
     }
-    return parts.isEmpty() ? QByteArray("true") : parts.join(" && ");
+    return parts.join(" && ");
 }
 
 } // namespace pipit

@@ -1,4 +1,4 @@
-// Conditions as C++: on the event `e`, or on the state of a widget.
+// Conditions as C++: on an event, or on the state of a widget.
 //
 // Threads: any.
 #pragma once
@@ -9,8 +9,10 @@
 namespace pipit
 {
 
-// "true" when there is none. `source` names whose state is meant where a term names nobody.
+// Empty when there is none. `source` names whose state is meant where a term names nobody, `sourceCode`
+// is how the code calls it (empty: by its name), `event` what it calls the event.
 Result<QByteArray> conditionCode(const QString &when, const QString &eventClass, const QString &source,
-                                 const Reach &reach, int window, const QByteArray &through);
+                                 const QByteArray &sourceCode, const Reach &reach, int window,
+                                 const QByteArray &event);
 
 } // namespace pipit

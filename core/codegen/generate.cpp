@@ -36,7 +36,8 @@ QList<const Handler *> handlersOf(const Project &p, int window)
 QByteArray membersFile(const Project &p, int window, UserFiles &files)
 {
     const auto header = files.text(p.windows[window].file + ".h");
-    QByteArray out = banner + QByteArray("protected:\n");
+    QByteArray out = banner + QByteArray("protected:\n    friend class ") +
+                     p.windows[window].className.toUtf8() + "Wired; // which connects them\n\n";
     for (const Handler *h : handlersOf(p, window))
         for (const HandlerFunction &f : h->functions())
             if (!f.isFree() && !(header && declaresFunction(*header, f.name)))
@@ -72,11 +73,58 @@ QByteArray handlersHeader(const Project &p, int window)
 
 QByteArray mainSource(const WindowNode &w, const QString &project)
 {
-    return banner + QByteArray("#include \"") + w.file.toUtf8() +
-           "_wiring.h\"\n\n#include <QtWidgets/QApplication>\n\nint main(int argc, char **argv)\n{\n"
+    const QByteArray file = w.file.toUtf8();
+    return banner + QByteArray("#include \"") + file +
+           "_wiring.h\"\n\n#include <QtCore/QLocale>\n#include <QtCore/QTranslator>\n#include "
+           "<QtWidgets/QApplication>\n\n"
+           "int main(int argc, char **argv)\n{\n"
            "    QApplication app(argc, argv);\n    QApplication::setApplicationName(" +
-           textLiteral(project) + ");\n    " + w.className.toUtf8() +
-           "Wired window;\n    window.show();\n    return QApplication::exec();\n}\n";
+           stringCode(project) +
+           ");\n    QTranslator translator; // NAME_de.qm and the like, beside the program\n"
+           "    if (translator.load(QLocale(), QStringLiteral(\"" +
+           file +
+           "\"), QStringLiteral(\"_\"),\n"
+           "                        QCoreApplication::applicationDirPath()))\n"
+           "        QCoreApplication::installTranslator(&translator);\n    " +
+           w.className.toUtf8() + "Wired window;\n    window.show();\n    return QApplication::exec();\n}\n";
+}
+
+// Files of the project's folder that the program needs when it runs.
+QStringList resourcesOf(const Project &p)
+{
+    QStringList files;
+    const auto take = [&](const QList<Property> &properties) {
+        for (const Property &each : properties)
+            if (each.value.type() == Json::String && each.value.toString().startsWith("file:"))
+                files << each.value.toString().mid(5);
+    };
+    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) { take(w.properties); });
+    for (const WindowNode &w : p.windows)
+        for (const ObjectNode &o : w.objects)
+            take(o.properties);
+    files.removeDuplicates();
+    files.sort();
+    return files;
+}
+
+// They stand beside the program where it is built and where it is installed.
+QByteArray resourcesText(const Project &p)
+{
+    const QStringList files = resourcesOf(p);
+    if (files.isEmpty())
+        return {};
+    QByteArray list;
+    for (const QString &f : files)
+        list += " \"" + f.toUtf8() + '"';
+    return "set(PROJECT_FILES" + list +
+           ")\nforeach(file IN LISTS PROJECT_FILES)\n"
+           "  if(EXISTS \"${CMAKE_CURRENT_SOURCE_DIR}/${file}\")\n"
+           "    get_filename_component(folder \"${file}\" DIRECTORY)\n"
+           "    configure_file(\"${file}\" \"${CMAKE_CURRENT_BINARY_DIR}/${file}\" COPYONLY)\n"
+           "    install(FILES \"${file}\" DESTINATION \"./${folder}\" PERMISSIONS OWNER_READ OWNER_WRITE "
+           "OWNER_EXECUTE\n"
+           "            GROUP_READ GROUP_EXECUTE WORLD_READ WORLD_EXECUTE)\n"
+           "  endif()\nendforeach()\n";
 }
 
 QByteArray sourcesFile(const Project &p, const QString &folder)
@@ -89,7 +137,7 @@ QByteArray sourcesFile(const Project &p, const QString &folder)
            ")\nset(PROJECT_SOURCES " + userSources(folder).join(' ').toUtf8() + ' ' +
            QDir(folder).entryList({"*.h"}, QDir::Files, QDir::Name).join(' ').toUtf8() + made +
            " generated/main.cpp)\nset(PROJECT_LIBRARIES Qt6::Widgets Qt6::Concurrent" +
-           (needsNetwork(p) ? " Qt6::Network" : "") + ")\n";
+           (needsNetwork(p) ? " Qt6::Network" : "") + ")\n" + resourcesText(p);
 }
 
 QByteArray mapFile(const Project &p, const QList<WiringText> &wirings, UserFiles &files)
@@ -98,7 +146,9 @@ QByteArray mapFile(const Project &p, const QList<WiringText> &wirings, UserFiles
     for (qsizetype i = 0; i < wirings.size(); ++i)
         for (const WiringLine &l : wirings[i].lines)
             lines.append(QJsonObject{{"file", p.windows[i].file + "_wiring.cpp"},
-                                     {"line", l.line},
+                                     {"line", l.first},
+                                     {"last", l.last},
+                                     {"helper", l.helper},
                                      {"connection", l.connection},
                                      {"handler", l.handler},
                                      {"name", l.name},
@@ -117,8 +167,24 @@ QByteArray mapFile(const Project &p, const QList<WiringText> &wirings, UserFiles
             for (const Definition &d : definitionsIn(*text))
                 if (const Handler *h = byFunction.value(d.name); h && h->file == file)
                     definitions.append(QJsonObject{{"name", d.name}, {"file", file}, {"line", d.line}});
-    return QJsonDocument(QJsonObject{{"version", 2}, {"lines", lines}, {"definitions", definitions}})
+    return QJsonDocument(QJsonObject{{"version", 3}, {"lines", lines}, {"definitions", definitions}})
         .toJson();
+}
+
+// Handlers whose name the user's class has for other functions too.
+QSet<QString> overloadedHandlers(const Project &p, int window, const ProjectPlace &place, UserFiles &files)
+{
+    QHash<QString, QSet<QString>> heads;
+    for (const QString &file : userSources(place.folder))
+        if (const auto text = files.text(file))
+            for (const Definition &d : definitionsIn(*text))
+                if (d.className == p.windows[window].className)
+                    heads[d.name].insert(parameterTypes(d).join(','));
+    QSet<QString> names;
+    for (const Handler *h : handlersOf(p, window))
+        if (heads.value(h->name).size() > 1)
+            names.insert(h->name);
+    return names;
 }
 
 bool hasClass(const Project &p, const QStringList &classes)
@@ -293,12 +359,15 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
         support += itemsText;
     if (hasDrags(project))
         support += dragText;
+    if (hasClass(project, {"QProcess"}))
+        support += processText;
     Generated g;
     g.files = {{"generated/wiring_support.h", support}};
     QList<WiringText> wirings;
     for (int i = 0; i < project.windows.size(); ++i) {
         const WindowNode &w = project.windows[i];
-        auto wiring = wiringFor(reach, i, place);
+        const QSet<QString> overloaded = overloadedHandlers(project, i, place, files);
+        auto wiring = wiringFor(reach, i, place, overloaded);
         if (!wiring)
             return wiring.problem();
         const QString f = "generated/" + w.file;
@@ -353,7 +422,7 @@ QList<GeneratedFile> userTemplates(const Project &project)
                              "include(generated/sources.cmake)\nadd_executable(" +
                              file + " ${PROJECT_SOURCES})\ntarget_include_directories(" + file +
                              " PRIVATE ${CMAKE_CURRENT_SOURCE_DIR})\ntarget_link_libraries(" + file +
-                             " PRIVATE ${PROJECT_LIBRARIES})\n";
+                             " PRIVATE ${PROJECT_LIBRARIES})\ninstall(TARGETS " + file + " DESTINATION .)\n";
     return windowTemplates(project.windows.first()) + QList<GeneratedFile>{{"CMakeLists.txt", cmake}};
 }
 

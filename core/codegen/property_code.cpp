@@ -2,8 +2,11 @@
 #include "core/codegen/window_code.h"
 
 #include "core/catalog/catalog.h"
+#include "core/codegen/cpp_text.h"
 #include "core/project/layout_plan.h"
 #include "core/project/values.h"
+
+#include <QDateTime>
 
 namespace pipit
 {
@@ -11,17 +14,23 @@ namespace pipit
 namespace
 {
 
-QByteArray plainValue(const Json &v)
+QByteArray number(const Json &v)
+{
+    if (v.toNumber() == double(qint32(v.toNumber())))
+        return QByteArray::number(qint32(v.toNumber()));
+    return QByteArray::number(v.toNumber(), 'g', 17);
+}
+
+// A value that the tool-kit turns into the property's type.
+QByteArray anyValue(const Json &v)
 {
     switch (v.type()) {
     case Json::Bool:
         return v.toBool() ? "true" : "false";
     case Json::Number:
-        if (v.toNumber() == double(qint32(v.toNumber())))
-            return QByteArray::number(qint32(v.toNumber()));
-        return QByteArray::number(v.toNumber(), 'g', 17);
+        return number(v);
     default:
-        return textLiteral(v.toString());
+        return stringCode(v.toString());
     }
 }
 
@@ -29,51 +38,140 @@ QByteArray listCode(const QString &lines)
 {
     QByteArrayList all;
     for (const QString &l : lines.split('\n'))
-        all << textLiteral(l);
-    return "QStringList{" + all.join(", ") + '}';
+        all << translatedCode(l);
+    return '{' + all.join(", ") + '}';
 }
 
-QByteArray fontCode(const QByteArray &name, const QString &text)
+QByteArray numbers(std::initializer_list<int> all)
+{
+    QByteArrayList list;
+    for (int n : all)
+        list << QByteArray::number(n);
+    return list.join(", ");
+}
+
+QByteArray dateCode(QDate d)
+{
+    return "QDate(" + numbers({d.year(), d.month(), d.day()}) + ')';
+}
+
+QByteArray timeCode(QTime t)
+{
+    return "QTime(" +
+           (t.msec() ? numbers({t.hour(), t.minute(), t.second(), t.msec()})
+                     : numbers({t.hour(), t.minute(), t.second()})) +
+           ')';
+}
+
+// "Qt::AlignLeft | Qt::AlignTop", "QFrame::HLine".
+QByteArray keysCode(const PropertyEntry &p, const QString &text)
+{
+    QString scope = p.type;
+    if (scope.startsWith("QFlags<"))
+        scope = scope.mid(7, scope.size() - 8);
+    scope = scope.left(scope.lastIndexOf("::") + 2);
+    QByteArrayList all;
+    for (const QString &key : text.split('|', Qt::SkipEmptyParts)) {
+        if (!p.keys.contains(key.trimmed()))
+            return {};
+        all << (scope + key.trimmed()).toUtf8();
+    }
+    return all.size() > 1 && !p.flags ? QByteArray() : all.join(" | ");
+}
+
+// Whether a person reads it, so that it is translated.
+bool isRead(const PropertyEntry &p)
+{
+    static const QStringList kept = {"styleSheet", "inputMask", "displayFormat", "windowFilePath",
+                                     "objectName"};
+    return !kept.contains(p.name);
+}
+
+// The value as the property's own setter takes it; empty: only by name.
+QByteArray typedValue(const PropertyEntry &p, const Json &v)
+{
+    const QString text = valueText(v);
+    if (v.type() == Json::Bool)
+        return p.type == "bool" ? anyValue(v) : QByteArray();
+    if (v.type() == Json::Number)
+        return p.type == "int" || p.type == "double" ? number(v) : QByteArray();
+    if (!p.keys.isEmpty())
+        return keysCode(p, text);
+    if (p.type == "QString")
+        return isRead(p) ? translatedCode(text) : stringCode(text);
+    if (p.type == "QKeySequence")
+        return "QKeySequence(" + stringCode(text) + ')';
+    if (p.type == "QUrl")
+        return "QUrl(" + stringCode(text) + ')';
+    if (const QDate d = QDate::fromString(text, Qt::ISODate); p.type == "QDate" && d.isValid())
+        return dateCode(d);
+    if (const QTime t = QTime::fromString(text, Qt::ISODate); p.type == "QTime" && t.isValid())
+        return timeCode(t);
+    const QDateTime both = QDateTime::fromString(text, Qt::ISODate);
+    if (p.type == "QDateTime" && both.isValid() && both.timeSpec() == Qt::LocalTime)
+        return "QDateTime(" + dateCode(both.date()) + ", " + timeCode(both.time()) + ')';
+    if (p.type == "QSize")
+        return "QSize(" + numbers({text.section('x', 0, 0).toInt(), text.section('x', 1).toInt()}) + ')';
+    return {};
+}
+
+// What sets it: by the tool-kit's custom, but for the few that are named otherwise.
+QByteArray setterOf(const QString &cls, const PropertyEntry &p)
+{
+    static const QHash<QString, QByteArray> others = {{"isWrapping", "setWrapping"},
+                                                      {"showDropIndicator", "setDropIndicatorShown"},
+                                                      {"showGroupSeparator", "setGroupSeparatorShown"}};
+    if (cls == "QLCDNumber" && (p.name == "value" || p.name == "intValue"))
+        return "display";
+    return others.value(p.name, "set" + (p.name.left(1).toUpper() + p.name.mid(1)).toUtf8());
+}
+
+QByteArray fontCode(const QByteArray &name, const QString &text, const LocalNames &locals)
 {
     auto f = parseFont(text);
     if (!f)
         return {};
-    QByteArray out = "    {\n        QFont font = " + name + "->font();\n";
+    const QByteArray font = locals.of(name + "Font");
+    QByteArray out = "    QFont " + font + " = " + memberOf(name) + "font();\n";
     if (!f->family.isEmpty())
-        out += "        font.setFamily(" + textLiteral(f->family) + ");\n";
+        out += "    " + font + ".setFamily(" + stringCode(f->family) + ");\n";
     if (f->points)
-        out += "        font.setPointSize(" + QByteArray::number(f->points) + ");\n";
+        out += "    " + font + ".setPointSize(" + QByteArray::number(f->points) + ");\n";
     for (auto [on, call] :
          {std::pair{f->bold, "setBold"}, {f->italic, "setItalic"}, {f->underline, "setUnderline"}})
         if (on)
-            out += QByteArray("        font.") + call + "(true);\n";
-    return out + "        " + name + "->setFont(font);\n    }\n";
+            out += "    " + font + '.' + call + "(true);\n";
+    return out + "    " + memberOf(name) + "setFont(" + font + ");\n";
 }
 
-QByteArray colourCode(const QByteArray &name, const QString &property, const QString &text)
+QByteArray colourCode(const QByteArray &name, const QString &property, const QString &text,
+                      const LocalNames &locals)
 {
     const bool ink = property == "textColour";
-    QByteArray out = "    {\n        QPalette palette = " + name +
-                     "->palette();\n        const QColor colour(" + textLiteral(text) + ");\n";
+    const QByteArray palette = locals.of(name + (ink ? "Ink" : "Paper"));
+    QByteArray out =
+        "    QPalette " + palette + " = " + memberOf(name) + "palette();\n    for (auto role : {";
+    QByteArrayList roles;
     for (const char *role :
          {ink ? "WindowText" : "Window", ink ? "Text" : "Base", ink ? "ButtonText" : "Button"})
-        out += QByteArray("        palette.setColor(QPalette::") + role + ", colour);\n";
-    out += "        " + name + "->setPalette(palette);\n";
+        roles << QByteArray("QPalette::") + role;
+    out += roles.join(", ") + "})\n        " + palette + ".setColor(role, QColor(" + stringCode(text) +
+           "));\n    " + memberOf(name) + "setPalette(" + palette + ");\n";
     if (!ink)
-        out += "        " + name + "->setAutoFillBackground(true);\n";
-    return out + "    }\n";
+        out += "    " + memberOf(name) + "setAutoFillBackground(true);\n";
+    return out;
 }
 
-QByteArray pictureCode(const QByteArray &name, const PropertyEntry &p, const QString &text)
+QByteArray pictureCode(const QByteArray &name, const QString &cls, const PropertyEntry &p,
+                       const QString &text)
 {
     const bool icon = p.type == "QIcon";
     const QByteArray value = text.startsWith("theme:")
-                                 ? "QIcon::fromTheme(" + textLiteral(text.mid(6)) + ')'
+                                 ? "QIcon::fromTheme(" + stringCode(text.mid(6)) + ')'
                                  : (icon ? "QIcon(" : "QPixmap(") + QByteArray("wiring::projectFile(") +
-                                       textLiteral(text.mid(5)) + "))";
-    if (icon)
-        return "    " + name + "->setProperty(\"" + p.name.toUtf8() + "\", " + value + ");\n";
-    return "    " + name + "->setPixmap(" + value + (text.startsWith("theme:") ? ".pixmap(48)" : "") + ");\n";
+                                       stringCode(text.mid(5)) + "))";
+    return "    " + memberOf(name) + setterOf(cls, p) + '(' + value +
+           (!icon && text.startsWith("theme:") ? ".pixmap(48)" : "") + ");\n";
 }
 
 // Rows of a table, tree or model.
@@ -86,56 +184,82 @@ QByteArray itemsCode(const QByteArray &name, const QString &cls, const QString &
     return "    wiring::fill(" + name + ", " + listCode(text) + ");\n";
 }
 
+QByteArray plainList(const QString &lines)
+{
+    if (lines.isEmpty())
+        return "{}";
+    QByteArrayList all;
+    for (const QString &l : lines.split('\n'))
+        all << stringCode(l);
+    return '{' + all.join(", ") + '}';
+}
+
+// Of devices: what they read, watch and start.
+QByteArray deviceCode(const QByteArray &name, const QString &cls, const QString &property,
+                      const QString &text)
+{
+    if (property == "paths") {
+        QByteArray out;
+        for (const QString &path : text.split('\n'))
+            out += "    " + name + "->addPath(wiring::projectFile(" + stringCode(path) + "));\n";
+        return out;
+    }
+    if (cls == "QProcess" && property == "program")
+        return "    " + name + "->setProgram(" +
+               (text.startsWith("file:") ? "wiring::projectFile(" + stringCode(text.mid(5)) + ')'
+                                         : stringCode(text)) +
+               ");\n";
+    if (cls == "QProcess" && property == "arguments")
+        return "    " + name + "->setArguments(" + plainList(text) + ");\n";
+    return {};
+}
+
 } // namespace
 
-QByteArray propertyCode(const QByteArray &name, const QString &cls, const Property &p, bool isWindow)
+QByteArray memberOf(const QByteArray &name)
+{
+    return name == "this" ? QByteArray() : name + "->";
+}
+
+QByteArray propertyCode(const QByteArray &name, const QString &cls, const Property &p,
+                        const LocalNames &locals, bool isWindow)
 {
     const QString text = valueText(p.value);
     if (isPlacing(p.name))
         return {};
     const PropertyEntry *entry = Catalog::get().property(cls, p.name);
-    const QByteArray set = "    " + name + "->setProperty(\"" + p.name.toUtf8() + "\", ";
+    const QByteArray byName =
+        "    " + memberOf(name) + "setProperty(" + literal(p.name) + ", " + anyValue(p.value) + ");\n";
     if (!entry)
-        return set + plainValue(p.value) + ");\n";
+        return byName;
     if (entry->type == "names" || p.name == "dragType" || p.name == "dragText")
         return {};
     if (p.name == "items")
         return itemsCode(name, cls, text);
     if (p.name == "columns")
         return "    wiring::head(" + name + ", " + listCode(text) + ");\n";
-    if (p.name == "paths")
-        return "    for (const QString &path : " + listCode(text) + ")\n        " + name +
-               "->addPath(wiring::projectFile(path));\n";
-    if (cls == "QProcess" && p.name == "program")
-        return "    " + name + "->setProgram(" +
-               (text.startsWith("file:") ? "wiring::projectFile(" + textLiteral(text.mid(5)) + ')'
-                                         : textLiteral(text)) +
-               ");\n";
-    if (cls == "QProcess" && p.name == "arguments")
-        return "    " + name + "->setArguments(" + listCode(text) + ");\n";
+    if (const QByteArray device = deviceCode(name, cls, p.name, text); !device.isEmpty())
+        return device;
     if (entry->owner == "wiring" && (p.name == "autostart" || p.name == "server"))
         return {}; // once everything is wired
-    if (entry->type == "QFont")
-        return fontCode(name, text);
+    if (entry->type == "QFont" && p.name == "font")
+        return fontCode(name, text, locals);
     if (entry->type == "QColor")
-        return colourCode(name, p.name, text);
+        return colourCode(name, p.name, text, locals);
     if (entry->type == "QIcon" || entry->type == "QPixmap")
-        return text.isEmpty() ? QByteArray() : pictureCode(name, *entry, text);
+        return text.isEmpty() ? QByteArray() : pictureCode(name, cls, *entry, text);
     if (p.name == "windowSize")
-        return isWindow ? "    resize(" + QByteArray::number(text.section('x', 0, 0).toInt()) + ", " +
-                              QByteArray::number(text.section('x', 1).toInt()) + ");\n"
-                        : QByteArray();
-    if (entry->type == "QSize") {
-        const QByteArray w = text.section('x', 0, 0).toUtf8(), h = text.section('x', 1).toUtf8();
-        return set + "QSize(" + QByteArray::number(w.toInt()) + ", " + QByteArray::number(h.toInt()) +
-               "));\n";
-    }
+        return isWindow
+                   ? "    resize(" +
+                         numbers({text.section('x', 0, 0).toInt(), text.section('x', 1).toInt()}) + ");\n"
+                   : QByteArray();
     if (entry->type == "QSizePolicy")
-        return "    " + name + "->setSizePolicy(QSizePolicy::" + text.section(' ', 0, 0).toUtf8() +
+        return "    " + memberOf(name) + "setSizePolicy(QSizePolicy::" + text.section(' ', 0, 0).toUtf8() +
                ", QSizePolicy::" + text.section(' ', 1).toUtf8() + ");\n";
     if (p.name == "visible" && isWindow)
         return {};
-    return set + plainValue(p.value) + ");\n";
+    const QByteArray value = typedValue(*entry, p.value);
+    return value.isEmpty() ? byName : "    " + memberOf(name) + setterOf(cls, *entry) + '(' + value + ");\n";
 }
 
 } // namespace pipit

@@ -8,58 +8,24 @@ namespace pipit
 inline constexpr char supportText[] = R"cpp(// Made by Pipit; edits here are overwritten.
 #pragma once
 
-#include <QtCore/QByteArray>
-#include <QtCore/QEvent>
-#include <QtCore/QFileInfo>
-#include <QtCore/QSet>
+#include <QtCore/QCoreApplication>
+#include <QtCore/QDir>
+#include <QtCore/QPointer>
 #include <QtCore/QString>
 #include <QtCore/QStringList>
 #include <QtCore/QTimer>
-#include <QtCore/QVariant>
 
-#include <functional>
 #include <memory>
 
 namespace wiring
 {
 
-// A file of the project's folder, wherever the program is started.
+// A file that belongs to the program: beside it, or in the folder above while it is being developed.
 inline QString projectFile(const QString &name)
 {
-    return QFileInfo(QString::fromUtf8(__FILE__)).absolutePath() + QStringLiteral("/../") + name;
-}
-
-// Connections are switched off and on by setting the property "off" to their ids.
-class Switches : public QObject
-{
-public:
-    Switches(QObject *window, std::function<void(const QSet<QByteArray> &)> apply)
-        : QObject(window), apply_(std::move(apply))
-    {
-        setObjectName(QStringLiteral("wiringSwitches"));
-    }
-
-protected:
-    bool event(QEvent *e) override
-    {
-        if (e->type() == QEvent::DynamicPropertyChange) {
-            const QList<QByteArray> ids = property("off").toString().toUtf8().split(' ');
-            apply_(QSet<QByteArray>(ids.begin(), ids.end()));
-        }
-        return QObject::event(e);
-    }
-
-private:
-    std::function<void(const QSet<QByteArray> &)> apply_;
-};
-
-// Fires once it was started and left alone for that long.
-inline QTimer *pause(QObject *owner, int ms)
-{
-    auto *timer = new QTimer(owner);
-    timer->setSingleShot(true);
-    timer->setInterval(ms);
-    return timer;
+    const QDir beside(QCoreApplication::applicationDirPath());
+    const QString above = QStringLiteral("../") + name;
+    return QDir::cleanPath(beside.filePath(beside.exists(name) || !beside.exists(above) ? name : above));
 }
 
 } // namespace wiring
@@ -119,6 +85,23 @@ template <class T> void join(QFutureWatcher<T> *job)
         job->waitForFinished();
     } catch (...) {
     }
+}
+
+} // namespace wiring
+)cpp";
+
+// For projects that start other programs.
+inline constexpr char processText[] = R"cpp(
+#include <QtCore/QProcess>
+
+namespace wiring
+{
+
+inline void tellFailure(const QProcess *process)
+{
+    if (process->error() == QProcess::FailedToStart)
+        qWarning("%s: %s does not start: %s", qPrintable(process->objectName()), qPrintable(process->program()),
+                 qPrintable(process->errorString()));
 }
 
 } // namespace wiring
@@ -226,8 +209,6 @@ public:
             return false;
         auto *data = new QMimeData;
         data->setData(type_, text.toUtf8());
-        if (type_ != QLatin1String("text/plain"))
-            data->setText(text);
         auto *drag = new QDrag(widget_);
         drag->setMimeData(data);
         drag->setPixmap(widget_->grab().scaledToWidth(qMin(160, widget_->width())));

@@ -7,19 +7,19 @@
 namespace pipit
 {
 
-QByteArray textLiteral(const QString &text)
+LocalNames localNames(const Project &p)
 {
-    const QByteArray utf8 = text.toUtf8();
-    QByteArray out = "QString::fromUtf8(\"";
-    for (const char c : utf8) {
-        const auto u = static_cast<unsigned char>(c);
-        const bool plain = u >= 0x20 && u < 0x7f && c != '"' && c != '\\' && c != '?' && c != '*' && c != '/';
-        if (plain)
-            out += c;
-        else // three octal digits end by themselves, whatever follows
-            out += '\\' + QByteArray::number(u, 8).rightJustified(3, '0');
+    LocalNames names;
+    for (const QString &name : p.objectNames())
+        names.take(name);
+    for (const WindowNode &w : p.windows)
+        names.take(w.root.name);
+    for (const Handler &h : p.handlers) {
+        names.take(h.name);
+        for (const QString &f : h.functionNames())
+            names.take(f);
     }
-    return out + "\", " + QByteArray::number(utf8.size()) + ')';
+    return names;
 }
 
 MemberType memberType(const WidgetNode &w)
@@ -34,6 +34,7 @@ QString toolkitHeader(const QString &cls)
     static const QHash<QString, QString> modules = {
         {"QTimer", "QtCore"},
         {"QEvent", "QtCore"},
+        {"QCoreApplication", "QtCore"},
         {"QFileSystemWatcher", "QtCore"},
         {"QProcess", "QtCore"},
         {"QStringListModel", "QtCore"},
@@ -64,7 +65,7 @@ QByteArray layoutClass(const QString &layout)
 class WindowWriter
 {
 public:
-    explicit WindowWriter(const WindowNode &w) : window_(w) {}
+    WindowWriter(const WindowNode &w, const LocalNames &locals) : window_(w), locals_(locals) {}
 
     QByteArray text;
 
@@ -86,24 +87,24 @@ private:
     {
         const QByteArray n = o.name.toUtf8();
         line(n + " = new " + o.className.toUtf8() + "(this);");
-        line(n + "->setObjectName(" + textLiteral(o.name) + ");");
+        line(n + "->setObjectName(" + literal(o.name) + ");");
         for (const Property &p : o.properties)
             if (p.name == "columns") // before the rows
-                text += propertyCode(n, o.className, p);
+                text += propertyCode(n, o.className, p, locals_);
         for (const Property &p : o.properties)
             if (p.name != "columns")
-                text += propertyCode(n, o.className, p);
+                text += propertyCode(n, o.className, p, locals_);
     }
     void setUp(const WidgetNode &w, const QByteArray &name, bool afterChildren)
     {
         if (!afterChildren)
-            line(name + "->setObjectName(" + textLiteral(w.name) + ");");
+            line(memberOf(name) + "setObjectName(" + literal(w.name) + ");");
         for (const Property &p : w.properties)
             if (p.name == "columns" && !afterChildren)
-                text += propertyCode(name, w.knownClass(), p);
+                text += propertyCode(name, w.knownClass(), p, locals_);
         for (const Property &p : w.properties)
             if (isLate(p.name) == afterChildren && p.name != "columns")
-                text += propertyCode(name, w.knownClass(), p, &w == &window_.root);
+                text += propertyCode(name, w.knownClass(), p, locals_, &w == &window_.root);
     }
     void late(const WidgetNode &w, const QByteArray &name) { setUp(w, name, true); }
 
@@ -124,7 +125,7 @@ private:
         const ContainerPlan plan = planFor(w);
         QByteArray owner = name;
         if (plan.inner) {
-            owner = w.name.toUtf8() + "Content";
+            owner = locals_.of(w.name.toUtf8() + "Content");
             line("auto *" + owner + " = new QWidget;");
         }
         for (const Placement &p : plan.places) {
@@ -135,8 +136,8 @@ private:
         }
         layout(w, plan, owner);
         if (plan.inner)
-            line(name + (w.knownClass() == "QMainWindow" ? "->setCentralWidget(" : "->setWidget(") + owner +
-                 ");");
+            line(memberOf(name) + (w.knownClass() == "QMainWindow" ? "setCentralWidget(" : "setWidget(") +
+                 owner + ");");
         for (const Placement &p : plan.places)
             attach(w, p, name);
     }
@@ -148,8 +149,8 @@ private:
             return; // it is room in a layout, and here is none
         switch (p.attach) {
         case Attach::Page:
-            line(name + (cls == "QTabWidget" ? "->addTab(" + child + ", " + textLiteral(p.title) + ");"
-                         : cls == "QToolBox" ? "->addItem(" + child + ", " + textLiteral(p.title) + ");"
+            line(name + (cls == "QTabWidget" ? "->addTab(" + child + ", " + translatedCode(p.title) + ");"
+                         : cls == "QToolBox" ? "->addItem(" + child + ", " + translatedCode(p.title) + ");"
                                              : "->addWidget(" + child + ");"));
             break;
         case Attach::Pane:
@@ -159,13 +160,13 @@ private:
                      QByteArray::number(p.stretch) + ");");
             break;
         case Attach::MenuBar:
-            line(name + "->setMenuBar(" + child + ");");
+            line(memberOf(name) + "setMenuBar(" + child + ");");
             break;
         case Attach::ToolBar:
-            line(name + "->addToolBar(" + child + ");");
+            line(memberOf(name) + "addToolBar(" + child + ");");
             break;
         case Attach::StatusBar:
-            line(name + "->setStatusBar(" + child + ");");
+            line(memberOf(name) + "setStatusBar(" + child + ");");
             break;
         case Attach::BarWidget:
             line(name + (cls == "QStatusBar" ? "->addPermanentWidget(" : "->addWidget(") + child + ");");
@@ -186,52 +187,54 @@ private:
                                      [](const Placement &p) { return p.attach == Attach::Layout; });
         if (plan.layout.isEmpty() || !any)
             return;
-        text += "    {\n";
-        line("    auto *layout = new " + layoutClass(plan.layout) + '(' + owner + ");");
+        const auto num = [](int n) { return QByteArray::number(n); };
+        const QByteArray layout = locals_.of(w.name.toUtf8() + "Layout");
+        text += '\n';
+        line("auto *" + layout + " = new " + layoutClass(plan.layout) + '(' + owner + ");");
         if (plan.spacing >= 0)
-            line("    layout->setSpacing(" + QByteArray::number(plan.spacing) + ");");
+            line(layout + "->setSpacing(" + num(plan.spacing) + ");");
         if (!plan.margins.isEmpty())
-            line("    layout->setContentsMargins(" + QByteArray::number(plan.margins[0]) + ", " +
-                 QByteArray::number(plan.margins[1]) + ", " + QByteArray::number(plan.margins[2]) + ", " +
-                 QByteArray::number(plan.margins[3]) + ");");
+            line(layout + "->setContentsMargins(" + num(plan.margins[0]) + ", " + num(plan.margins[1]) +
+                 ", " + num(plan.margins[2]) + ", " + num(plan.margins[3]) + ");");
         for (const Placement &p : plan.places)
             if (p.attach == Attach::Layout)
-                line("    " + placed(w, plan.layout, p));
+                line(layout + "->" + placed(w, plan.layout, p));
+        QList<int> given; // as each was added
+        for (const Placement &p : plan.places)
+            if (p.attach == Attach::Layout)
+                given << (plan.layout == "grid" ? 0 : p.stretch);
         for (qsizetype i = 0; i < plan.stretches.size(); ++i)
-            if (plan.layout == "grid")
-                line("    layout->setColumnStretch(" + QByteArray::number(i) + ", " +
-                     QByteArray::number(plan.stretches[i]) + ");");
-            else if (plan.layout != "labelled")
-                line("    layout->setStretch(" + QByteArray::number(i) + ", " +
-                     QByteArray::number(plan.stretches[i]) + ");");
-        text += "    }\n";
+            if (plan.stretches[i] != given.value(i) && plan.layout != "labelled")
+                line(layout + (plan.layout == "grid" ? "->setColumnStretch(" : "->setStretch(") +
+                     num(int(i)) + ", " + num(plan.stretches[i]) + ");");
     }
 
-    QByteArray placed(const WidgetNode &w, const QString &layout, const Placement &p)
+    static QByteArray placed(const WidgetNode &w, const QString &layout, const Placement &p)
     {
         const auto num = [](int n) { return QByteArray::number(n); };
         const QByteArray child = w.children[p.child].name.toUtf8();
-        QByteArray align = "Qt::Alignment()";
-        if (!p.align.isEmpty())
-            align = "Qt::Alignment(Qt::" + p.align.toUtf8().replace("|", " | Qt::") + ')';
-        if (p.spacer && layout != "grid")
-            return layout == "labelled"
-                       ? QByteArray("layout->addItem(new QSpacerItem(0, ") + num(p.size) + "));"
-                   : p.size ? "layout->addSpacing(" + num(p.size) + ");"
-                            : "layout->addStretch(" + num(p.stretch) + ");";
-        if (layout == "grid" && p.spacer)
-            return "layout->addItem(new QSpacerItem(" + num(p.size) + ", " + num(p.size) +
-                   ", QSizePolicy::Expanding, QSizePolicy::Expanding), " + num(p.row) + ", " + num(p.column) +
-                   ", " + num(p.rowSpan) + ", " + num(p.columnSpan) + ");";
+        const QByteArray align =
+            p.align.isEmpty() ? QByteArray() : "Qt::" + p.align.toUtf8().replace("|", " | Qt::");
+        const bool spans = p.rowSpan != 1 || p.columnSpan != 1;
+        const QByteArray cell = num(p.row) + ", " + num(p.column) +
+                                (spans ? ", " + num(p.rowSpan) + ", " + num(p.columnSpan) : QByteArray());
+        if (p.spacer && layout == "grid")
+            return "addItem(new QSpacerItem(" + num(p.size) + ", " + num(p.size) +
+                   ", QSizePolicy::Expanding, QSizePolicy::Expanding), " + cell + ");";
+        if (p.spacer)
+            return layout == "labelled" ? "addItem(new QSpacerItem(0, " + num(p.size) + "));"
+                   : p.size             ? "addSpacing(" + num(p.size) + ");"
+                                        : "addStretch(" + (p.stretch ? num(p.stretch) : QByteArray()) + ");";
         if (layout == "grid")
-            return "layout->addWidget(" + child + ", " + num(p.row) + ", " + num(p.column) + ", " +
-                   num(p.rowSpan) + ", " + num(p.columnSpan) + ", " + align + ");";
+            return "addWidget(" + child + ", " + cell + (align.isEmpty() ? QByteArray() : ", " + align) +
+                   ");";
         if (layout == "labelled")
             return p.labelChild >= 0
-                       ? "layout->addRow(" + w.children[p.labelChild].name.toUtf8() + ", " + child + ");"
-                   : p.label.isEmpty() ? "layout->addRow(" + child + ");"
-                                       : "layout->addRow(" + textLiteral(p.label) + ", " + child + ");";
-        return "layout->addWidget(" + child + ", " + num(p.stretch) + ", " + align + ");";
+                       ? "addRow(" + w.children[p.labelChild].name.toUtf8() + ", " + child + ");"
+                   : p.label.isEmpty() ? "addRow(" + child + ");"
+                                       : "addRow(" + translatedCode(p.label) + ", " + child + ");";
+        return "addWidget(" + child + (p.stretch || !align.isEmpty() ? ", " + num(p.stretch) : QByteArray()) +
+               (align.isEmpty() ? QByteArray() : ", " + align) + ");";
     }
 
     // What needs the other widgets and objects to be there.
@@ -242,15 +245,15 @@ private:
             const QByteArray name = &w == &window_.root ? QByteArray("this") : w.name.toUtf8();
             for (const QString &a : nameList(w.textOf("actions")))
                 if (a == "-")
-                    line(name + "->addSeparator();");
+                    line(memberOf(name) + "addSeparator();");
                 else if (menus_.contains(a))
-                    line(name + "->addAction(" + a.toUtf8() + "->menuAction());");
+                    line(memberOf(name) + "addAction(" + a.toUtf8() + "->menuAction());");
                 else
-                    line(name + "->addAction(" + a.toUtf8() + ");");
+                    line(memberOf(name) + "addAction(" + a.toUtf8() + ");");
             if (const QStringList own = nameList(w.textOf("contextActions")); !own.isEmpty()) {
                 for (const QString &a : own)
-                    line(name + "->addAction(" + a.toUtf8() + ");");
-                line(name + "->setContextMenuPolicy(Qt::ActionsContextMenu);");
+                    line(memberOf(name) + "addAction(" + a.toUtf8() + ");");
+                line(memberOf(name) + "setContextMenuPolicy(Qt::ActionsContextMenu);");
             }
             if (const QString b = w.textOf("buddy"); !b.isEmpty())
                 line(name + "->setBuddy(" + b.toUtf8() + ");");
@@ -281,6 +284,7 @@ private:
     }
 
     const WindowNode &window_;
+    const LocalNames &locals_;
     QSet<QString> menus_;
 };
 
@@ -368,20 +372,22 @@ QByteArray baseHeader(const Project &p, const WindowNode &w)
     const QByteArray name = w.className.toUtf8() + "Base";
     return "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include "
            "\"wiring_support.h\"\n\n" +
-           own + includes(classesIn(w)) + '\n' + forward + "\nclass " + name + " : public " +
-           w.root.className.toUtf8() + "\n{\npublic:\n    explicit " + name +
-           "(QWidget *parent = nullptr);\n\n" + members + "};\n";
+           own + includes(classesIn(w) + QSet<QString>{"QCoreApplication"}) + '\n' + forward + "\nclass " +
+           name + " : public " + w.root.className.toUtf8() + "\n{\n    Q_DECLARE_TR_FUNCTIONS(" +
+           w.className.toUtf8() + ")\n\npublic:\n    explicit " + name + "(QWidget *parent = nullptr);\n\n" +
+           members + "};\n";
 }
 
 QByteArray baseSource(const Project &p, const WindowNode &w)
 {
-    WindowWriter writer(w);
+    const LocalNames locals = localNames(p);
+    WindowWriter writer(w, locals);
     writer.write();
     const QByteArray name = w.className.toUtf8() + "Base";
     QByteArray timers;
     for (const TimerNode &t : w.timers) {
         const QByteArray n = t.name.toUtf8();
-        timers += "\n    " + n + " = new QTimer(this);\n    " + n + "->setObjectName(" + textLiteral(t.name) +
+        timers += "\n    " + n + " = new QTimer(this);\n    " + n + "->setObjectName(" + literal(t.name) +
                   ");\n    " + n + "->setInterval(" + QByteArray::number(t.interval) + ");\n";
         if (!t.repeat)
             timers += "    " + n + "->setSingleShot(true);\n";
@@ -392,8 +398,8 @@ QByteArray baseSource(const Project &p, const WindowNode &w)
     for (const Handler &h : p.handlers)
         if (h.shape == Shape::Background && p.windowOfHandler(h) == index)
             timers += "\n    " + h.name.toUtf8() + "Job = new QFutureWatcher<" + h.result.toUtf8() +
-                      ">(this);\n    " + h.name.toUtf8() + "Job->setObjectName(" +
-                      textLiteral(h.name + "Job") + ");\n";
+                      ">(this);\n    " + h.name.toUtf8() + "Job->setObjectName(" + literal(h.name + "Job") +
+                      ");\n";
     return QByteArray("// Made by Pipit; edits here are overwritten.\n#include \"") + w.file.toUtf8() +
            "_base.h\"\n\n" + name + "::" + name + "(QWidget *parent) : " + w.root.className.toUtf8() +
            "(parent)\n{\n" + writer.text + timers + "}\n";

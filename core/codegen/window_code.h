@@ -3,15 +3,13 @@
 // Threads: any; works on copies.
 #pragma once
 
+#include "core/codegen/cpp_text.h"
 #include "core/project/model.h"
 
 #include <QSet>
 
 namespace pipit
 {
-
-// A C++ expression for a text: QString::fromUtf8("…"), in plain ASCII.
-QByteArray textLiteral(const QString &text);
 
 // The C++ type of a widget's member, and what declares it.
 struct MemberType {
@@ -27,9 +25,13 @@ QByteArray baseSource(const Project &project, const WindowNode &window);
 // Every class of the tool-kit that a window's code names.
 QSet<QString> classesIn(const WindowNode &window);
 
+// "boardButton->"; of the window itself ("this") nothing.
+QByteArray memberOf(const QByteArray &name);
 // Statements that set one property of the object that `name` points to; empty when it has none
 // of its own (it places the widget, or is wired once everything is there).
 QByteArray propertyCode(const QByteArray &name, const QString &className, const Property &property,
-                        bool isWindow = false);
+                        const LocalNames &locals, bool isWindow = false);
+// What no local variable of a window's code may be called.
+LocalNames localNames(const Project &project);
 
 } // namespace pipit

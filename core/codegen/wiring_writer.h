@@ -1,6 +1,7 @@
 // What the parts of the wiring writer share. Inner; include wiring.h instead.
 #pragma once
 
+#include "core/codegen/cpp_text.h"
 #include "core/codegen/wiring.h"
 #include "core/project/fit.h"
 
@@ -10,52 +11,82 @@ namespace pipit
 class WiringWriter
 {
 public:
-    WiringWriter(const Reach &reach, int window, const ProjectPlace &place);
+    WiringWriter(const Reach &reach, int window, const ProjectPlace &place, const QSet<QString> &overloaded);
     Result<WiringText> write();
 
 private:
-    // A connection from one of its sources.
-    struct One {
+    // Sources of one connection that are alike, so that one loop over them will do.
+    struct Group {
         const Connection *c;
-        QString source;
-        int number; // among those of the same connection
+        QByteArray type; // of a source
+        QStringList sources;
+        bool isMany() const { return sources.size() > 1; }
+        const QString &first() const { return sources.first(); }
     };
 
     Problem at(const Connection &c, const QString &what, const QString &remedy) const;
     Problem at(const Connection &c, const Problem &why) const { return at(c, why.what, why.remedy); }
-    void line(const QByteArray &text);
-    // The line about to be written belongs to this connection.
-    void note(const One &one, const QString &name);
     Outcome collect();
     QByteArray header() const;
+    void destruction();
 
-    // wiring.cpp: signals
-    Outcome signalConnection(const One &one);
+    // Lines, indented by `depth_` steps; a condition is broken where it is longer than `widest`.
+    static constexpr qsizetype widest = 110;
+    void line(const QByteArray &text = {});
+    void open(const QByteArray &text);  // and one step in
+    void close(const QByteArray &text); // one step out, and
+    // The lines from `first` to the one last written are this connection's; a helper is code that
+    // looks whether the handler is called, and counts as no call of it.
+    void note(int first, const Group &g, const QString &name, bool helper = false);
+    void sentence(const Connection &c);
+    QByteArray unique(const QByteArray &wanted); // among the locals of the present function
+    // A loop over the sources where there are several; `source_` is what the code calls one.
+    void openLoop(const Group &g, const QString &part);
+    void closeLoop(const Group &g);
+    QByteArray sourceCode(const Group &g, const QString &part) const;
+
+    // wiring_signals.cpp
     struct Call {
-        QByteArray body;       // a statement
-        QByteArray parameters; // of the lambda
-        QByteArray result;     // for pacing: what is kept by value, ", a0, a1"
+        QByteArray receiver, member; // to be connected as it is; else
+        QStringList types, names;    // what the signal gives it
+        QByteArrayList before;       // statements
+        QByteArray only;             // a condition that the statements left
+        QByteArray text;             // the call
+        QString name;                // as the map has it
+        bool helper = false;         // what is called is no handler
+        bool isPlain() const { return !member.isEmpty(); }
     };
-    Result<Call> callFor(const One &one, const SignalEntry &signal);
-    Problem misfit(const One &one, const Handler &h, const SignalEntry &signal, const Fit &fit) const;
-    Result<Call> handlerCall(const One &one, const SignalEntry &signal);
-    Result<Call> memberCall(const One &one, const SignalEntry &signal);
-    void opening(const One &one, Call &call);
-    void paced(const One &one, const Call &call, const QByteArray &condition, QByteArray *body,
-               QByteArray *capture);
+    Outcome signalConnection(const Group &g);
+    Result<Call> callFor(const Group &g, const SignalEntry &signal);
+    Problem misfit(const Group &g, const Handler &h, const SignalEntry &signal, const Fit &fit) const;
+    Result<Call> handlerCall(const Group &g, const SignalEntry &signal);
+    Outcome convert(const Group &g, const Handler &h, const SignalEntry &signal, const Conversion &how,
+                    Call &call);
+    Result<Call> memberCall(const Group &g, const SignalEntry &signal);
+    Call opening(const Group &g) const;
+    QByteArray signalCode(const Group &g, const SignalEntry &signal) const;
+    QStringList parameterNames(const SignalEntry &signal, qsizetype count) const;
+    void connection(const Group &g, const QByteArray &signal, const Call &call, const QByteArray &condition);
+    void paced(const Group &g, const QByteArray &signal, const Call &call, const QByteArray &condition);
+    void body(const Group &g, const Call &call, const QByteArray &condition);
+
+    // wiring_jobs.cpp
     void jobs();
     void jobEnds();
     void starts();
-    void construction();
+    QByteArray starter(const Handler &h) const; // "startTideForecast"
+    QByteArray queued(const Handler &h) const;
 
     // wiring_events.cpp
     Outcome eventFilter();
-    Outcome eventBlock(const One &one);
-    Outcome afterBlock(const QList<One> &ones);
-    Outcome dropAcceptance(const QString &event);
-    Result<QByteArray> guard(const One &one, const EventEntry &e);
-    QByteArray watchedTest(const One &one, const EventEntry &e) const;
-    QByteArray callOf(const One &one) const;
+    Outcome eventCases();
+    QByteArray eventName(const EventEntry &e) const;
+    Outcome eventBlock(const Group &g, const EventEntry &e);
+    Outcome afterBlock(const QList<Group> &groups, const EventEntry &e);
+    Outcome dropAcceptance(const EventEntry &e);
+    Result<QByteArray> guard(const Group &g, const EventEntry &e);
+    QByteArray watchedTest(const Group &g, const EventEntry &e) const;
+    QByteArray callOf(const Group &g) const;
     void installFilter();
 
     const Reach &reach_;
@@ -63,13 +94,18 @@ private:
     const WindowNode &w_;
     int index_;
     QString file_;
-    QByteArray wired_; // the class
+    QByteArray user_, wired_; // the user's class, and the one that wires it
+    const QSet<QString> &overloaded_;
     QByteArray out_;
-    int lineNumber_ = 1;
+    int lineNumber_ = 1, depth_ = 0;
     QList<WiringLine> lines_;
-    QList<One> signals_, events_;
+    QList<Group> signals_, events_;
     QList<const Handler *> background_; // handlers of this window
     bool scoped_ = false;               // some key connection listens beyond its widget
+    bool after_ = false;                // some event connection comes after the widget's own handling
+    LocalNames locals_;                 // what they must not be called
+    QSet<QByteArray> used_;             // locals of the present function
+    QByteArray source_, event_, watched_, handled_; // what these are called
 };
 
 } // namespace pipit

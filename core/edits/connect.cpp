@@ -46,12 +46,12 @@ Handler newHandler(Project &p, const QString &name, int window, const QString &c
         h.arguments = {cls + " *", choice.event->cppClass + " *"};
         return h;
     }
-    const QString signal = choice.signal->name();
-    if (signal != "clicked" && signal != "triggered") // a plain button's tick is of no use
-        h.arguments = choice.signal->types();
+    h.arguments = choice.signal->types();
+    const bool tick = choice.signal->name() == "clicked" || choice.signal->name() == "triggered";
+    if (tick && h.arguments == QStringList{"bool"}) // a plain button's tick is of no use
+        h.arguments.clear();
     for (const Conversion &c : conversions())
-        if (!convert.isEmpty() && h.arguments.size() == 1 && c.from == h.arguments[0] &&
-            c.words == convertChoice(convert).words) {
+        if (!convert.isEmpty() && c.from == h.arguments.value(0) && c.says(convertChoice(convert).words)) {
             h.arguments = QStringList{c.to};
             break;
         }
@@ -81,6 +81,9 @@ Outcome fits(const Handler &h, const Reach &reach, const QString &source, const 
         return no(QStringLiteral("%1 wants a %2 as its source, but this is a %3")
                       .arg(h.name, h.source, reach.classOf(source, part)),
                   another);
+    if (fit.misfit == Misfit::Conversion)
+        return no(QStringLiteral("%1 takes what %2 gives as it is").arg(h.name, choice.signal->name()),
+                  "Leave out 'as'");
     return no(
         QStringLiteral("%1 takes (%2), %3 gives (%4)")
             .arg(h.name, h.arguments.join(", "), choice.signal->name(), choice.signal->types().join(", ")),
@@ -99,6 +102,32 @@ void acceptDrops(Project &p, const Occasion &choice, const QStringList &sources)
             w->setProperty("acceptDrops", Json::boolean(true));
 }
 
+// What is said of a conversion must be one of what is given.
+Outcome checkConversion(const ConnectRequest &r, const Occasion &choice)
+{
+    if (r.convert.isEmpty())
+        return Done{};
+    if (choice.event)
+        return Problem{"An event is not converted", {}, "Leave out 'as'"};
+    const QString given = choice.signal->types().value(0);
+    const ConvertChoice wanted = convertChoice(r.convert);
+    std::optional<Problem> why;
+    for (const Conversion &c : conversions())
+        if (c.from == given && c.says(wanted.words)) {
+            auto ok = conversionFits(c, wanted);
+            if (ok)
+                return ok;
+            why = ok.problem();
+        }
+    if (why)
+        return *why;
+    const QStringList others = conversionsFrom(given);
+    return Problem{QStringLiteral("%1 gives (%2), which cannot be taken as '%3'")
+                       .arg(choice.stored, choice.signal->types().join(", "), wanted.words.left(60)),
+                   {},
+                   others.isEmpty() ? QString("Leave out 'as'") : "Write " + others.join(", or ")};
+}
+
 Outcome checkOptions(const ConnectRequest &r, const Occasion &choice)
 {
     if (choice.event && r.pacing.kind != PacingKind::AtOnce)
@@ -111,6 +140,8 @@ Outcome checkOptions(const ConnectRequest &r, const Occasion &choice)
         return Problem{"Only keys can be heard in the whole window or application", {}, "Leave it out"};
     if (!r.drop.isEmpty() && choice.event->words != "drop")
         return Problem{"Only a drop accepts something", {}, "Leave it out, or connect drop"};
+    if (auto ok = checkConversion(r, choice); !ok)
+        return ok;
     auto condition = parseCondition(r.when, choice.event ? choice.event->cppClass : QString());
     if (!condition)
         return Problem{
@@ -249,12 +280,14 @@ Outcome Connector::toMember()
     if (choice_.event)
         return Problem{
             "An event can only go to a handler", {}, "Connect it to a handler that calls the slot"};
+    c.enabled = true;
     Project trial = edit_.after; // whether it can be generated, without what else is unfinished
     trial.connections = {c};
     const Reach after(trial);
     for (int w = 0; w < trial.windows.size(); ++w)
         if (auto ok = wiringFor(after, w, place_); !ok)
             return ok.problem();
+    c.enabled = r_.enabled;
     edit_.after.connections.append(c);
     done_.connection = c.id;
     done_.connections = {c.id};

@@ -237,6 +237,10 @@ void Checker::target(const Connection &c, const QString &source, const SignalEnt
         wrong(QStringLiteral("%1 takes a %2, but %3 is a %4")
                   .arg(h->name, event ? h->arguments[0].chopped(2) : h->source, source, cls));
         break;
+    case Misfit::Conversion:
+        wrong(QStringLiteral("%1 takes what %2 gives as it is, so 'as %3' says nothing")
+                  .arg(h->name, signal->name(), c.convert));
+        break;
     case Misfit::Arguments:
         wrong(QStringLiteral("%1 takes (%2), but %3 gives (%4)")
                   .arg(h->name, h->arguments.join(", "), signal->name(), signal->types().join(", ")));

@@ -19,8 +19,7 @@ const QList<Conversion> &conversions()
         {"const QDate &", "const QString &", "text", false, "%1.toString(Qt::ISODate)"},
         {"const QTime &", "const QString &", "text", false, "%1.toString(Qt::ISODate)"},
         {"const QDateTime &", "const QString &", "text", false, "%1.toString(Qt::ISODate)"},
-        {"const QString &", "const QDate &", "date", true,
-         "QDate::fromString(%1.trimmed(), Qt::ISODate); ok = v.isValid()"},
+        {"const QString &", "const QDate &", "date", true, "QDate::fromString(%1.trimmed(), Qt::ISODate)"},
     };
     return all;
 }
@@ -31,6 +30,38 @@ const Conversion *conversionFor(const QString &from, const QString &to)
         if (c.from == from && c.to == to)
             return &c;
     return nullptr;
+}
+
+QStringList conversionsFrom(const QString &from, const QString &to)
+{
+    QStringList words;
+    for (const Conversion &c : conversions())
+        if (c.from == from && (to.isEmpty() || c.to == to))
+            words << "as " + c.words + (c.mayFail ? " else skip" : "");
+    words.removeDuplicates();
+    return words;
+}
+
+Outcome conversionFits(const Conversion &how, const ConvertChoice &choice)
+{
+    if (choice.otherwise == "skip")
+        return Done{};
+    if (!how.mayFail)
+        return Problem{QStringLiteral("'as %1' never fails, so 'else %2' says nothing")
+                           .arg(choice.words, choice.otherwise.left(60)),
+                       {},
+                       "Leave out 'else'"};
+    bool whole = false, number = false;
+    choice.otherwise.toInt(&whole);
+    choice.otherwise.toDouble(&number);
+    if ((how.to == "int" && whole) || (how.to == "double" && number))
+        return Done{};
+    return Problem{QStringLiteral("'else %1' is no value for a %2")
+                       .arg(choice.otherwise.left(60), how.to == "int" ? QString("whole number") : how.words),
+                   {},
+                   how.to == "int"      ? "Write else skip, or else and a whole number"
+                   : how.to == "double" ? "Write else skip, or else and a number"
+                                        : "Write else skip"};
 }
 
 ConvertChoice convertChoice(const QString &text)

@@ -59,9 +59,9 @@ Fit fitOf(const Handler &h, const SignalEntry &signal, const Reach &reach, const
     const QStringList given = signal.types();
     const qsizetype n = h.arguments.size();
     if (n <= given.size() && given.mid(0, n) == h.arguments)
-        return {};
+        return {convert.isEmpty() ? Misfit::None : Misfit::Conversion};
     const Conversion *how = n == 1 && !given.isEmpty() ? conversionFor(given[0], h.arguments[0]) : nullptr;
-    const bool named = how && convertChoice(convert).words == how->words;
+    const bool named = how && how->says(convertChoice(convert).words);
     return {named ? Misfit::None : Misfit::Arguments, how};
 }
 

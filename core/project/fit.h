@@ -24,10 +24,11 @@ Result<Occasion> occasionOf(const Reach &reach, const QString &source, const QSt
 
 enum class Misfit {
     None,
-    Kind,      // a signal handler for an event, or the other way round
-    Event,     // it takes another kind of event
-    Source,    // it takes a source of another class
-    Arguments, // it takes other arguments
+    Kind,       // a signal handler for an event, or the other way round
+    Event,      // it takes another kind of event
+    Source,     // it takes a source of another class
+    Arguments,  // it takes other arguments
+    Conversion, // it takes what is given as it is, so there is nothing to convert
 };
 struct Fit {
     Misfit misfit = Misfit::None;

@@ -58,7 +58,7 @@ QByteArray Reach::typeOf(const QString &name, const QString &part) const
     return classOf(name, part).toUtf8();
 }
 
-QByteArray Reach::code(const QString &name, const QString &part, int window, const QByteArray &through) const
+QByteArray Reach::code(const QString &name, const QString &part, int window) const
 {
     const Project::Named *n = find(name);
     if (!n)
@@ -67,11 +67,9 @@ QByteArray Reach::code(const QString &name, const QString &part, int window, con
     const bool root = w.root.name == name;
     QByteArray out;
     if (n->window == window)
-        out = root ? (through.isEmpty() ? QByteArray("this") : through) : name.toUtf8();
+        out = root ? QByteArray("this") : name.toUtf8();
     else
         out = root ? name.toUtf8() : w.root.name.toUtf8() + "->" + name.toUtf8();
-    if (!through.isEmpty() && out != through)
-        out = through + "->" + out;
     if (part == "viewport")
         out += "->viewport()";
     else if (part == "selection")

@@ -24,9 +24,8 @@ public:
     // The class that the catalog knows a source as, and the C++ type of its member.
     QString classOf(const QString &name, const QString &part = {}) const;
     QByteArray typeOf(const QString &name, const QString &part = {}) const;
-    // "boardButton", "this", "fareDialog->okButton"; with `through` "w->boardButton".
-    QByteArray code(const QString &name, const QString &part, int window,
-                    const QByteArray &through = {}) const;
+    // "boardButton", "this", "fareDialog->okButton", "carList->viewport()".
+    QByteArray code(const QString &name, const QString &part, int window) const;
     // Whether that part exists for this class.
     static bool hasPart(const QString &className, const QString &part);
 

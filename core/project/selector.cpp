@@ -58,25 +58,61 @@ bool glob(const QString &pattern, const QString &name, QString *star)
 
 bool looksLikeSelector(const QString &text)
 {
-    return text.contains('#') || text.contains('*') || text.contains('[');
+    return text.contains('#') || text.contains('*') || text.contains('[') || text.contains(":not(") ||
+           text.contains(',');
 }
+
+namespace
+{
+
+// Divided by commas outside quotes and parentheses.
+QStringList alternatives(const QString &text)
+{
+    QStringList parts{QString()};
+    bool quoted = false;
+    int depth = 0;
+    for (const QChar c : text) {
+        quoted = quoted != (c == '"');
+        depth += quoted ? 0 : int(c == '(') - int(c == ')');
+        if (c == ',' && !quoted && depth == 0)
+            parts << QString();
+        else
+            parts.last() += c;
+    }
+    return parts;
+}
+
+} // namespace
 
 Result<Selector> Selector::parse(const QString &text)
 {
-    static const QRegularExpression simple("\\G\\s*([A-Za-z_]\\w*|\\*)?(#[\\w*]+)?"
-                                           "((?:\\[[A-Za-z]\\w*=(?:\"[^\"]*\"|[^\\]\"]*)\\])*)");
-    static const QRegularExpression property("\\[([A-Za-z]\\w*)=(?:\"([^\"]*)\"|([^\\]\"]*))\\]");
-    const QString t = text.trimmed();
-    if (t.isEmpty() || t.size() > 1000)
+    if (text.size() > 1000)
         return misread(text);
     Selector s;
+    for (const QString &part : alternatives(text)) {
+        auto path = parsePath(part.trimmed());
+        if (!path)
+            return path.problem();
+        s.paths_.append(*path);
+    }
+    return s;
+}
+
+Result<Selector::Path> Selector::parsePath(const QString &t)
+{
+    static const QRegularExpression simple("\\G\\s*([A-Za-z_]\\w*|\\*)?(#[\\w*]+)?"
+                                           "((?:\\[[A-Za-z]\\w*=(?:\"[^\"]*\"|[^\\]\"]*)\\])*)"
+                                           "((?::not\\([^()]*\\))*)");
+    static const QRegularExpression property("\\[([A-Za-z]\\w*)=(?:\"([^\"]*)\"|([^\\]\"]*))\\]"),
+        without(":not\\(([^()]*)\\)");
+    Path path;
     qsizetype at = 0;
     while (at < t.size()) {
         const auto m = simple.match(t, at);
         if (!m.hasMatch() || m.capturedEnd() == at || m.captured().trimmed().isEmpty())
-            return misread(text);
-        if (!s.path_.isEmpty() && !m.captured().startsWith(' '))
-            return misread(text);
+            return misread(t);
+        if (!path.isEmpty() && !m.captured().startsWith(' '))
+            return misread(t);
         Simple one;
         one.className = m.captured(1) == "*" ? QString() : m.captured(1);
         one.name = m.captured(2).mid(1);
@@ -84,10 +120,17 @@ Result<Selector> Selector::parse(const QString &text)
             const auto p = it.next();
             one.properties.append({p.captured(1), p.captured(2) + p.captured(3)});
         }
-        s.path_.append(one);
+        for (auto it = without.globalMatch(m.captured(4)); it.hasNext();)
+            for (const QString &each : alternatives(it.next().captured(1))) {
+                auto inner = parsePath(each.trimmed());
+                if (!inner || inner->size() != 1 || !inner->first().excluded.isEmpty())
+                    return misread(t);
+                one.excluded.append(inner->first());
+            }
+        path.append(one);
         at = m.capturedEnd();
     }
-    return s;
+    return path.isEmpty() ? Result<Path>(misread(t)) : Result<Path>(path);
 }
 
 bool Selector::fits(const Simple &s, const QString &cls, const QString &knownClass, const QString &name,
@@ -107,19 +150,25 @@ bool Selector::fits(const Simple &s, const QString &cls, const QString &knownCla
         if (value != wanted)
             return false;
     }
-    return true;
+    QString ignored;
+    return std::none_of(s.excluded.begin(), s.excluded.end(), [&](const Simple &e) {
+        return fits(e, cls, knownClass, name, properties, &ignored);
+    });
 }
 
-QList<SelectorMatch> Selector::matches(const Project &project) const
+void Selector::match(const Path &path, const Project &project, QHash<QString, QString> &stars) const
 {
-    QList<SelectorMatch> found;
+    const auto found = [&](const QString &name, const QString &star) {
+        if (!stars.contains(name))
+            stars.insert(name, star);
+    };
     // How much of the path, less its last part, the ancestors fit: the most is always the best.
-    const qsizetype last = path_.size() - 1;
+    const qsizetype last = path.size() - 1;
     const std::function<void(const WidgetNode &, qsizetype)> walk = [&](const WidgetNode &w, qsizetype done) {
         QString star;
-        if (done == last && fits(path_[last], w.className, w.knownClass(), w.name, w.properties, &star))
-            found.append({w.name, star});
-        if (done < last && fits(path_[done], w.className, w.knownClass(), w.name, w.properties, &star))
+        if (done == last && fits(path[last], w.className, w.knownClass(), w.name, w.properties, &star))
+            found(w.name, star);
+        if (done < last && fits(path[done], w.className, w.knownClass(), w.name, w.properties, &star))
             ++done;
         for (const WidgetNode &c : w.children)
             walk(c, done);
@@ -127,15 +176,34 @@ QList<SelectorMatch> Selector::matches(const Project &project) const
     for (const WindowNode &w : project.windows)
         walk(w.root, 0);
     if (last > 0)
-        return found;
+        return;
     for (const WindowNode &w : project.windows) {
         QString star;
         for (const TimerNode &t : w.timers)
-            if (fits(path_[0], "QTimer", "QTimer", t.name, {}, &star))
-                found.append({t.name, star});
+            if (fits(path[0], "QTimer", "QTimer", t.name, {}, &star))
+                found(t.name, star);
         for (const ObjectNode &o : w.objects)
-            if (fits(path_[0], o.className, o.className, o.name, o.properties, &star))
-                found.append({o.name, star});
+            if (fits(path[0], o.className, o.className, o.name, o.properties, &star))
+                found(o.name, star);
+    }
+}
+
+QList<SelectorMatch> Selector::matches(const Project &project) const
+{
+    QHash<QString, QString> stars;
+    for (const Path &path : paths_)
+        match(path, project, stars);
+    QList<SelectorMatch> found;
+    const auto take = [&](const QString &name) {
+        if (const auto it = stars.constFind(name); it != stars.constEnd())
+            found.append({name, *it});
+    };
+    project.eachWidget([&](const WidgetNode &w, const WidgetNode *) { take(w.name); });
+    for (const WindowNode &w : project.windows) {
+        for (const TimerNode &t : w.timers)
+            take(t.name);
+        for (const ObjectNode &o : w.objects)
+            take(o.name);
     }
     return found;
 }

@@ -5,6 +5,8 @@
 //   [checkable=true]   a property as the project sets it
 //   QGroupBox #key_*   a descendant
 //   *                  anything
+//   :not(#key_0)       but not this
+//   #ok, #cancel       one or the other
 //
 // Threads: any. A selector is expanded against a project when code is generated; widgets that the
 // program makes at run time are outside it. The window itself is matched too.
@@ -31,10 +33,14 @@ private:
     struct Simple {
         QString className, name; // empty: any
         QList<std::pair<QString, QString>> properties;
+        QList<Simple> excluded; // without any of their own
     };
+    using Path = QList<Simple>; // outermost first
+    static Result<Path> parsePath(const QString &text);
+    void match(const Path &path, const Project &project, QHash<QString, QString> &stars) const;
     bool fits(const Simple &s, const QString &cls, const QString &knownClass, const QString &name,
               const QList<Property> &properties, QString *star) const;
-    QList<Simple> path_; // outermost first
+    QList<Path> paths_; // any of them
 };
 
 // Whether a text is meant as a selector rather than as a name.

@@ -4,7 +4,10 @@
 #include "core/build/builder.h"
 #include "core/runner/inspect.h"
 
+#include "link/control.h"
+
 #include <QFileInfo>
+#include <QJsonArray>
 #include <QJsonDocument>
 
 namespace pipit
@@ -64,6 +67,32 @@ Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Ca
         return program.problem();
     run->program_ = std::move(*program);
     return run;
+}
+
+Outcome LiveRun::switchOff(const QStringList &off, const QStringList &on)
+{
+    QJsonArray pieces;
+    QStringList built, missing;
+    for (const QString &id : off)
+        if (handlers_.knowsConnection(id))
+            built << id;
+    for (const QString &id : on)
+        if (!handlers_.knowsConnection(id))
+            missing << id;
+    const auto code = handlers_.codeOf(built, spec_.program.program);
+    for (const auto &[from, to] : code)
+        pieces.append(QString::number(from, 16) + '-' + QString::number(to, 16));
+    if (!built.isEmpty() && code.isEmpty())
+        return Problem{"The program was built without the lines of its wiring", spec_.program.program,
+                       "Build it with debug information, as Pipit does"};
+    auto answer = program_->request(link::asks::switchOff, {{"off", pieces}}, std::chrono::seconds(5));
+    if (!answer)
+        return answer.problem();
+    if (!missing.isEmpty())
+        return Problem{"A connection that was off when the program was built is not in it",
+                       {},
+                       "It is made with the next run"};
+    return Done{};
 }
 
 std::optional<Problem> LiveRun::unrecorded() const

@@ -38,6 +38,10 @@ public:
     Handlers &handlers() { return handlers_; }
     const RunSpec &spec() const { return spec_; }
 
+    // While it runs: exactly these connections of the project are not followed. Blocks, so on a worker.
+    // A connection that the program was built without cannot be switched on in it: a Problem.
+    Outcome switchOff(const QStringList &connections, const QStringList &on);
+
     // After the program ended: why nothing was recorded, if nothing was.
     std::optional<Problem> unrecorded() const;
     // After the program ended: completes the recording and says what run it was.

@@ -1,12 +1,10 @@
 #include "core/sentences/sentence.h"
 
 #include "core/catalog/catalog.h"
-#include "core/project/fit.h"
 #include "core/project/selector.h"
-#include "core/userfiles/cpp_scan.h"
 
 #include <QRegularExpression>
-#include <QSet>
+#include <tuple>
 
 namespace pipit
 {
@@ -52,6 +50,39 @@ bool takeSuffix(QString &text, const QString &suffix)
     return true;
 }
 
+// A selector is divided at its end: by an event's words, else before the last word.
+std::pair<QString, QString> dividedSelector(const QString &text)
+{
+    QString longest;
+    for (const EventEntry &e : catalogEvents())
+        if (e.words.size() > longest.size() && text.endsWith(e.words, Qt::CaseInsensitive) &&
+            QStringLiteral(" .").contains(text.chopped(e.words.size()).right(1)))
+            longest = e.words;
+    static const QRegularExpression lastWord("(?:\\.|\\s)\\s*(\\w+(?:\\([^()]*\\))?)$"), end("[\\s.]+$");
+    qsizetype at = text.size() - longest.size();
+    if (longest.isEmpty()) {
+        const auto m = lastWord.match(text);
+        if (!m.hasMatch())
+            return {};
+        at = m.capturedStart(1);
+    }
+    return {text.left(at).remove(end), text.mid(at)};
+}
+
+// "ticketField · key press", "ticketField.key press", "ticketField key press": who, and what happens.
+std::pair<QString, QString> dividedOccasion(const QString &text)
+{
+    static const QRegularExpression plain(
+        "^([A-Za-z]\\w*(?:\\.(?:viewport|selection|[A-Z]\\w*))?)\\s*(?:\\.|\\s)\\s*(\\S.*)$");
+    if (const qsizetype dot = outside(text, "·"); dot > 0)
+        return {text.left(dot).trimmed(), text.mid(dot + 1).simplified()};
+    const auto m = plain.match(text);
+    const QString what = m.captured(2).simplified(),
+                  next = what.section(QRegularExpression("[\\s.#\\[:]"), 0, 0);
+    const bool selector = !m.hasMatch() || looksLikeSelector(m.captured(2)) || Catalog::get().has(next);
+    return selector ? dividedSelector(text) : std::pair{m.captured(1), what};
+}
+
 // "ticketField · key press (key Escape) afterwards".
 Outcome parseOccasion(QString text, ConnectRequest &r)
 {
@@ -62,19 +93,12 @@ Outcome parseOccasion(QString text, ConnectRequest &r)
     else if (takeSuffix(text, "in the application"))
         r.scope = Connection::Scope::Application;
     r.after = r.after || takeSuffix(text, "afterwards");
-    static const QRegularExpression condition("^(.*\\S)\\s+\\(((?:[^\"()]|\"[^\"]*\")*)\\)$"),
-        plain("^([A-Za-z]\\w*(?:\\.(?:viewport|selection|[A-Z]\\w*))?)\\s*(?:\\.|\\s)\\s*(\\S.*)$");
+    static const QRegularExpression condition("^(.*\\S)\\s+\\(((?:[^\"()]|\"[^\"]*\")*)\\)$");
     if (const auto m = condition.match(text); m.hasMatch()) {
         text = m.captured(1);
         r.when = m.captured(2).trimmed();
     }
-    if (const qsizetype dot = outside(text, "·"); dot > 0) {
-        r.source = text.left(dot).trimmed();
-        r.what = text.mid(dot + 1).simplified();
-    } else if (const auto m = plain.match(text); m.hasMatch()) {
-        r.source = m.captured(1);
-        r.what = m.captured(2).simplified();
-    }
+    std::tie(r.source, r.what) = dividedOccasion(text);
     if (r.source.isEmpty() || r.what.isEmpty())
         return noSentence();
     return Done{};
@@ -168,7 +192,7 @@ Result<ConnectRequest> parseSentence(const QString &whole)
         return ok.problem();
     QStringList parts = text.mid(verb + 7).split(',');
     static const QRegularExpression target(
-        "^([A-Za-z*][\\w*]*)(?:\\s*(?:·|\\.)\\s*(\\w+(?:\\([^()]*\\))?))?$");
+        "^([A-Za-z*][\\w*]*)(?:\\s*(?:·|\\.|\\s)\\s*(\\w+(?:\\([^()]*\\))?))?$");
     const auto m = target.match(parts.takeFirst().trimmed());
     if (!m.hasMatch())
         return noSentence();
@@ -177,129 +201,6 @@ Result<ConnectRequest> parseSentence(const QString &whole)
         if (auto ok = parseClause(clause.simplified(), r); !ok)
             return ok.problem();
     return r;
-}
-
-namespace
-{
-
-// Functions that the user wrote in the window's class, that are no handlers yet and that take what this
-// signal gives, or a part of it.
-QStringList functionsThatFit(const Project &p, UserFiles &files, const QString &source, const QString &what)
-{
-    const Reach reach(p);
-    const QString name = source.section('.', 0, 0), part = source.section('.', 1);
-    const auto found = reach.find(name);
-    auto choice = found ? occasionOf(reach, name, part, what) : Problem{};
-    if (!choice || !choice->signal)
-        return {};
-    const WindowNode &window = p.windows[found->window];
-    auto text = files.text(window.sourceFile());
-    if (!text)
-        return {};
-    QSet<QString> taken;
-    for (const Handler &h : p.handlers)
-        for (const HandlerFunction &f : h.functions())
-            taken << f.name;
-    QStringList names;
-    for (const Definition &d : definitionsIn(*text)) {
-        const bool returnsNothing = QString(d.head).simplified().startsWith("void ");
-        if (d.className != window.className || taken.contains(d.name) || !returnsNothing)
-            continue;
-        Handler h;
-        h.name = d.name;
-        h.arguments = parameterTypes(d);
-        if (fitOf(h, *choice->signal, reach, name, part, {}).misfit == Misfit::None)
-            names << d.name;
-    }
-    return names;
-}
-
-void completeTarget(const Project &p, const QString &head, QStringList &lines)
-{
-    for (const Handler &h : p.handlers)
-        lines << head + h.name;
-    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) {
-        if (lines.size() > 3000)
-            return;
-        for (const char *slot : {"setText", "setEnabled", "setVisible", "setValue", "clear", "setFocus"})
-            for (const SignalEntry &s : Catalog::get().slotsOf(w.knownClass()))
-                if (s.name() == QLatin1String(slot)) {
-                    lines << head + w.name + " · " + s.name();
-                    break;
-                }
-    });
-    for (const WindowNode &w : p.windows)
-        for (const TimerNode &t : w.timers)
-            lines << head + t.name + " · start" << head + t.name + " · stop";
-}
-
-void completeWhat(const QString &source, const QString &cls, QStringList &lines)
-{
-    for (const SignalEntry &s : Catalog::get().signalsOf(cls)) {
-        const bool overloaded = Catalog::get().signalsNamed(cls, s.name()).size() > 1;
-        lines << source + " · " + (overloaded ? s.signature : s.name()) + " calls ";
-    }
-    for (const EventEntry &e : Catalog::get().eventsOf(cls)) {
-        lines << source + " · " + e.words + " calls ";
-        if (e.cppClass == "QKeyEvent")
-            for (const char *key : {"Return", "Escape", "Ctrl+S", "F1", "Delete"})
-                lines << source + " · " + e.words + " (key " + QLatin1String(key) + ") calls ";
-        if (e.words == "mouse press" || e.words == "mouse release")
-            for (const char *button : {"left", "right", "middle"})
-                lines << source + " · " + e.words + " (button " + QLatin1String(button) + ") calls ";
-        if (e.words == "drop" || e.words == "drag enter")
-            lines << source + " · " + e.words + " (type text/plain) calls ";
-    }
-}
-
-} // namespace
-
-QStringList sentenceCompletions(const Project &p, UserFiles &files, const QString &typed)
-{
-    QStringList lines;
-    const qsizetype dot = outside(typed, "·");
-    const QString source =
-        dot > 0 ? typed.left(dot).trimmed() : typed.section(QRegularExpression("\\s"), 0, 0);
-    QString cls = p.classOf(source.section('.', 0, 0));
-    if (looksLikeSelector(source))
-        if (auto s = Selector::parse(source))
-            if (const auto found = s->matches(p); !found.isEmpty())
-                cls = p.classOf(found.first().name);
-    if (cls.isEmpty() || (dot < 0 && !typed.contains(' ') && source == typed && !looksLikeSelector(source))) {
-        for (const QString &name : p.objectNames())
-            lines << name + " · ";
-        if (cls.isEmpty())
-            return lines;
-    }
-    const qsizetype calls = outside(typed, " calls ");
-    if (const qsizetype opens = outside(typed, " opens "); opens > 0) {
-        for (qsizetype i = 1; i < p.windows.size(); ++i)
-            lines << typed.left(opens) + " opens " + p.windows[i].root.name;
-        return lines;
-    }
-    if (calls > 0) {
-        const QString head = typed.left(calls) + " calls ";
-        const qsizetype comma = typed.indexOf(',', calls);
-        if (comma > 0) {
-            for (const char *pacing : {"next turn", "after a pause of 300 ms", "at most every 100 ms"})
-                lines << typed.left(comma) + ", " + QLatin1String(pacing);
-            for (const Conversion &c : conversions())
-                if (const QString line =
-                        typed.left(comma) + ", as " + c.words + (c.mayFail ? " else skip" : "");
-                    !lines.contains(line))
-                    lines << line;
-            return lines;
-        }
-        if (dot > 0 && !looksLikeSelector(source)) {
-            const QString what = typed.mid(dot + 1, calls - dot - 1).section('(', 0, 0).simplified();
-            for (const QString &f : functionsThatFit(p, files, source, what))
-                lines << head + f;
-        }
-        completeTarget(p, head, lines);
-        return lines;
-    }
-    completeWhat(source, cls, lines);
-    return lines;
 }
 
 } // namespace pipit

@@ -36,9 +36,11 @@ Result<WiringMap> WiringMap::load(const QString &path)
     const QString only = root["file"].toString(); // of a map that knew one window
     for (const auto &v : root["lines"].toArray()) {
         const QJsonObject o = v.toObject();
-        map.lines.insert({o["file"].toString(only), o["line"].toInt()},
-                         {o["connection"].toString(), o["handler"].toString(), o["name"].toString(),
-                          o["part"].toString(), o["source"].toString(), o["signal"].toString()});
+        const int first = o["line"].toInt(), last = std::min(o["last"].toInt(first), first + 1000);
+        for (int line = first; line <= last; ++line) // a later entry counts where two lie over each other
+            map.lines.insert({o["file"].toString(only), line},
+                             {o["connection"].toString(), o["handler"].toString(), o["name"].toString(),
+                              o["source"].toString(), o["signal"].toString(), o["helper"].toBool()});
     }
     for (const auto &v : root["definitions"].toArray()) {
         const QJsonObject o = v.toObject();
@@ -47,15 +49,15 @@ Result<WiringMap> WiringMap::load(const QString &path)
     return map;
 }
 
-HandlerName Handlers::fromMap(const WiringMap::Entry &entry) const
+HandlerName Handlers::fromMap(const WiringMap::Entry &entry, HandlerName h) const
 {
-    HandlerName h;
     h.connection = entry.connection;
     h.handler = entry.handler;
     h.name = entry.name;
-    h.source = entry.source;
+    if (!entry.source.isEmpty())
+        h.source = entry.source; // else whichever of several it was
     h.signal = entry.signal;
-    h.own = true;
+    h.helper = entry.helper;
     if (const auto it = map_.definitions.constFind(entry.name); it != map_.definitions.constEnd()) {
         h.file = it->first;
         h.line = it->second;
@@ -85,7 +87,7 @@ HandlerName Handlers::find(const LinkRow &row)
             continue;
         if (const auto it = map_.lines.constFind({QFileInfo(p.file).fileName(), p.line});
             it != map_.lines.constEnd())
-            return fromMap(*it);
+            return fromMap(*it, h);
         where = p;
         break;
     }
@@ -123,6 +125,26 @@ HandlerName Handlers::of(std::uint32_t link)
     return *known_.insert(key, found);
 }
 
+bool Handlers::knowsConnection(const QString &id)
+{
+    std::lock_guard reading(placesMutex_);
+    return std::any_of(map_.lines.begin(), map_.lines.end(),
+                       [&](const WiringMap::Entry &e) { return e.connection == id; });
+}
+
+Places::Pieces Handlers::codeOf(const QStringList &connections, const QString &module)
+{
+    std::lock_guard reading(placesMutex_);
+    QHash<QString, QSet<int>> lines;
+    for (auto it = map_.lines.constBegin(); it != map_.lines.constEnd(); ++it)
+        if (connections.contains(it->connection))
+            lines[it.key().first].insert(it.key().second);
+    Places::Pieces pieces;
+    for (auto it = lines.constBegin(); it != lines.constEnd(); ++it)
+        pieces += places_.codeOf(module, it.key(), *it);
+    return pieces;
+}
+
 Outcome Handlers::save(const QString &path)
 {
     for (std::uint32_t i = 0; i < trace_.linkCount(); ++i)
@@ -138,7 +160,7 @@ Outcome Handlers::save(const QString &path)
                                 {"handler", it->handler},
                                 {"source", it->source},
                                 {"signal", it->signal},
-                                {"own", it->own}});
+                                {"helper", it->helper}});
     return writeFile(path, QJsonDocument(QJsonObject{{"version", 1}, {"handlers", rows}}).toJson());
 }
 
@@ -152,7 +174,7 @@ Outcome Handlers::load(const QString &path)
         const QJsonObject o = v.toObject();
         HandlerName h{o["name"].toString(),       o["file"].toString(),    o["line"].toInt(),
                       o["connection"].toString(), o["handler"].toString(), o["source"].toString(),
-                      o["signal"].toString(),     o["own"].toBool()};
+                      o["signal"].toString(),     o["helper"].toBool()};
         known_.insert(o["key"].toString().toULongLong(nullptr, 16), h);
     }
     return Done{};

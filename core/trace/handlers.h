@@ -21,13 +21,16 @@ struct HandlerName {
     QString connection;     // id in the project; empty for programs not composed here
     QString handler;        // handler's id in the project
     QString source, signal; // what it was connected to, in words; may be empty
-    bool own = false;       // the project's own wiring, not the inner workings of generated code
+    // Code between a signal and its handlers, which looks whether they are called: no handler, and
+    // no call of one.
+    bool helper = false;
 };
 
 // Which line of the generated wiring belongs to which connection (docs/formats/project.md).
 struct WiringMap {
     struct Entry {
-        QString connection, handler, name, part, source, signal;
+        QString connection, handler, name, source, signal;
+        bool helper = false;
     };
     QHash<std::pair<QString, int>, Entry> lines;         // by the generated file's name and line
     QHash<QString, std::pair<QString, int>> definitions; // function name → file, line
@@ -42,13 +45,17 @@ public:
 
     // Thread-safe; slow only for a link that was never asked for.
     HandlerName of(std::uint32_t link);
+    // Whether the program was built with this connection.
+    bool knowsConnection(const QString &id);
+    // The code of a module in which these connections are made and their handlers called.
+    Places::Pieces codeOf(const QStringList &connections, const QString &module);
 
     Outcome save(const QString &path);
     Outcome load(const QString &path);
 
 private:
     HandlerName find(const LinkRow &row);
-    HandlerName fromMap(const WiringMap::Entry &entry) const;
+    HandlerName fromMap(const WiringMap::Entry &entry, HandlerName known) const;
 
     const TraceModel &trace_;
     std::mutex placesMutex_; // guards what follows; held while debug information is read

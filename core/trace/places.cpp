@@ -100,6 +100,36 @@ Place Places::function(const QString &path, std::uint64_t offset)
     return line(path, offset - within);
 }
 
+Places::Pieces Places::codeOf(const QString &path, const QString &file, const QSet<int> &lines)
+{
+    Pieces pieces;
+    Module *m = module(path);
+    if (!m->module)
+        return pieces;
+    const QByteArray tail = '/' + file.toUtf8();
+    Dwarf_Addr bias = 0;
+    for (Dwarf_Die *unit = nullptr; (unit = dwfl_module_nextcu(m->module, unit, &bias));) {
+        Dwarf_Lines *table = nullptr;
+        std::size_t count = 0;
+        if (dwarf_getsrclines(unit, &table, &count) != 0)
+            continue;
+        for (std::size_t i = 0; i + 1 < count; ++i) {
+            Dwarf_Line *line = dwarf_onesrcline(table, i);
+            int number = 0;
+            const char *source = dwarf_linesrc(line, nullptr, nullptr);
+            if (!source || dwarf_lineno(line, &number) != 0 || !lines.contains(number) ||
+                !QByteArrayView(source).endsWith(tail))
+                continue;
+            Dwarf_Addr from = 0, to = 0;
+            dwarf_lineaddr(line, &from);
+            dwarf_lineaddr(dwarf_onesrcline(table, i + 1), &to);
+            if (to > from)
+                pieces.append({from + bias, to + bias});
+        }
+    }
+    return pieces;
+}
+
 QString plainFunctionName(const QString &demangled)
 {
     static const QRegularExpression lambda(

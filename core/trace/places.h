@@ -5,6 +5,8 @@
 // milliseconds), so never on an event loop. Nothing is read over a network.
 #pragma once
 
+#include <QList>
+#include <QSet>
 #include <QString>
 
 #include <memory>
@@ -29,6 +31,10 @@ public:
     Place function(const QString &module, std::uint64_t offset);
     // The line that the address belongs to; for a return address ask for the one before it.
     Place line(const QString &module, std::uint64_t offset);
+    // The pieces of code that these lines of a source file were compiled to: from, to (excluded).
+    // The file is known by its name without folder. Empty without debug information.
+    using Pieces = QList<std::pair<std::uint64_t, std::uint64_t>>;
+    Pieces codeOf(const QString &module, const QString &file, const QSet<int> &lines);
 
 private:
     struct Module;

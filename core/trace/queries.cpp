@@ -45,7 +45,21 @@ QString waitKind(const Span &s)
 
 } // namespace
 
-std::vector<TurnRow> turnsOf(const TraceModel &trace, std::uint32_t firstSpan)
+bool isCall(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
+{
+    const Span &s = trace.span(i);
+    return s.kind == SpanKind::Call && !handlers.of(s.what).helper;
+}
+
+std::uint32_t causeOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
+{
+    std::uint32_t p = parentOf(trace, i);
+    while (p != none && trace.span(p).kind == SpanKind::Call && !isCall(trace, handlers, p))
+        p = parentOf(trace, p);
+    return p;
+}
+
+std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, std::uint32_t firstSpan)
 {
     std::vector<TurnRow> rows;
     std::unordered_map<std::uint32_t, std::size_t> open; // turn span → row
@@ -58,7 +72,7 @@ std::vector<TurnRow> turnsOf(const TraceModel &trace, std::uint32_t firstSpan)
             rows.push_back({i, s.start, s.duration(now), s.thread, 0, 0, (s.flags & Forced) != 0});
             continue;
         }
-        if (s.kind != SpanKind::Dispatch && s.kind != SpanKind::Call)
+        if (s.kind != SpanKind::Dispatch && !isCall(trace, handlers, i))
             continue;
         for (std::uint32_t p = parentOf(trace, i); p != none; p = parentOf(trace, p))
             if (const auto it = open.find(p); it != open.end()) {
@@ -69,28 +83,24 @@ std::vector<TurnRow> turnsOf(const TraceModel &trace, std::uint32_t firstSpan)
     return rows;
 }
 
-static void fillCause(const TraceModel &trace, std::uint32_t i, CallRow &row)
+static void fillCause(const TraceModel &trace, Handlers &handlers, std::uint32_t i, CallRow &row)
 {
-    for (std::uint32_t p = parentOf(trace, i); p != none; p = parentOf(trace, p)) {
-        const Span &s = trace.span(p);
-        if (s.kind == SpanKind::Turn || s.kind == SpanKind::Loop || s.kind == SpanKind::ForcedPass)
-            return;
-        if (!row.cause) {
-            row.cause = p + 1;
-            row.causeKind = s.kind == SpanKind::Signal ? "signal"
-                            : s.kind == SpanKind::Call ? "call"
-                                                       : "dispatch";
-            if (s.kind == SpanKind::Dispatch && s.cause) {
-                row.cause = s.cause;
-                row.causeKind = "posted";
-            }
-        }
-        if (s.kind == SpanKind::Signal && row.signal.isEmpty()) {
-            row.signal = trace.signal(s.what).name();
-            row.source = trace.object(s.object).text();
-        }
+    const std::uint32_t p = causeOf(trace, handlers, i);
+    if (p == none)
         return;
+    const Span &s = trace.span(p);
+    if (s.kind == SpanKind::Turn || s.kind == SpanKind::Loop || s.kind == SpanKind::ForcedPass)
+        return;
+    row.cause = p + 1;
+    row.causeKind = s.kind == SpanKind::Signal ? "signal" : s.kind == SpanKind::Call ? "call" : "dispatch";
+    if (s.kind == SpanKind::Dispatch && s.cause) {
+        row.cause = s.cause;
+        row.causeKind = "posted";
     }
+    if (s.kind == SpanKind::Signal && row.signal.isEmpty())
+        row.signal = trace.signal(s.what).name();
+    if (s.kind != SpanKind::Call && row.source.isEmpty())
+        row.source = trace.object(s.object).text();
 }
 
 std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range)
@@ -100,7 +110,7 @@ std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRa
     const std::int64_t now = trace.now();
     for (std::uint32_t i = 0; i < count; ++i) {
         const Span &s = trace.span(i);
-        if (s.kind != SpanKind::Call || s.start < range.from || s.start > range.to)
+        if (s.start < range.from || s.start > range.to || !isCall(trace, handlers, i))
             continue;
         CallRow row;
         row.span = i;
@@ -111,7 +121,7 @@ std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRa
         row.handler = handlers.of(s.what);
         row.source = row.handler.source;
         row.signal = row.handler.signal;
-        fillCause(trace, i, row);
+        fillCause(trace, handlers, i, row);
         rows.push_back(std::move(row));
     }
     return rows;
@@ -155,7 +165,7 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
         for (std::uint32_t k = i + 1; k < end && k < i + 20'000; ++k)
             if (trace.span(k).thread == s.thread) {
                 dispatches += trace.span(k).kind == SpanKind::Dispatch;
-                calls += trace.span(k).kind == SpanKind::Call;
+                calls += isCall(trace, handlers, k);
             }
         return QStringLiteral("%1 of %2 %3 and %4 %5")
             .arg((s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop")
@@ -174,7 +184,8 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
     case SpanKind::Signal:
         return QStringLiteral("%1 emits %2").arg(object, trace.signal(s.what).name());
     case SpanKind::Call:
-        return QStringLiteral("%1 runs").arg(handlers.of(s.what).name);
+        return QString(isCall(trace, handlers, i) ? "%1 runs" : "the wiring looks whether %1 is called")
+            .arg(handlers.of(s.what).name);
     case SpanKind::Loop:
         return QStringLiteral("an event loop runs (%1)").arg(object);
     case SpanKind::ForcedPass:

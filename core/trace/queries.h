@@ -41,7 +41,12 @@ struct TimeRange {
     std::int64_t from = INT64_MIN, to = INT64_MAX;
 };
 
-std::vector<TurnRow> turnsOf(const TraceModel &trace, std::uint32_t firstSpan = 0);
+// Whether a span is the call of a handler: not one of code that only looks whether to call it.
+bool isCall(const TraceModel &trace, Handlers &handlers, std::uint32_t span);
+// What a span stands in, such code left out; none: UINT32_MAX.
+std::uint32_t causeOf(const TraceModel &trace, Handlers &handlers, std::uint32_t span);
+
+std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, std::uint32_t firstSpan = 0);
 std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range = {});
 // Dispatches that were queued: from when the input happened or the event was posted.
 std::vector<WaitRow> waitsOf(const TraceModel &trace, TimeRange range = {});

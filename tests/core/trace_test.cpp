@@ -50,6 +50,7 @@ static Records loopAt10(TraceModel &t)
 void TraceTest::turnsBeginWithWakingAndEndWithWaiting()
 {
     TraceModel t;
+    Handlers handlers(t);
     Records r = loopAt10(t);
     r.at(11).put(Kind::DispatchBegin, 2, 0x10, 0x99, 0);
     r.at(13).put(Kind::DispatchEnd, 1, 0x99);
@@ -60,7 +61,7 @@ void TraceTest::turnsBeginWithWakingAndEndWithWaiting()
     r.at(22).put(Kind::DispatchEnd, 0, 0x9a);
     r.at(25).put(Kind::WaitBegin, 5);
     t.caughtUp(r.time);
-    const auto turns = turnsOf(t);
+    const auto turns = turnsOf(t, handlers);
     QCOMPARE(turns.size(), 2u);
     QCOMPARE(turns[0].duration, 4'000'000);
     QCOMPARE(turns[0].dispatches, 1);
@@ -111,7 +112,7 @@ void TraceTest::aNestedLoopIsNoStall()
     t.caughtUp(r.time);
     QVERIFY(t.stretches().empty());
     QVERIFY(stallsOf(t, handlers, stallBudget).empty());
-    QCOMPARE(turnsOf(t).size(), 2u); // the outer turn and the one inside the dialog
+    QCOMPARE(turnsOf(t, handlers).size(), 2u); // the outer turn and the one inside the dialog
 }
 
 void TraceTest::aForcedPassCutsAStallAndIsSaid()
@@ -211,7 +212,7 @@ void TraceTest::lostRecordsDoNotUpsetTheNesting()
     QVERIFY(!calls[0].open);
     QVERIFY(t.span(calls[0].span).flags & CutShort);
     QCOMPARE(calls[1].duration, 1'000'000);
-    const auto turns = turnsOf(t);
+    const auto turns = turnsOf(t, handlers);
     QCOMPARE(turns.back().calls, 1);
 }
 

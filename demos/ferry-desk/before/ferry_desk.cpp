@@ -70,7 +70,7 @@ void FerryDesk::addCar()
 // Lane 3 has a low roof: no lorries there. True: it may be dropped here.
 bool FerryDesk::lookAtCar(QListWidget *source, QDragEnterEvent *event)
 {
-    const bool lorry = event->mimeData()->text().startsWith("Lorry");
+    const bool lorry = QString::fromUtf8(event->mimeData()->data("application/x-car")).startsWith("Lorry");
     if (lorry && source == deckLane_3)
         statusLabel->setText("Lane 3 takes no lorries");
     return !(lorry && source == deckLane_3);
@@ -78,9 +78,9 @@ bool FerryDesk::lookAtCar(QListWidget *source, QDragEnterEvent *event)
 
 bool FerryDesk::loadCar(QListWidget *source, QDropEvent *event)
 {
-    source->addItem(event->mimeData()->text());
+    source->addItem(QString::fromUtf8(event->mimeData()->data("application/x-car")));
     delete carList->takeItem(carList->currentRow());
-    statusLabel->setText(event->mimeData()->text() + " is on " + source->toolTip().toLower());
+    statusLabel->setText(QString::fromUtf8(event->mimeData()->data("application/x-car")) + " is on " + source->toolTip().toLower());
     return true;
 }
 

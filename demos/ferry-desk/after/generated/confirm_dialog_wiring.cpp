@@ -1,14 +1,6 @@
 // Made by Pipit; edits here are overwritten.
 #include "confirm_dialog_wiring.h"
 
-#include <QtCore/QCoreApplication>
-#include <QtCore/QEvent>
-#include <QtCore/QMimeData>
-#include <QtGui/QEnterEvent>
-#include <QtGui/QWindow>
-
-#include <functional>
-
 ConfirmDialogWired::ConfirmDialogWired(QWidget *parent) : ConfirmDialog(parent)
 {
     wire();
@@ -16,33 +8,17 @@ ConfirmDialogWired::ConfirmDialogWired(QWidget *parent) : ConfirmDialog(parent)
 
 ConfirmDialogWired::~ConfirmDialogWired()
 {
-    unwire();
+    // Nothing may call a handler while the parts of the window are destroyed.
+    const QList<QObject *> parts = findChildren<QObject *>();
+    for (QObject *part : parts)
+        part->disconnect(this);
+    disconnect(this);
 }
 
 void ConfirmDialogWired::wire()
 {
-    connectAll();
-    new wiring::Switches(this, [this](const QSet<QByteArray> &off) {
-        off_ = off;
-        delete links_;
-        connectAll();
-    });
-}
-
-void ConfirmDialogWired::connectAll()
-{
-    links_ = new QObject;
-    links_->setObjectName(QStringLiteral("wiring"));
-    if (on("c76")) {
-        connect(confirmButtons, &QDialogButtonBox::accepted, links_, [this] { this->accept(); });
-    }
-    if (on("c77")) {
-        connect(confirmButtons, &QDialogButtonBox::rejected, links_, [this] { this->reject(); });
-    }
-}
-
-void ConfirmDialogWired::unwire()
-{
-    delete links_; // and with it every connection and filter
-    links_ = nullptr;
+    // confirmButtons · accepted calls confirmDialog · accept
+    connect(confirmButtons, &QDialogButtonBox::accepted, this, &QDialog::accept);
+    // confirmButtons · rejected calls confirmDialog · reject
+    connect(confirmButtons, &QDialogButtonBox::rejected, this, &QDialog::reject);
 }

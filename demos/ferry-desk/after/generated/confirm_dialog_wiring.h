@@ -3,9 +3,7 @@
 
 #include "confirm_dialog.h"
 
-#include <QtCore/QPointer>
-#include <QtCore/QSet>
-
+// The window with everything connected.
 class ConfirmDialogWired final : public ConfirmDialog
 {
 public:
@@ -13,11 +11,5 @@ public:
     ~ConfirmDialogWired() override;
 
 private:
-    class Filter;
-    bool on(const char *connection) const { return off_.isEmpty() || !off_.contains(connection); }
     void wire();
-    void connectAll();
-    void unwire();
-    QObject *links_ = nullptr;
-    QSet<QByteArray> off_; // connections switched off
 };

@@ -4,226 +4,215 @@
 FerryDeskBase::FerryDeskBase(QWidget *parent) : QWidget(parent)
 {
     fareGroup = new QButtonGroup(this);
-    fareGroup->setObjectName(QString::fromUtf8("fareGroup", 9));
+    fareGroup->setObjectName("fareGroup");
     hornAction = new QAction(this);
-    hornAction->setObjectName(QString::fromUtf8("hornAction", 10));
-    hornAction->setProperty("text", QString::fromUtf8("Horn", 4));
-    hornAction->setProperty("shortcut", QString::fromUtf8("Ctrl+H", 6));
+    hornAction->setObjectName("hornAction");
+    hornAction->setText(tr("Horn"));
+    hornAction->setShortcut(QKeySequence(QStringLiteral("Ctrl+H")));
     gateSensor = new QProcess(this);
-    gateSensor->setObjectName(QString::fromUtf8("gateSensor", 10));
-    gateSensor->setProgram(wiring::projectFile(QString::fromUtf8("devices\057gate_sensor", 19)));
-    gateSensor->setArguments(QStringList{QString::fromUtf8("", 0)});
-    this->setObjectName(QString::fromUtf8("ferryDesk", 9));
-    this->setProperty("windowTitle", QString::fromUtf8("Skerry Line ferry desk", 22));
+    gateSensor->setObjectName("gateSensor");
+    gateSensor->setProgram(wiring::projectFile(QStringLiteral("devices/gate_sensor")));
+    gateSensor->setArguments({});
+    setObjectName("ferryDesk");
+    setWindowTitle(tr("Skerry Line ferry desk"));
     resize(560, 520);
 
     deskTitle = new QLabel(this);
-    deskTitle->setObjectName(QString::fromUtf8("deskTitle", 9));
-    deskTitle->setProperty("text", QString::fromUtf8("Boarding for the 14:20 to Skerry", 32));
-    {
-        QFont font = deskTitle->font();
-        font.setPointSize(13);
-        font.setBold(true);
-        deskTitle->setFont(font);
-    }
+    deskTitle->setObjectName("deskTitle");
+    deskTitle->setText(tr("Boarding for the 14:20 to Skerry"));
+    QFont deskTitleFont = deskTitle->font();
+    deskTitleFont.setPointSize(13);
+    deskTitleFont.setBold(true);
+    deskTitle->setFont(deskTitleFont);
 
     ticketRow = new QWidget(this);
-    ticketRow->setObjectName(QString::fromUtf8("ticketRow", 9));
+    ticketRow->setObjectName("ticketRow");
 
     ticketLabel = new QLabel(ticketRow);
-    ticketLabel->setObjectName(QString::fromUtf8("ticketLabel", 11));
-    ticketLabel->setProperty("text", QString::fromUtf8("&Ticket", 7));
+    ticketLabel->setObjectName("ticketLabel");
+    ticketLabel->setText(tr("&Ticket"));
 
     ticketField = new QLineEdit(ticketRow);
-    ticketField->setObjectName(QString::fromUtf8("ticketField", 11));
-    ticketField->setProperty("placeholderText", QString::fromUtf8("K-204", 5));
+    ticketField->setObjectName("ticketField");
+    ticketField->setPlaceholderText(tr("K-204"));
 
     boardButton = new QPushButton(ticketRow);
-    boardButton->setObjectName(QString::fromUtf8("boardButton", 11));
-    boardButton->setProperty("text", QString::fromUtf8("Board", 5));
-    {
-        auto *layout = new QHBoxLayout(ticketRow);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(ticketLabel, 0, Qt::Alignment());
-        layout->addWidget(ticketField, 1, Qt::Alignment());
-        layout->addWidget(boardButton, 0, Qt::Alignment());
-    }
+    boardButton->setObjectName("boardButton");
+    boardButton->setText(tr("Board"));
+
+    auto *ticketRowLayout = new QHBoxLayout(ticketRow);
+    ticketRowLayout->setContentsMargins(0, 0, 0, 0);
+    ticketRowLayout->addWidget(ticketLabel);
+    ticketRowLayout->addWidget(ticketField, 1);
+    ticketRowLayout->addWidget(boardButton);
 
     fareRow = new QWidget(this);
-    fareRow->setObjectName(QString::fromUtf8("fareRow", 7));
+    fareRow->setObjectName("fareRow");
 
     fare_adult = new QRadioButton(fareRow);
-    fare_adult->setObjectName(QString::fromUtf8("fare_adult", 10));
-    fare_adult->setProperty("text", QString::fromUtf8("Adult", 5));
-    fare_adult->setProperty("checked", true);
+    fare_adult->setObjectName("fare_adult");
+    fare_adult->setText(tr("Adult"));
+    fare_adult->setChecked(true);
 
     fare_child = new QRadioButton(fareRow);
-    fare_child->setObjectName(QString::fromUtf8("fare_child", 10));
-    fare_child->setProperty("text", QString::fromUtf8("Child", 5));
+    fare_child->setObjectName("fare_child");
+    fare_child->setText(tr("Child"));
 
     fare_bicycle = new QRadioButton(fareRow);
-    fare_bicycle->setObjectName(QString::fromUtf8("fare_bicycle", 12));
-    fare_bicycle->setProperty("text", QString::fromUtf8("Bicycle", 7));
+    fare_bicycle->setObjectName("fare_bicycle");
+    fare_bicycle->setText(tr("Bicycle"));
 
     papersCheck = new QCheckBox(fareRow);
-    papersCheck->setObjectName(QString::fromUtf8("papersCheck", 11));
-    papersCheck->setProperty("tristate", true);
-    papersCheck->setProperty("text", QString::fromUtf8("Papers seen", 11));
+    papersCheck->setObjectName("papersCheck");
+    papersCheck->setTristate(true);
+    papersCheck->setText(tr("Papers seen"));
 
     openButton = new QPushButton(fareRow);
-    openButton->setObjectName(QString::fromUtf8("openButton", 10));
-    openButton->setProperty("checkable", true);
-    openButton->setProperty("text", QString::fromUtf8("Boarding open", 13));
-    openButton->setProperty("checked", true);
-    {
-        auto *layout = new QHBoxLayout(fareRow);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(fare_adult, 0, Qt::Alignment());
-        layout->addWidget(fare_child, 0, Qt::Alignment());
-        layout->addWidget(fare_bicycle, 0, Qt::Alignment());
-        layout->addWidget(papersCheck, 0, Qt::Alignment());
-        layout->addWidget(openButton, 0, Qt::Alignment());
-    }
+    openButton->setObjectName("openButton");
+    openButton->setCheckable(true);
+    openButton->setText(tr("Boarding open"));
+    openButton->setChecked(true);
+
+    auto *fareRowLayout = new QHBoxLayout(fareRow);
+    fareRowLayout->setContentsMargins(0, 0, 0, 0);
+    fareRowLayout->addWidget(fare_adult);
+    fareRowLayout->addWidget(fare_child);
+    fareRowLayout->addWidget(fare_bicycle);
+    fareRowLayout->addWidget(papersCheck);
+    fareRowLayout->addWidget(openButton);
 
     deckRow = new QWidget(this);
-    deckRow->setObjectName(QString::fromUtf8("deckRow", 7));
+    deckRow->setObjectName("deckRow");
 
     rampColumn = new QWidget(deckRow);
-    rampColumn->setObjectName(QString::fromUtf8("rampColumn", 10));
+    rampColumn->setObjectName("rampColumn");
 
     rampLabel = new QLabel(rampColumn);
-    rampLabel->setObjectName(QString::fromUtf8("rampLabel", 9));
-    rampLabel->setProperty("text", QString::fromUtf8("Cars on the ramp", 16));
+    rampLabel->setObjectName("rampLabel");
+    rampLabel->setText(tr("Cars on the ramp"));
 
     rampRow = new QWidget(rampColumn);
-    rampRow->setObjectName(QString::fromUtf8("rampRow", 7));
+    rampRow->setObjectName("rampRow");
 
     fewerCars = new QPushButton(rampRow);
-    fewerCars->setObjectName(QString::fromUtf8("fewerCars", 9));
-    fewerCars->setProperty("autoRepeat", true);
-    fewerCars->setProperty("text", QString::fromUtf8("Fewer", 5));
-    fewerCars->setProperty("autoRepeatInterval", 120);
+    fewerCars->setObjectName("fewerCars");
+    fewerCars->setAutoRepeat(true);
+    fewerCars->setText(tr("Fewer"));
+    fewerCars->setAutoRepeatInterval(120);
 
     carsDisplay = new QLCDNumber(rampRow);
-    carsDisplay->setObjectName(QString::fromUtf8("carsDisplay", 11));
-    carsDisplay->setProperty("digitCount", 3);
+    carsDisplay->setObjectName("carsDisplay");
+    carsDisplay->setDigitCount(3);
 
     moreCars = new QPushButton(rampRow);
-    moreCars->setObjectName(QString::fromUtf8("moreCars", 8));
-    moreCars->setProperty("autoRepeat", true);
-    moreCars->setProperty("text", QString::fromUtf8("More", 4));
-    moreCars->setProperty("autoRepeatInterval", 120);
-    {
-        auto *layout = new QHBoxLayout(rampRow);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(fewerCars, 0, Qt::Alignment());
-        layout->addWidget(carsDisplay, 0, Qt::Alignment());
-        layout->addWidget(moreCars, 0, Qt::Alignment());
-    }
+    moreCars->setObjectName("moreCars");
+    moreCars->setAutoRepeat(true);
+    moreCars->setText(tr("More"));
+    moreCars->setAutoRepeatInterval(120);
+
+    auto *rampRowLayout = new QHBoxLayout(rampRow);
+    rampRowLayout->setContentsMargins(0, 0, 0, 0);
+    rampRowLayout->addWidget(fewerCars);
+    rampRowLayout->addWidget(carsDisplay);
+    rampRowLayout->addWidget(moreCars);
 
     carList = new QListWidget(rampColumn);
-    carList->setObjectName(QString::fromUtf8("carList", 7));
-    carList->addItems(QStringList{QString::fromUtf8("Car AB 104", 10), QString::fromUtf8("Car KS 220", 10), QString::fromUtf8("Van TR 9", 8), QString::fromUtf8("Lorry SK 77", 11)});
-    carList->setProperty("maximumHeight", 96);
-    {
-        auto *layout = new QVBoxLayout(rampColumn);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(rampLabel, 0, Qt::Alignment());
-        layout->addWidget(rampRow, 0, Qt::Alignment());
-        layout->addWidget(carList, 0, Qt::Alignment());
-    }
+    carList->setObjectName("carList");
+    carList->addItems({tr("Car AB 104"), tr("Car KS 220"), tr("Van TR 9"), tr("Lorry SK 77")});
+    carList->setMaximumHeight(96);
+
+    auto *rampColumnLayout = new QVBoxLayout(rampColumn);
+    rampColumnLayout->setContentsMargins(0, 0, 0, 0);
+    rampColumnLayout->addWidget(rampLabel);
+    rampColumnLayout->addWidget(rampRow);
+    rampColumnLayout->addWidget(carList);
 
     deckGrid = new QWidget(deckRow);
-    deckGrid->setObjectName(QString::fromUtf8("deckGrid", 8));
+    deckGrid->setObjectName("deckGrid");
 
     deckMap = new QFrame(deckGrid);
-    deckMap->setObjectName(QString::fromUtf8("deckMap", 7));
-    deckMap->setProperty("frameShape", QString::fromUtf8("StyledPanel", 11));
-    deckMap->setProperty("minimumHeight", 34);
+    deckMap->setObjectName("deckMap");
+    deckMap->setFrameShape(QFrame::StyledPanel);
+    deckMap->setMinimumHeight(34);
 
     deckMapLabel = new QLabel(deckMap);
-    deckMapLabel->setObjectName(QString::fromUtf8("deckMapLabel", 12));
-    deckMapLabel->setProperty("text", QString::fromUtf8("Deck: nothing under the pointer", 31));
-    {
-        auto *layout = new QVBoxLayout(deckMap);
-        layout->addWidget(deckMapLabel, 0, Qt::Alignment());
-    }
+    deckMapLabel->setObjectName("deckMapLabel");
+    deckMapLabel->setText(tr("Deck: nothing under the pointer"));
+
+    auto *deckMapLayout = new QVBoxLayout(deckMap);
+    deckMapLayout->addWidget(deckMapLabel);
 
     deckLane_1 = new QListWidget(deckGrid);
-    deckLane_1->setObjectName(QString::fromUtf8("deckLane_1", 10));
-    deckLane_1->setProperty("acceptDrops", true);
-    deckLane_1->setProperty("toolTip", QString::fromUtf8("Lane 1", 6));
-    deckLane_1->setProperty("maximumHeight", 72);
+    deckLane_1->setObjectName("deckLane_1");
+    deckLane_1->setAcceptDrops(true);
+    deckLane_1->setToolTip(tr("Lane 1"));
+    deckLane_1->setMaximumHeight(72);
 
     deckLane_2 = new QListWidget(deckGrid);
-    deckLane_2->setObjectName(QString::fromUtf8("deckLane_2", 10));
-    deckLane_2->setProperty("acceptDrops", true);
-    deckLane_2->setProperty("toolTip", QString::fromUtf8("Lane 2", 6));
-    deckLane_2->setProperty("maximumHeight", 72);
+    deckLane_2->setObjectName("deckLane_2");
+    deckLane_2->setAcceptDrops(true);
+    deckLane_2->setToolTip(tr("Lane 2"));
+    deckLane_2->setMaximumHeight(72);
 
     deckLane_3 = new QListWidget(deckGrid);
-    deckLane_3->setObjectName(QString::fromUtf8("deckLane_3", 10));
-    deckLane_3->setProperty("acceptDrops", true);
-    deckLane_3->setProperty("toolTip", QString::fromUtf8("Lane 3", 6));
-    deckLane_3->setProperty("maximumHeight", 72);
-    {
-        auto *layout = new QGridLayout(deckGrid);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(deckMap, 0, 0, 1, 3, Qt::Alignment());
-        layout->addWidget(deckLane_1, 1, 0, 1, 1, Qt::Alignment());
-        layout->addWidget(deckLane_2, 1, 1, 1, 1, Qt::Alignment());
-        layout->addWidget(deckLane_3, 1, 2, 1, 1, Qt::Alignment());
-    }
-    {
-        auto *layout = new QHBoxLayout(deckRow);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(rampColumn, 0, Qt::Alignment());
-        layout->addWidget(deckGrid, 0, Qt::Alignment());
-    }
+    deckLane_3->setObjectName("deckLane_3");
+    deckLane_3->setAcceptDrops(true);
+    deckLane_3->setToolTip(tr("Lane 3"));
+    deckLane_3->setMaximumHeight(72);
+
+    auto *deckGridLayout = new QGridLayout(deckGrid);
+    deckGridLayout->setContentsMargins(0, 0, 0, 0);
+    deckGridLayout->addWidget(deckMap, 0, 0, 1, 3);
+    deckGridLayout->addWidget(deckLane_1, 1, 0);
+    deckGridLayout->addWidget(deckLane_2, 1, 1);
+    deckGridLayout->addWidget(deckLane_3, 1, 2);
+
+    auto *deckRowLayout = new QHBoxLayout(deckRow);
+    deckRowLayout->setContentsMargins(0, 0, 0, 0);
+    deckRowLayout->addWidget(rampColumn);
+    deckRowLayout->addWidget(deckGrid);
 
     passengerList = new QListWidget(this);
-    passengerList->setObjectName(QString::fromUtf8("passengerList", 13));
+    passengerList->setObjectName("passengerList");
 
     tideRow = new QWidget(this);
-    tideRow->setObjectName(QString::fromUtf8("tideRow", 7));
+    tideRow->setObjectName("tideRow");
 
     tideButton = new QPushButton(tideRow);
-    tideButton->setObjectName(QString::fromUtf8("tideButton", 10));
-    tideButton->setProperty("text", QString::fromUtf8("Tide forecast", 13));
+    tideButton->setObjectName("tideButton");
+    tideButton->setText(tr("Tide forecast"));
 
     manifestButton = new QPushButton(tideRow);
-    manifestButton->setObjectName(QString::fromUtf8("manifestButton", 14));
-    manifestButton->setProperty("text", QString::fromUtf8("Save manifest", 13));
+    manifestButton->setObjectName("manifestButton");
+    manifestButton->setText(tr("Save manifest"));
 
     gateLabel = new QLabel(tideRow);
-    gateLabel->setObjectName(QString::fromUtf8("gateLabel", 9));
-    gateLabel->setProperty("text", QString::fromUtf8("Gate: closed", 12));
+    gateLabel->setObjectName("gateLabel");
+    gateLabel->setText(tr("Gate: closed"));
 
     tideLabel = new QLabel(tideRow);
-    tideLabel->setObjectName(QString::fromUtf8("tideLabel", 9));
-    tideLabel->setProperty("text", QString::fromUtf8("Tide: not asked yet", 19));
-    {
-        auto *layout = new QHBoxLayout(tideRow);
-        layout->setContentsMargins(0, 0, 0, 0);
-        layout->addWidget(tideButton, 0, Qt::Alignment());
-        layout->addWidget(manifestButton, 0, Qt::Alignment());
-        layout->addWidget(gateLabel, 0, Qt::Alignment());
-        layout->addWidget(tideLabel, 1, Qt::Alignment());
-    }
+    tideLabel->setObjectName("tideLabel");
+    tideLabel->setText(tr("Tide: not asked yet"));
+
+    auto *tideRowLayout = new QHBoxLayout(tideRow);
+    tideRowLayout->setContentsMargins(0, 0, 0, 0);
+    tideRowLayout->addWidget(tideButton);
+    tideRowLayout->addWidget(manifestButton);
+    tideRowLayout->addWidget(gateLabel);
+    tideRowLayout->addWidget(tideLabel, 1);
 
     statusLabel = new QLabel(this);
-    statusLabel->setObjectName(QString::fromUtf8("statusLabel", 11));
-    statusLabel->setProperty("text", QString::fromUtf8("Ready", 5));
-    {
-        auto *layout = new QVBoxLayout(this);
-        layout->addWidget(deskTitle, 0, Qt::Alignment());
-        layout->addWidget(ticketRow, 0, Qt::Alignment());
-        layout->addWidget(fareRow, 0, Qt::Alignment());
-        layout->addWidget(deckRow, 0, Qt::Alignment());
-        layout->addWidget(passengerList, 0, Qt::Alignment());
-        layout->addWidget(tideRow, 0, Qt::Alignment());
-        layout->addWidget(statusLabel, 0, Qt::Alignment());
-    }
+    statusLabel->setObjectName("statusLabel");
+    statusLabel->setText(tr("Ready"));
+
+    auto *ferryDeskLayout = new QVBoxLayout(this);
+    ferryDeskLayout->addWidget(deskTitle);
+    ferryDeskLayout->addWidget(ticketRow);
+    ferryDeskLayout->addWidget(fareRow);
+    ferryDeskLayout->addWidget(deckRow);
+    ferryDeskLayout->addWidget(passengerList);
+    ferryDeskLayout->addWidget(tideRow);
+    ferryDeskLayout->addWidget(statusLabel);
 
     ticketLabel->setBuddy(ticketField);
     fareGroup->addButton(fare_adult, 0);
@@ -232,12 +221,12 @@ FerryDeskBase::FerryDeskBase(QWidget *parent) : QWidget(parent)
     addAction(hornAction); // so that its shortcut is heard
 
     gateTimer = new QTimer(this);
-    gateTimer->setObjectName(QString::fromUtf8("gateTimer", 9));
+    gateTimer->setObjectName("gateTimer");
     gateTimer->setInterval(250);
 
     tideForecastJob = new QFutureWatcher<QString>(this);
-    tideForecastJob->setObjectName(QString::fromUtf8("tideForecastJob", 15));
+    tideForecastJob->setObjectName("tideForecastJob");
 
     saveManifestJob = new QFutureWatcher<QString>(this);
-    saveManifestJob->setObjectName(QString::fromUtf8("saveManifestJob", 15));
+    saveManifestJob->setObjectName("saveManifestJob");
 }

@@ -3,6 +3,7 @@
 
 #include "wiring_support.h"
 
+#include <QtCore/QCoreApplication>
 #include <QtCore/QItemSelectionModel>
 #include <QtCore/QProcess>
 #include <QtCore/QTimer>
@@ -25,6 +26,8 @@ class ConfirmDialog;
 
 class FerryDeskBase : public QWidget
 {
+    Q_DECLARE_TR_FUNCTIONS(FerryDesk)
+
 public:
     explicit FerryDeskBase(QWidget *parent = nullptr);
 

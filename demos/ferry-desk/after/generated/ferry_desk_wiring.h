@@ -3,23 +3,18 @@
 
 #include "ferry_desk.h"
 
-#include <QtCore/QPointer>
-#include <QtCore/QSet>
-
+// The window with everything connected.
 class FerryDeskWired final : public FerryDesk
 {
 public:
     explicit FerryDeskWired(QWidget *parent = nullptr);
     ~FerryDeskWired() override;
 
+protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
 private:
-    class Filter;
-    bool on(const char *connection) const { return off_.isEmpty() || !off_.contains(connection); }
     void wire();
-    void connectAll();
-    void unwire();
-    void start_tideForecast();
-    void start_saveManifest();
-    QObject *links_ = nullptr;
-    QSet<QByteArray> off_; // connections switched off
+    void startTideForecast();
+    void startSaveManifest();
 };

@@ -3,6 +3,7 @@
 
 #include "wiring_support.h"
 
+#include <QtCore/QCoreApplication>
 #include <QtWidgets/QDialog>
 #include <QtWidgets/QDialogButtonBox>
 #include <QtWidgets/QLabel>
@@ -13,6 +14,8 @@
 
 class ConfirmDialogBase : public QDialog
 {
+    Q_DECLARE_TR_FUNCTIONS(ConfirmDialog)
+
 public:
     explicit ConfirmDialogBase(QWidget *parent = nullptr);
 

@@ -2,173 +2,11 @@
 #include "ferry_desk_wiring.h"
 
 #include "confirm_dialog_wiring.h"
+
 #include <QtCore/QCoreApplication>
-#include <QtCore/QEvent>
 #include <QtCore/QMimeData>
 #include <QtGui/QEnterEvent>
 #include <QtGui/QWindow>
-
-#include <functional>
-
-class FerryDeskWired::Filter : public QObject
-{
-public:
-    Filter(FerryDeskWired *window, [[maybe_unused]] bool beyond) : w(window) {}
-
-    bool eventFilter(QObject *watched, QEvent *event) override
-    {
-        if (event == passing_)
-            return false;
-        [[maybe_unused]] bool done = false;
-        switch (int(event->type())) {
-        case QEvent::Close: {
-            if (watched == w && w->on("c74")) {
-                [[maybe_unused]] auto *e = static_cast<QCloseEvent *>(event);
-                bool handled = false;
-                if (true)
-                    QMetaObject::invokeMethod(this, [&] { handled = w->askBeforeClosing(w, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->ignore(); return true;
-                }
-            }
-            break;
-        }
-        case QEvent::DragEnter: {
-            if (watched == w->deckLane_1->viewport() && w->on("c56")) {
-                [[maybe_unused]] auto *e = static_cast<QDragEnterEvent *>(event);
-                bool handled = false;
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17)))
-                    QMetaObject::invokeMethod(this, [&] { handled = w->lookAtCar(w->deckLane_1, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->acceptProposedAction(); return true;
-                }
-            }
-            if (watched == w->deckLane_2->viewport() && w->on("c56")) {
-                [[maybe_unused]] auto *e = static_cast<QDragEnterEvent *>(event);
-                bool handled = false;
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17)))
-                    QMetaObject::invokeMethod(this, [&] { handled = w->lookAtCar(w->deckLane_2, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->acceptProposedAction(); return true;
-                }
-            }
-            if (watched == w->deckLane_3->viewport() && w->on("c56")) {
-                [[maybe_unused]] auto *e = static_cast<QDragEnterEvent *>(event);
-                bool handled = false;
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17)))
-                    QMetaObject::invokeMethod(this, [&] { handled = w->lookAtCar(w->deckLane_3, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->acceptProposedAction(); return true;
-                }
-            }
-            break;
-        }
-        case QEvent::DragMove: {
-            if (watched == w->deckLane_1->viewport() && w->on("c58")) {
-                [[maybe_unused]] auto *e = static_cast<QDragMoveEvent *>(event);
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17))) {
-                    e->acceptProposedAction(); return true;
-                }
-            }
-            if (watched == w->deckLane_2->viewport() && w->on("c58")) {
-                [[maybe_unused]] auto *e = static_cast<QDragMoveEvent *>(event);
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17))) {
-                    e->acceptProposedAction(); return true;
-                }
-            }
-            if (watched == w->deckLane_3->viewport() && w->on("c58")) {
-                [[maybe_unused]] auto *e = static_cast<QDragMoveEvent *>(event);
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17))) {
-                    e->acceptProposedAction(); return true;
-                }
-            }
-            break;
-        }
-        case QEvent::Drop: {
-            if (watched == w->deckLane_1->viewport() && w->on("c58")) {
-                [[maybe_unused]] auto *e = static_cast<QDropEvent *>(event);
-                bool handled = false;
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17)))
-                    QMetaObject::invokeMethod(this, [&] { handled = w->loadCar(w->deckLane_1, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->setDropAction(Qt::MoveAction); e->accept(); return true;
-                }
-            }
-            if (watched == w->deckLane_2->viewport() && w->on("c58")) {
-                [[maybe_unused]] auto *e = static_cast<QDropEvent *>(event);
-                bool handled = false;
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17)))
-                    QMetaObject::invokeMethod(this, [&] { handled = w->loadCar(w->deckLane_2, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->setDropAction(Qt::MoveAction); e->accept(); return true;
-                }
-            }
-            if (watched == w->deckLane_3->viewport() && w->on("c58")) {
-                [[maybe_unused]] auto *e = static_cast<QDropEvent *>(event);
-                bool handled = false;
-                if (e->mimeData()->hasFormat(QString::fromUtf8("application\057x-car", 17)))
-                    QMetaObject::invokeMethod(this, [&] { handled = w->loadCar(w->deckLane_3, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->setDropAction(Qt::MoveAction); e->accept(); return true;
-                }
-            }
-            break;
-        }
-        case QEvent::KeyPress: {
-            if (watched == w->ticketField && w->on("c44")) {
-                [[maybe_unused]] auto *e = static_cast<QKeyEvent *>(event);
-                bool handled = false;
-                if (e->key() == Qt::Key_Escape)
-                    QMetaObject::invokeMethod(this, [&] { handled = w->ticketKey(w->ticketField, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->accept(); return true;
-                }
-            }
-            break;
-        }
-        case QEvent::Enter: {
-            if (watched == w->deckMap && w->on("c60")) {
-                [[maybe_unused]] auto *e = static_cast<QEnterEvent *>(event);
-                bool handled = false;
-                if (true)
-                    QMetaObject::invokeMethod(this, [&] { handled = w->lightDeck(w->deckMap, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->accept(); return true;
-                }
-            }
-            break;
-        }
-        case QEvent::Leave: {
-            if (watched == w->deckMap && w->on("c62")) {
-                [[maybe_unused]] auto *e = static_cast<QEvent *>(event);
-                bool handled = false;
-                if (true)
-                    QMetaObject::invokeMethod(this, [&] { handled = w->dimDeck(w->deckMap, e); return handled; }, Qt::DirectConnection);
-                if (handled) {
-                    e->accept(); return true;
-                }
-            }
-            break;
-        }
-        default:
-            break;
-        }
-        return QObject::eventFilter(watched, event);
-    }
-
-private:
-    // To the widget itself and on, past this filter.
-    [[maybe_unused]] void pass(QObject *to, QEvent *event)
-    {
-        QEvent *const outer = passing_;
-        passing_ = event;
-        QCoreApplication::sendEvent(to, event);
-        passing_ = outer;
-    }
-
-    FerryDeskWired *w;
-    QEvent *passing_ = nullptr;
-};
 
 FerryDeskWired::FerryDeskWired(QWidget *parent) : FerryDesk(parent)
 {
@@ -179,82 +17,157 @@ FerryDeskWired::FerryDeskWired(QWidget *parent) : FerryDesk(parent)
 
 FerryDeskWired::~FerryDeskWired()
 {
-    unwire();
+    // Nothing may call a handler while the parts of the window are destroyed.
+    const QList<QObject *> parts = findChildren<QObject *>();
+    for (QObject *part : parts)
+        part->disconnect(this);
+    disconnect(this);
+    gateSensor->terminate();
+    gateSensor->waitForFinished(500);
 }
 
 void FerryDeskWired::wire()
 {
-    connectAll();
-    new wiring::Switches(this, [this](const QSet<QByteArray> &off) {
-        off_ = off;
-        delete links_;
-        connectAll();
-    });
-    new wiring::DragSource(carList, QString::fromUtf8("application\057x-car", 17), "text");
+    // boardButton · clicked calls boardPassenger
+    connect(boardButton, &QPushButton::clicked, this, &FerryDesk::boardPassenger);
+    // ticketField · returnPressed calls boardPassenger
+    connect(ticketField, &QLineEdit::returnPressed, this, &FerryDesk::boardPassenger);
+    // fareGroup · buttonClicked calls chooseFare
+    connect(fareGroup, &QButtonGroup::buttonClicked, this, &FerryDesk::chooseFare);
+    // papersCheck · stateChanged calls papersSeen
+    connect(papersCheck, &QCheckBox::stateChanged, this, &FerryDesk::papersSeen);
+    // openButton · toggled calls openBoarding
+    connect(openButton, &QPushButton::toggled, this, &FerryDesk::openBoarding);
+    // fewerCars · clicked calls takeCar
+    connect(fewerCars, &QPushButton::clicked, this, &FerryDesk::takeCar);
+    // moreCars · clicked calls addCar
+    connect(moreCars, &QPushButton::clicked, this, &FerryDesk::addCar);
+    // tideButton · clicked calls tideForecast
+    connect(tideButton, &QPushButton::clicked, this, &FerryDesk::tideForecast);
+    // manifestButton · clicked calls saveManifest
+    connect(manifestButton, &QPushButton::clicked, this, &FerryDesk::saveManifest);
+    // hornAction · triggered calls blowHorn
+    connect(hornAction, &QAction::triggered, this, &FerryDesk::blowHorn);
+    // gateTimer · timeout calls readGate
+    connect(gateTimer, &QTimer::timeout, this, &FerryDesk::readGate);
+    // gateSensor · readyReadStandardOutput calls gateSpoke
+    connect(gateSensor, &QProcess::readyReadStandardOutput, this, &FerryDesk::gateSpoke);
+    // confirmDialog · accepted calls closeAnyway
+    connect(confirmDialog, &QDialog::accepted, this, &FerryDesk::closeAnyway);
+    // Whose events eventFilter() looks at.
+    ticketField->installEventFilter(this);
+    deckLane_1->viewport()->installEventFilter(this);
+    deckLane_2->viewport()->installEventFilter(this);
+    deckLane_3->viewport()->installEventFilter(this);
+    deckMap->installEventFilter(this);
+    installEventFilter(this);
+    new wiring::DragSource(carList, QStringLiteral("application/x-car"), "text");
     gateTimer->start();
+    connect(gateSensor, &QProcess::errorOccurred, this, [this] { wiring::tellFailure(gateSensor); });
     gateSensor->start();
 }
 
-void FerryDeskWired::connectAll()
+bool FerryDeskWired::eventFilter(QObject *watched, QEvent *event)
 {
-    links_ = new QObject;
-    links_->setObjectName(QStringLiteral("wiring"));
-    if (on("c41")) {
-        connect(boardButton, &QPushButton::clicked, links_, [this] { boardPassenger(); });
+    switch (event->type()) {
+    case QEvent::Close: {
+        auto *close = static_cast<QCloseEvent *>(event);
+        // ferryDesk · close calls askBeforeClosing
+        if (watched == this) {
+            bool handled = false;
+            QMetaObject::invokeMethod(this, [&] { return askBeforeClosing(this, close); }, &handled);
+            if (handled) {
+                close->ignore();
+                return true;
+            }
+        }
+        break;
     }
-    if (on("c43")) {
-        connect(ticketField, &QLineEdit::returnPressed, links_, [this] { boardPassenger(); });
+    case QEvent::DragEnter: {
+        auto *dragEnter = static_cast<QDragEnterEvent *>(event);
+        // #deckLane_* · drag enter (type application/x-car) calls lookAtCar
+        for (QListWidget *source : {deckLane_1, deckLane_2, deckLane_3}) {
+            if (watched == source->viewport() &&
+                dragEnter->mimeData()->hasFormat(QStringLiteral("application/x-car"))) {
+                bool handled = false;
+                QMetaObject::invokeMethod(this, [&] { return lookAtCar(source, dragEnter); }, &handled);
+                if (handled) {
+                    dragEnter->acceptProposedAction();
+                    return true;
+                }
+            }
+        }
+        break;
     }
-    if (on("c46")) {
-        connect(fareGroup, &QButtonGroup::buttonClicked, links_, [this](QAbstractButton *a0) { chooseFare(a0); });
+    case QEvent::DragMove: {
+        auto *dragMove = static_cast<QDragMoveEvent *>(event);
+        // A drop needs this, see loadCar.
+        for (QListWidget *source : {deckLane_1, deckLane_2, deckLane_3}) {
+            if (watched == source->viewport() &&
+                dragMove->mimeData()->hasFormat(QStringLiteral("application/x-car"))) {
+                dragMove->acceptProposedAction();
+                return true;
+            }
+        }
+        break;
     }
-    if (on("c48")) {
-        connect(papersCheck, &QCheckBox::stateChanged, links_, [this](int a0) { papersSeen(a0); });
+    case QEvent::Drop: {
+        auto *drop = static_cast<QDropEvent *>(event);
+        // #deckLane_* · drop (type application/x-car) calls loadCar, accepting move
+        for (QListWidget *source : {deckLane_1, deckLane_2, deckLane_3}) {
+            if (watched == source->viewport() &&
+                drop->mimeData()->hasFormat(QStringLiteral("application/x-car"))) {
+                bool handled = false;
+                QMetaObject::invokeMethod(this, [&] { return loadCar(source, drop); }, &handled);
+                if (handled) {
+                    drop->setDropAction(Qt::MoveAction);
+                    drop->accept();
+                    return true;
+                }
+            }
+        }
+        break;
     }
-    if (on("c50")) {
-        connect(openButton, &QPushButton::toggled, links_, [this](bool a0) { openBoarding(a0); });
+    case QEvent::KeyPress: {
+        auto *key = static_cast<QKeyEvent *>(event);
+        // ticketField · key press (key Escape) calls ticketKey
+        if (watched == ticketField && key->key() == Qt::Key_Escape) {
+            bool handled = false;
+            QMetaObject::invokeMethod(this, [&] { return ticketKey(ticketField, key); }, &handled);
+            if (handled) {
+                key->accept();
+                return true;
+            }
+        }
+        break;
     }
-    if (on("c52")) {
-        connect(fewerCars, &QPushButton::clicked, links_, [this] { takeCar(); });
+    case QEvent::Enter: {
+        auto *enter = static_cast<QEnterEvent *>(event);
+        // deckMap · mouse enter calls lightDeck
+        if (watched == deckMap) {
+            bool handled = false;
+            QMetaObject::invokeMethod(this, [&] { return lightDeck(deckMap, enter); }, &handled);
+            if (handled) {
+                enter->accept();
+                return true;
+            }
+        }
+        break;
     }
-    if (on("c54")) {
-        connect(moreCars, &QPushButton::clicked, links_, [this] { addCar(); });
+    case QEvent::Leave: {
+        // deckMap · mouse leave calls dimDeck
+        if (watched == deckMap) {
+            bool handled = false;
+            QMetaObject::invokeMethod(this, [&] { return dimDeck(deckMap, event); }, &handled);
+            if (handled) {
+                event->accept();
+                return true;
+            }
+        }
+        break;
     }
-    if (on("c64")) {
-        connect(tideButton, &QPushButton::clicked, links_, [this] { tideForecast(); });
+    default:
+        break;
     }
-    if (on("c66")) {
-        connect(manifestButton, &QPushButton::clicked, links_, [this] { saveManifest(); });
-    }
-    if (on("c68")) {
-        connect(hornAction, &QAction::triggered, links_, [this] { blowHorn(); });
-    }
-    if (on("c70")) {
-        connect(gateTimer, &QTimer::timeout, links_, [this] { readGate(); });
-    }
-    if (on("c72")) {
-        connect(gateSensor, &QProcess::readyReadStandardOutput, links_, [this] { gateSpoke(); });
-    }
-    if (on("c78")) {
-        connect(confirmDialog, &QDialog::accepted, links_, [this] { closeAnyway(); });
-    }
-    [[maybe_unused]] auto *filter = new Filter(this, false);
-    filter->setParent(links_);
-    deckLane_1->installEventFilter(filter);
-    deckLane_1->viewport()->installEventFilter(filter);
-    deckLane_2->installEventFilter(filter);
-    deckLane_2->viewport()->installEventFilter(filter);
-    deckLane_3->installEventFilter(filter);
-    deckLane_3->viewport()->installEventFilter(filter);
-    deckMap->installEventFilter(filter);
-    this->installEventFilter(filter);
-    ticketField->installEventFilter(filter);
-}
-
-void FerryDeskWired::unwire()
-{
-    gateSensor->terminate();
-    gateSensor->waitForFinished(500);
-    delete links_; // and with it every connection and filter
-    links_ = nullptr;
+    return FerryDesk::eventFilter(watched, event);
 }

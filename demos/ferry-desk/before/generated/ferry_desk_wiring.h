@@ -3,21 +3,16 @@
 
 #include "ferry_desk.h"
 
-#include <QtCore/QPointer>
-#include <QtCore/QSet>
-
+// The window with everything connected.
 class FerryDeskWired final : public FerryDesk
 {
 public:
     explicit FerryDeskWired(QWidget *parent = nullptr);
     ~FerryDeskWired() override;
 
+protected:
+    bool eventFilter(QObject *watched, QEvent *event) override;
+
 private:
-    class Filter;
-    bool on(const char *connection) const { return off_.isEmpty() || !off_.contains(connection); }
     void wire();
-    void connectAll();
-    void unwire();
-    QObject *links_ = nullptr;
-    QSet<QByteArray> off_; // connections switched off
 };
