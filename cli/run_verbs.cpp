@@ -72,7 +72,8 @@ int Build::run() const
     return code;
 }
 
-void printPlay(const PlayReport &report)
+// Times are told from the program's start.
+void printPlay(const PlayReport &report, std::int64_t started)
 {
     for (const StepResult &r : report.steps) {
         QString s =
@@ -80,7 +81,7 @@ void printPlay(const PlayReport &report)
         if (!r.ok) {
             s += r.expected.isEmpty() ? ": " + r.found
                                       : "\n       expected " + r.expected + ", found " + r.found;
-            s += QStringLiteral(" (at %1)").arg(r.end);
+            s += QStringLiteral(" (at %1 s)").arg(double(r.end - started) / 1e9, 0, 'f', 2);
         }
         print(s);
     }
@@ -135,7 +136,7 @@ int runProgram(RunSpec spec, const Watching &words)
         return fail(*problem);
     const Ending ending = program.ending();
     if (play)
-        printPlay(report);
+        printPlay(report, program.startedAt());
     print(info->ending + '.');
     for (const QString &n : info->notes)
         print(n + '.');
@@ -146,7 +147,7 @@ int runProgram(RunSpec spec, const Watching &words)
         print("Recorded in " + spec.recordTo);
     if (words.passExit)
         return ending.signal ? 128 + ending.signal : ending.exitCode;
-    return play && !report.ok ? findings : fine;
+    return play && !info->playOk ? findings : fine;
 }
 
 struct RunVerb {

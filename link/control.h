@@ -24,10 +24,10 @@ inline constexpr const char *all[] = {hello, ring, limit, refused};
 namespace asks
 {
 inline constexpr char window[] = "window", click[] = "click", type[] = "type", press[] = "press",
-                      hover[] = "hover", drag[] = "drag", text[] = "text", idle[] = "idle",
-                      targets[] = "targets", switchOff[] = "switch", quit[] = "quit";
-inline constexpr const char *all[] = {window, click, type,    press,     hover, drag,
-                                      text,   idle,  targets, switchOff, quit};
+                      hover[] = "hover", drag[] = "drag", wheel[] = "wheel", state[] = "state",
+                      idle[] = "idle", targets[] = "targets", switchOff[] = "switch", quit[] = "quit";
+inline constexpr const char *all[] = {window, click, type, press,   hover,     drag,
+                                      wheel,  state, idle, targets, switchOff, quit};
 } // namespace asks
 
 } // namespace pipit::link

@@ -91,7 +91,7 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
     if (method == QLatin1String(link::asks::window))
         return waitForWindow(timeout);
     if (method == QLatin1String(link::asks::click))
-        return clickOn(target, row);
+        return clickOn(target, row, Click(p[QLatin1String("how")].toInt()));
     if (method == QLatin1String(link::asks::hover))
         return hoverOver(target, row, {p[QLatin1String("x")].toDouble(), p[QLatin1String("y")].toDouble()});
     if (method == QLatin1String(link::asks::drag))
@@ -100,8 +100,10 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
         return typeInto(target, p[QLatin1String("text")].toString());
     if (method == QLatin1String(link::asks::press))
         return pressKey(target, p[QLatin1String("key")].toString());
-    if (method == QLatin1String(link::asks::text))
-        return readText(target, timeout);
+    if (method == QLatin1String(link::asks::wheel))
+        return turnWheel(target, row, p[QLatin1String("steps")].toInt());
+    if (method == QLatin1String(link::asks::state))
+        return expectState(target, p, p[QLatin1String("within_ms")].toInt(), timeout);
     if (method == QLatin1String(link::asks::idle))
         return waitIdle(timeout);
     if (method == QLatin1String(link::asks::targets))

@@ -1,22 +1,19 @@
 #include "recorder/hands.h"
 
 #include "recorder/reach.h"
+#include "recorder/states.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QAbstractEventDispatcher>
 #include <QtCore/QCoreApplication>
 #include <QtCore/QJsonArray>
 #include <QtCore/QThread>
-#include <QtCore/QTimer>
 #include <QtGui/QInputDevice>
-#include <QtGui/QKeySequence>
 #include <QtGui/QPointingDevice>
 #include <QtGui/qpa/qwindowsysteminterface.h>
-#include <QtWidgets/QApplication>
 #include <QtWidgets/QWidget>
 
 #include <condition_variable>
-#include <functional>
 #include <mutex>
 
 namespace pipit::recorder
@@ -31,7 +28,7 @@ using Clock = std::chrono::steady_clock;
 struct Question {
     std::function<QJsonObject()> ask;
     QJsonObject answer;
-    bool answered = false;
+    bool answered = false, patient = false; // patient: "not met" is not yet an answer
 };
 
 std::mutex mutex;
@@ -64,18 +61,29 @@ QJsonObject error(const QString &text)
     return {{QStringLiteral("error"), text}};
 }
 
-QJsonObject onIdle(std::function<QJsonObject()> ask, int timeoutMs)
+QJsonObject onIdle(std::function<QJsonObject()> ask, int timeoutMs, int withinMs)
 {
     auto mine = std::make_shared<Question>();
     mine->ask = std::move(ask);
     std::unique_lock lock(mutex);
     question = mine;
+    const auto begin = Clock::now();
+    const auto deadline = begin + std::chrono::milliseconds(std::max(timeoutMs, withinMs));
+    const auto patience = begin + std::chrono::milliseconds(withinMs);
+    mine->patient = withinMs > 0;
     questionWaits = true;
-    const auto deadline = Clock::now() + std::chrono::milliseconds(timeoutMs);
     while (!mine->answered && Clock::now() < deadline) {
-        wakeMainLoop();
-        answeredSignal.wait_until(lock, std::min(deadline, Clock::now() + std::chrono::milliseconds(20)),
-                                  [&] { return mine->answered; });
+        const bool wakes = mine->answer.isEmpty(); // once it was asked, the loop comes by itself
+        if (wakes)
+            wakeMainLoop();
+        if (mine->patient && Clock::now() >= patience) {
+            mine->patient = false;
+            wakeMainLoop(); // for the last look
+        }
+        const auto next = wakes           ? Clock::now() + std::chrono::milliseconds(20)
+                          : mine->patient ? patience
+                                          : deadline;
+        answeredSignal.wait_until(lock, std::min(deadline, next), [&] { return mine->answered; });
     }
     if (mine->answered)
         return mine->answer;
@@ -87,27 +95,41 @@ QJsonObject onIdle(std::function<QJsonObject()> ask, int timeoutMs)
 
 QJsonObject notFound(const QString &target)
 {
-    QJsonArray near;
     std::unique_lock lock(mutex);
-    for (const QString &name : snapshot.nearest(target))
+    return notFound(target, snapshot);
+}
+
+bool isWidget(const QString &name)
+{
+    std::unique_lock lock(mutex);
+    return snapshot.find(name).has_value();
+}
+
+QJsonObject notFound(const QString &target, const Snapshot &in)
+{
+    QJsonArray near;
+    for (const QString &name : in.nearest(target))
         near.append(name);
-    lock.unlock();
     QJsonObject answer = error(QStringLiteral("no visible widget is called %1").arg(target));
     answer[QStringLiteral("near")] = near;
     return answer;
 }
 
-std::optional<Target> findTarget(const QString &name)
+std::optional<Target> findTarget(const QString &name, QJsonObject *why)
 {
     const auto deadline = Clock::now() + std::chrono::milliseconds(2000);
     for (;;) {
+        std::optional<Target> t;
         {
             std::unique_lock lock(mutex);
-            if (auto t = snapshot.find(name))
-                return t;
+            t = snapshot.find(name);
         }
-        if (Clock::now() > deadline)
+        if (t && t->hindrance.isEmpty())
+            return t;
+        if (Clock::now() > deadline) {
+            *why = t ? error(name + u' ' + t->hindrance) : notFound(name);
             return std::nullopt;
+        }
         dirty = true;
         wakeMainLoop();
         QThread::msleep(10);
@@ -126,54 +148,17 @@ QJsonObject posted(const Target &t)
             {QStringLiteral("y"), t.centre.y()}};
 }
 
-namespace
+void willFocus(const QPointer<QWidget> &widget)
 {
-
-void postClick(const Target &t)
-{
-    const QPointF local = t.centre, global = local + t.origin;
-    const ulong stamp = stampNow();
-    using W = QWindowSystemInterface;
-    {
-        std::unique_lock lock(mutex);
-        clickedLast = t.widget;
-    }
-    W::handleMouseEvent(t.window, stamp, local, global, Qt::LeftButton, Qt::LeftButton,
-                        QEvent::MouseButtonPress, Qt::NoModifier);
-    W::handleMouseEvent(t.window, stamp, local, global, Qt::NoButton, Qt::LeftButton,
-                        QEvent::MouseButtonRelease, Qt::NoModifier);
+    std::unique_lock lock(mutex);
+    clickedLast = widget;
 }
 
-void postKey(QWindow *window, int key, Qt::KeyboardModifiers modifiers, const QString &text)
+bool willHaveFocus(const Target &t)
 {
-    const ulong stamp = stampNow();
-    QWindowSystemInterface::handleKeyEvent(window, stamp, QEvent::KeyPress, key, modifiers, text);
-    QWindowSystemInterface::handleKeyEvent(window, stamp, QEvent::KeyRelease, key, modifiers, text);
+    std::unique_lock lock(mutex);
+    return clickedLast ? clickedLast == t.widget : t.hasFocus;
 }
-
-// Keys go where the focus is: a text field gets it by a click, as a person would; anything else
-// is given it directly, because a click would do more than focus it.
-void focusOn(const Target &t)
-{
-    {
-        std::unique_lock lock(mutex);
-        if (clickedLast ? clickedLast == t.widget : t.hasFocus)
-            return;
-    }
-    if (t.takesText) {
-        postClick(t);
-        return;
-    }
-    QMetaObject::invokeMethod(
-        QCoreApplication::instance(),
-        [widget = t.widget] {
-            if (widget)
-                widget->setFocus(Qt::OtherFocusReason);
-        },
-        Qt::QueuedConnection);
-}
-
-} // namespace
 
 void geometryChanged()
 {
@@ -215,6 +200,8 @@ void beforeWait(bool reallyWaits)
     if (!question)
         return;
     question->answer = question->ask();
+    if (question->patient && !question->answer[QLatin1String("met")].toBool(true))
+        return;
     question->answered = true;
     question.reset();
     questionWaits = false;
@@ -238,63 +225,9 @@ QJsonObject waitForWindow(int timeoutMs)
     return error(QStringLiteral("no window opened within %1 ms").arg(timeoutMs));
 }
 
-QJsonObject clickOn(const QString &target, int row)
+QJsonObject expectState(const QString &target, const QJsonObject &want, int withinMs, int timeoutMs)
 {
-    QJsonObject why;
-    const auto t = findTarget(target, row, &why);
-    if (!t)
-        return why;
-    postClick(*t);
-    return posted(*t);
-}
-
-QJsonObject typeInto(const QString &target, const QString &text)
-{
-    const auto t = findTarget(target);
-    if (!t)
-        return notFound(target);
-    focusOn(*t);
-    for (const QChar c : text) {
-        const bool upper = c.isUpper();
-        const int key = c.toUpper().unicode() < 0x80 ? c.toUpper().unicode() : 0;
-        postKey(t->window, key, upper ? Qt::ShiftModifier : Qt::NoModifier, QString(c));
-    }
-    return posted(*t);
-}
-
-QJsonObject pressKey(const QString &target, const QString &key)
-{
-    const auto sequence = QKeySequence::fromString(key, QKeySequence::PortableText);
-    if (sequence.isEmpty() || sequence[0].key() == Qt::Key_unknown)
-        return error(QStringLiteral("%1 is no key; write for example Return, Space, F5 or Ctrl+S").arg(key));
-    const auto t = findTarget(target);
-    if (!t)
-        return notFound(target);
-    focusOn(*t);
-    const QKeyCombination combination = sequence[0];
-    QString text;
-    if (combination.key() == Qt::Key_Return || combination.key() == Qt::Key_Enter)
-        text = QStringLiteral("\r");
-    else if (combination.key() == Qt::Key_Tab)
-        text = QStringLiteral("\t");
-    else if (combination.key() < 0x80 && !(combination.keyboardModifiers() & Qt::ControlModifier))
-        text = QString(QChar(char16_t(combination.key()))).toLower();
-    postKey(t->window, combination.key(), combination.keyboardModifiers(), text);
-    return posted(*t);
-}
-
-QJsonObject readText(const QString &target, int timeoutMs)
-{
-    if (!findTarget(target))
-        return notFound(target);
-    return onIdle(
-        [target]() -> QJsonObject {
-            const auto text = currentText(target);
-            if (!text)
-                return error(QStringLiteral("%1 is gone, or has no text").arg(target));
-            return {{QStringLiteral("text"), *text}};
-        },
-        timeoutMs);
+    return onIdle([target, want] { return compareState(target, want); }, timeoutMs, withinMs);
 }
 
 QJsonObject waitIdle(int timeoutMs)

@@ -21,18 +21,23 @@ void geometryChanged();
 // From now on snapshots are kept; until then nothing is spent on them.
 void startWatching();
 
-// Each answers with the result, or with an "error" text and perhaps "near", a list of names.
+enum class Click { Plain, Double, Context, Hold, Release };
+
+// Each answers with the result, or with an "error" text and perhaps "near", a list of names. What is
+// hidden, disabled, covered or behind a modal dialog is an error: a person could not do it either.
 QJsonObject waitForWindow(int timeoutMs);
-// A row of a list, table or tree counts from 1; 0 is the widget itself.
-QJsonObject clickOn(const QString &target, int row);
+// A row of a list, table or tree counts from 1; 0 is the widget itself. An action is clicked in its menu.
+QJsonObject clickOn(const QString &target, int row, Click how);
+QJsonObject turnWheel(const QString &target, int row, int steps); // up is positive
 QJsonObject hoverOver(const QString &target, int row,
                       const QPointF &offset); // from its corner; null: its middle
 QJsonObject dragTo(const QString &source, int row, const QString &goal, int goalRow);
 QJsonObject typeInto(const QString &target, const QString &text);
 QJsonObject pressKey(const QString &target, const QString &key);
-QJsonObject readText(const QString &target, int timeoutMs);
+// Looks whether the target is as wanted (recorder/states.h) once all input so far is worked off, and
+// again whenever the loop has nothing to do, until it is or the time is over; the loop is not woken for it.
+QJsonObject expectState(const QString &target, const QJsonObject &want, int withinMs, int timeoutMs);
 QJsonObject waitIdle(int timeoutMs);
 QJsonObject listTargets();
-// Connections of a window made by Pipit that are off from now on, by their ids; all others are on.
 
 } // namespace pipit::recorder

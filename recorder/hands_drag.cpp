@@ -28,12 +28,8 @@ void move(const Target &from, const QPointF &global, Qt::MouseButtons buttons, Q
 
 std::optional<Target> findTarget(const QString &name, int row, QJsonObject *why)
 {
-    auto t = findTarget(name);
-    if (!t) {
-        *why = notFound(name);
-        return t;
-    }
-    if (row <= 0)
+    auto t = findTarget(name, why);
+    if (!t || row <= 0)
         return t;
     const QJsonObject place = onIdle(
         [widget = t->widget, name, row]() -> QJsonObject {

@@ -4,8 +4,12 @@
 
 #include <QtCore/QHash>
 #include <QtCore/QVariant>
+#include <QtGui/private/qguiapplication_p.h>
+#include <QtWidgets/QAbstractButton>
 #include <QtWidgets/QApplication>
-#include <QtWidgets/QListWidget>
+#include <QtWidgets/QGroupBox>
+#include <QtWidgets/QStyle>
+#include <QtWidgets/QStyleOptionGroupBox>
 
 #include <algorithm>
 
@@ -21,42 +25,105 @@ bool takesText(const QWidget *w)
            w->inherits("QAbstractSpinBox") || w->inherits("QTextEdit") || w->inherits("QPlainTextEdit");
 }
 
-// What a widget shows, by the property that holds it.
-QVariant shownText(const QWidget *w)
-{
-    for (const char *property : {"plainText", "text", "currentText", "title"})
-        if (const QVariant v = w->property(property); v.isValid())
-            return v;
-    if (const auto *list = qobject_cast<const QListWidget *>(w)) {
-        QStringList rows;
-        for (int i = 0; i < list->count(); ++i)
-            rows << list->item(i)->text();
-        return rows.join(u'\n');
+// What a button answers itself: whether a press there is on it.
+struct ButtonAccess : QAbstractButton {
+    static bool hits(const QAbstractButton *b, const QPoint &at)
+    {
+        return (b->*(&ButtonAccess::hitButton))(at);
     }
-    for (const char *property : {"value", "windowTitle"})
-        if (const QVariant v = w->property(property); v.isValid())
-            return v.toString();
-    return {};
+};
+
+QString nameOf(const QWidget *w)
+{
+    return w->objectName().isEmpty() ? QString::fromLatin1(w->metaObject()->className()) : w->objectName();
 }
 
-Target describe(QWidget *w, QWidget *top, const QPointF &origin)
+// The dialog that keeps input from this window.
+QString blocker(const QWidget *top)
+{
+    QWindow *by = nullptr;
+    if (!top->windowHandle() ||
+        !QGuiApplicationPrivate::instance()->isWindowBlocked(top->windowHandle(), &by))
+        return {};
+    if (const QWidget *modal = QApplication::activeModalWidget(); modal && modal != top)
+        return nameOf(modal);
+    for (const QWidget *other : QApplication::topLevelWidgets())
+        if (by && other->windowHandle() == by)
+            return nameOf(other);
+    return QStringLiteral("another window");
+}
+
+QString hindranceOf(const QWidget *w, const QString &behind)
+{
+    if (!w->isVisible())
+        return QStringLiteral("is hidden");
+    if (!behind.isEmpty())
+        return QStringLiteral("lies behind %1, which keeps input from it").arg(behind);
+    return w->isEnabled() ? QString() : QStringLiteral("is disabled");
+}
+
+Target describe(QWidget *w, QWidget *top, const QPointF &origin, const QString &behind)
 {
     Target t;
     t.name = w->objectName();
     t.other = QString::fromLatin1(w->metaObject()->className());
     if (const QVariant text = w->property("text"); text.isValid() && !text.toString().isEmpty())
-        t.other += QStringLiteral(" \"%1\"").arg(text.toString());
+        t.other += QStringLiteral(" \"%1\"").arg(withoutMnemonic(text.toString()));
     t.widget = w;
     t.window = top->windowHandle();
     t.origin = origin;
-    t.corner = QPointF(w->mapTo(top, QPoint(0, 0)));
-    t.centre = QRectF(t.corner, QSizeF(w->size())).center();
+    t.visible = w->isVisible();
+    t.hindrance = hindranceOf(w, behind);
+    if (t.visible) {
+        t.corner = QPointF(w->mapTo(top, QPoint(0, 0)));
+        t.centre = t.corner + QPointF(hitPoint(w));
+    }
     t.hasFocus = w->hasFocus();
     t.takesText = takesText(w);
     return t;
 }
 
 } // namespace
+
+QString withoutMnemonic(const QString &text)
+{
+    QString out;
+    for (qsizetype i = 0; i < text.size(); ++i) {
+        if (text[i] == u'&' && i + 1 < text.size())
+            ++i;
+        out += text[i];
+    }
+    return out;
+}
+
+// A tick box in a wide column answers only on its mark and its words; a group that can be ticked only
+// in its heading.
+QPoint hitPoint(QWidget *w)
+{
+    const QPoint middle = w->rect().center();
+    if (const auto *button = qobject_cast<QAbstractButton *>(w)) {
+        if (ButtonAccess::hits(button, middle))
+            return middle;
+        const bool mirrored = w->isRightToLeft();
+        for (int x = 4; x < w->width(); x += 4)
+            if (const QPoint at(mirrored ? w->width() - x : x, middle.y()); ButtonAccess::hits(button, at))
+                return at;
+        return middle;
+    }
+    if (const auto *group = qobject_cast<QGroupBox *>(w); group && group->isCheckable()) {
+        QStyleOptionGroupBox option;
+        option.initFrom(group);
+        option.text = group->title();
+        option.subControls =
+            QStyle::SC_GroupBoxCheckBox | QStyle::SC_GroupBoxLabel | QStyle::SC_GroupBoxFrame;
+        option.lineWidth = 1;
+        option.textAlignment = group->alignment();
+        return group->style()
+            ->subControlRect(QStyle::CC_GroupBox, &option, QStyle::SC_GroupBoxCheckBox, group)
+            .center();
+    }
+    return middle;
+}
 
 Snapshot Snapshot::take()
 {
@@ -65,17 +132,17 @@ Snapshot Snapshot::take()
         return s;
     QHash<QString, int> numbers;
     for (QWidget *top : QApplication::topLevelWidgets()) {
-        if (!top->isVisible() || !top->windowHandle())
-            continue;
-        ++s.windows_;
-        const QPointF origin = top->mapToGlobal(QPoint(0, 0));
-        s.targets_ << describe(top, top, origin);
+        const bool shown = top->isVisible() && top->windowHandle();
+        s.windows_ += shown;
+        const QPointF origin = shown ? top->mapToGlobal(QPoint(0, 0)) : QPoint();
+        const QString behind = shown ? blocker(top) : QString();
+        s.targets_ << describe(top, top, origin, behind);
         for (QWidget *w : top->findChildren<QWidget *>()) {
-            if (w->window() != top || !w->isVisible())
+            if (w->window() != top)
                 continue;
-            Target t = describe(w, top, origin);
+            Target t = describe(w, top, origin, behind);
             const QString cls = QString::fromLatin1(w->metaObject()->className());
-            if (t.name.isEmpty())
+            if (t.name.isEmpty() && t.visible)
                 t.name = QStringLiteral("%1 %2").arg(cls).arg(++numbers[cls]);
             s.targets_ << t;
         }
@@ -85,12 +152,16 @@ Snapshot Snapshot::take()
 
 std::optional<Target> Snapshot::find(const QString &name) const
 {
-    for (const Target &t : targets_)
-        if (t.name == name)
-            return t;
-    for (const Target &t : targets_)
-        if (t.other == name)
-            return t;
+    if (name.isEmpty())
+        return std::nullopt;
+    for (const bool visible : {true, false}) {
+        for (const Target &t : targets_)
+            if (t.visible == visible && t.name == name)
+                return t;
+        for (const Target &t : targets_)
+            if (t.visible == visible && t.other == name)
+                return t;
+    }
     return std::nullopt;
 }
 
@@ -118,17 +189,9 @@ QStringList Snapshot::names() const
 {
     QStringList all;
     for (const Target &t : targets_)
-        all << (t.name.isEmpty() ? t.other : t.name);
+        if (t.visible)
+            all << (t.name.isEmpty() ? t.other : t.name);
     return all;
-}
-
-std::optional<QString> currentText(const QString &target)
-{
-    const auto found = Snapshot::take().find(target);
-    if (!found || !found->widget)
-        return std::nullopt;
-    const QVariant text = shownText(found->widget);
-    return text.isValid() ? std::optional(text.toString()) : std::nullopt;
 }
 
 } // namespace pipit::recorder

@@ -1,8 +1,9 @@
-// A snapshot of where the program's visible widgets are, taken by the main loop and read by the
-// recorder's own thread.
+// A snapshot of where the program's widgets are, taken by the main loop and read by the recorder's
+// own thread.
 //
 // A target's name is its objectName; a widget without one is found by class and text, as in
-// `QPushButton "New game"`, or by class and number in its window, as in `QPushButton 2`.
+// `QPushButton "New game"` (mnemonics do not count), or by class and number in its window, as in
+// `QPushButton 2`.
 #pragma once
 
 #include <QtCore/QList>
@@ -22,11 +23,13 @@ struct Target {
     QString other; // class and text
     QPointer<QWidget> widget;
     QPointer<QWindow> window;
-    QPointF centre; // in the window
+    QPointF centre; // in the window: where a click hits, as the style has it
     QPointF corner; // the left upper one, in the window
     QPointF origin; // of the window, on the screen
+    bool visible = true;
     bool hasFocus = false;
     bool takesText = false;
+    QString hindrance; // why no input reaches it: "is hidden", "is disabled"; empty: it does
 };
 
 class Snapshot
@@ -37,16 +40,18 @@ public:
 
     bool empty() const { return windows_ == 0; }
     int windowCount() const { return windows_; }
-    std::optional<Target> find(const QString &name) const;
+    std::optional<Target> find(const QString &name) const; // a visible one before one that is not
     QStringList nearest(const QString &name) const;
-    QStringList names() const;
+    QStringList names() const; // of what is visible
 
 private:
     QList<Target> targets_;
     int windows_ = 0;
 };
 
-// What a widget shows as its text now. Main thread only.
-std::optional<QString> currentText(const QString &target);
+// Main thread only: where a click hits it, from its corner.
+QPoint hitPoint(QWidget *widget);
+// "&Yes" → "Yes", "Q && A" → "Q & A".
+QString withoutMnemonic(const QString &text);
 
 } // namespace pipit::recorder

@@ -39,11 +39,11 @@ Comparison compareRuns(const RunInfo &before, const RunFigures &b, const RunInfo
         c.reason = QStringLiteral("The builds differ: %1 and %2.")
                        .arg(before.flavour.isEmpty() ? "unknown" : before.flavour,
                             after.flavour.isEmpty() ? "unknown" : after.flavour);
-    else if (!before.playOk || !after.playOk)
+    else if (!before.playHeld || !after.playHeld)
         c.reason = QStringLiteral("An expectation of the play failed %1.")
-                       .arg(!before.playOk && !after.playOk ? "on both sides"
-                            : !before.playOk                ? "before"
-                                                            : "after");
+                       .arg(!before.playHeld && !after.playHeld ? "on both sides"
+                            : !before.playHeld                  ? "before"
+                                                                : "after");
     c.comparable = c.reason.isEmpty();
     c.figures = {{"longest_turn_ns", "longest turn", true, b.longestTurn, a.longestTurn},
                  {"longest_wait_ns", "longest wait", true, b.longestWait, a.longestWait},

@@ -6,9 +6,11 @@
 
 #include <QCryptographicHash>
 #include <QFileInfo>
+#include <QHash>
 #include <QRegularExpression>
 
 #include <optional>
+#include <tuple>
 
 namespace pipit
 {
@@ -48,9 +50,12 @@ std::optional<QString> quotedText(const QString &text)
     return out;
 }
 
-// The colon between subject and action, outside quotes.
+// The colon between subject and action, outside quotes; a handler's name may hold some.
 qsizetype colonOf(const QString &line)
 {
+    if (line.startsWith("handler "))
+        if (const qsizetype at = line.lastIndexOf(": expect "); at > 0)
+            return at;
     bool inText = false;
     for (qsizetype i = 0; i < line.size(); ++i) {
         if (line[i] == '"')
@@ -66,15 +71,35 @@ std::optional<QString> after(const QString &text, const QString &words)
     return text.startsWith(words + ' ') ? std::optional(text.mid(words.size() + 1).trimmed()) : std::nullopt;
 }
 
-bool readText(QString rest, PlayStep &s)
+// What is waited for or expected: the same words for both. What is wrong, or nothing.
+QString readState(const QString &words, PlayStep &s)
 {
-    if (auto r = after(rest, "containing")) {
-        s.containing = true;
-        rest = *r;
+    static const QHash<QString, std::pair<QString, bool>> switches = {
+        {"checked", {"checked", true}},   {"unchecked", {"checked", false}}, {"enabled", {"enabled", true}},
+        {"disabled", {"enabled", false}}, {"visible", {"visible", true}},    {"hidden", {"visible", false}}};
+    if (const auto it = switches.constFind(words); it != switches.constEnd()) {
+        std::tie(s.kind, s.is) = *it;
+        return {};
     }
-    const auto text = quotedText(rest);
-    s.text = text.value_or(QString());
-    return text.has_value();
+    for (const auto &[start, kind] :
+         {std::pair{"text containing", "containing"}, {"text", "text"}, {"item", "item"}})
+        if (const auto r = after(words, QLatin1String(start))) {
+            s.kind = QLatin1String(kind);
+            const auto text = quotedText(*r);
+            s.text = text.value_or(QString());
+            return text ? QString() : "write the text in double quotes, as in: expect text \"K-204 aboard\"";
+        }
+    for (const char *kind : {"value", "count"})
+        if (const auto r = after(words, QLatin1String(kind))) {
+            bool number = false;
+            s.kind = QLatin1String(kind);
+            s.number = r->toDouble(&number);
+            return number ? QString()
+                          : QStringLiteral("write a number, as in: expect %1 3").arg(QLatin1String(kind));
+        }
+    return "expect text \"…\", text containing \"…\", checked, unchecked, enabled, disabled, visible, "
+           "hidden, value N, "
+           "item \"…\" or count N";
 }
 
 // "carList row 2": the name, and the row.
@@ -86,11 +111,54 @@ QString takeRow(const QString &subject, int &row)
     return m.hasMatch() ? m.captured(1) : subject;
 }
 
+std::optional<ClickKind> clickKind(const QString &action)
+{
+    static const QHash<QString, ClickKind> kinds = {{"click", ClickKind::Plain},
+                                                    {"double click", ClickKind::Double},
+                                                    {"context click", ClickKind::Context},
+                                                    {"press and hold", ClickKind::Hold},
+                                                    {"release", ClickKind::Release}};
+    const auto it = kinds.constFind(action);
+    return it == kinds.constEnd() ? std::nullopt : std::optional(*it);
+}
+
+// "wait for STATE within TIME", "expect STATE", "expect STATE within TIME".
+QString readExpectation(const QString &action, PlayStep &s)
+{
+    const bool waits = action.startsWith("wait for ");
+    QString words = action.mid(waits ? 9 : 7).trimmed();
+    s.verb = waits ? PlayVerb::WaitFor : PlayVerb::Expect;
+    const qsizetype within = words.lastIndexOf(" within ");
+    if (within >= 0 && within > words.lastIndexOf('"')) {
+        const auto time = duration(words.mid(within + 8).trimmed());
+        if (!time || time->count() == 0)
+            return "write a time, as in: within 2s";
+        s.time = *time;
+        words = words.left(within).trimmed();
+    } else if (waits) {
+        return "write: wait for text \"…\" within 2s";
+    }
+    return readState(words, s);
+}
+
+QString readPace(const QString &time, PlayStep &s)
+{
+    s.verb = PlayVerb::ExpectPace;
+    const auto over = duration(time);
+    s.time = over.value_or(std::chrono::milliseconds(0));
+    if (!over)
+        return "write a time, as in: expect no stall over 50ms";
+    return s.time >= shortest
+               ? QString()
+               : QStringLiteral("write %1ms or more: shorter stretches are not kept").arg(shortest.count());
+}
+
 // Fills the step; what is wrong, or nothing.
 QString readAction(const QString &action, PlayStep &s)
 {
-    if (action == "click") {
+    if (const auto kind = clickKind(action)) {
         s.verb = PlayVerb::Click;
+        s.click = *kind;
         return {};
     }
     if (auto r = after(action, "type")) {
@@ -112,36 +180,20 @@ QString readAction(const QString &action, PlayStep &s)
         s.text = takeRow(*r, s.textRow);
         return {};
     }
+    static const QRegularExpression wheel("^wheel (up|down)(?: (\\d{1,3}))?$");
+    if (const auto m = wheel.match(action); m.hasMatch()) {
+        s.verb = PlayVerb::Wheel;
+        s.count = (m.captured(1) == "up" ? 1 : -1) * std::max(1, m.captured(2).toInt());
+        return {};
+    }
     if (auto r = after(action, "press")) {
         s.verb = PlayVerb::Press;
         s.text = *r;
         return {};
     }
-    if (auto r = after(action, "wait for text")) {
-        s.verb = PlayVerb::WaitForText;
-        const qsizetype within = r->lastIndexOf(" within ");
-        const auto time = within < 0 ? std::nullopt : duration(r->mid(within + 8).trimmed());
-        if (!time || !readText(r->left(within).trimmed(), s))
-            return "write: wait for text \"…\" within 2s";
-        s.time = *time;
-        return {};
-    }
-    if (auto r = after(action, "expect text")) {
-        s.verb = PlayVerb::ExpectText;
-        return readText(*r, s) ? QString()
-                               : "write the text in double quotes, as in: expect text \"K-204 aboard\"";
-    }
     if (s.subject == "loop")
-        if (auto r = after(action, "expect no stall over")) {
-            s.verb = PlayVerb::ExpectPace;
-            const auto time = duration(*r);
-            s.time = time.value_or(std::chrono::milliseconds(0));
-            if (!time)
-                return "write a time, as in: expect no stall over 50ms";
-            return s.time >= shortest ? QString()
-                                      : QStringLiteral("write %1ms or more: shorter stretches are not kept")
-                                            .arg(shortest.count());
-        }
+        if (auto r = after(action, "expect no stall over"))
+            return readPace(*r, s);
     static const QRegularExpression calls("^expect (\\d{1,6}) calls?$");
     if (s.subject.startsWith("handler "))
         if (const auto m = calls.match(action); m.hasMatch()) {
@@ -150,12 +202,27 @@ QString readAction(const QString &action, PlayStep &s)
             s.count = m.captured(1).toInt();
             return {};
         }
-    return "use click, type, press, hover, drag to, wait for text, expect text; 'handler NAME: expect 1 "
-           "call' or "
-           "'loop: expect no stall over 50ms'";
+    if (action.startsWith("wait for ") || action.startsWith("expect "))
+        return readExpectation(action, s);
+    return "use click, double click, context click, press and hold, release, wheel, type, press, hover, drag "
+           "to, wait for, "
+           "expect; 'handler NAME: expect 1 call' or 'loop: expect no stall over 50ms'";
 }
 
 } // namespace
+
+QString PlayStep::expected() const
+{
+    if (kind == "text" || kind == "item")
+        return QStringLiteral("%1 \"%2\"").arg(kind, text);
+    if (kind == "containing")
+        return QStringLiteral("text containing \"%1\"").arg(text);
+    if (kind == "value" || kind == "count")
+        return QStringLiteral("%1 %2").arg(kind).arg(number, 0, 'g', 12);
+    static const QHash<QString, QString> opposite = {
+        {"checked", "unchecked"}, {"enabled", "disabled"}, {"visible", "hidden"}};
+    return is ? kind : opposite.value(kind);
+}
 
 Result<Play> parsePlay(const QString &text, const QString &file)
 {

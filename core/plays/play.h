@@ -14,17 +14,21 @@ namespace pipit
 {
 
 enum class PlayVerb {
-    Click,       // boardButton: click
+    Click,       // boardButton: click, double click, context click, press and hold, release
+    Wheel,       // passengerList: wheel down 3
     Type,        // ticketField: type "K-204"
     Press,       // ticketField: press Return
     Hover,       // deckMap: hover 40,60
     Drag,        // carList row 2: drag to deckLane_3
     Wait,        // wait 300ms
-    WaitForText, // statusLabel: wait for text containing "aboard" within 2s
-    ExpectText,  // statusLabel: expect text "K-204 aboard"
+    WaitFor,     // statusLabel: wait for text containing "aboard" within 2s
+    Expect,      // openButton: expect checked
     ExpectCalls, // handler boardPassenger: expect 1 call
     ExpectPace,  // loop: expect no stall over 50ms
 };
+
+// As the recorder counts them.
+enum class ClickKind { Plain, Double, Context, Hold, Release };
 
 struct PlayStep {
     int line = 0;
@@ -35,9 +39,20 @@ struct PlayStep {
     QString text; // what to type, the key, the text expected; where to drag to
     int textRow = 0;
     int x = 0, y = 0; // in the widget; both 0: its middle
-    bool containing = false;
-    int count = 0;
+    ClickKind click = ClickKind::Plain;
+    QString kind; // what is expected: "text", "containing", "checked", "enabled", "visible", "value", "item",
+                  // "count"
+    bool is = true;                    // of those that are or are not
+    double number = 0;                 // of "value" and "count"
+    int count = 0;                     // of calls; steps of the wheel, up is positive
     std::chrono::milliseconds time{0}; // how long, within what, over what
+    // An expectation about how quick it is: in a comparison it is a figure, no condition.
+    bool isPace() const
+    {
+        return verb == PlayVerb::ExpectPace || (verb == PlayVerb::Expect && time.count() > 0);
+    }
+    // In words, "text containing "aboard"".
+    QString expected() const;
 };
 
 struct Play {

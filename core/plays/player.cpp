@@ -39,8 +39,7 @@ private:
         r.expected = expected;
     }
     void input(StepResult &r, const QString &method, QJsonObject params);
-    Result<QString> textOf(const QString &target);
-    void waitForText(StepResult &r, std::chrono::milliseconds within);
+    void expectState(StepResult &r);
     void sleepFor(std::chrono::milliseconds time);
     bool settle(StepResult &r);
     void expectCalls(StepResult &r);
@@ -63,35 +62,25 @@ void Player::input(StepResult &r, const QString &method, QJsonObject params)
     lastInput = std::int64_t((*answer)["posted_ns"].toDouble());
 }
 
-Result<QString> Player::textOf(const QString &target)
+void Player::expectState(StepResult &r)
 {
-    auto answer =
-        program_.request(link::asks::text, {{"target", target}, {"timeout_ms", 25'000}}, answerTime);
+    const PlayStep &step = r.step;
+    const auto within = step.time;
+    auto answer = program_.request(link::asks::state,
+                                   {{"target", step.subject},
+                                    {"kind", step.kind},
+                                    {"text", step.text},
+                                    {"is", step.is},
+                                    {"number", step.number},
+                                    {"within_ms", int(within.count())},
+                                    {"timeout_ms", 25'000}},
+                                   answerTime + within);
     if (!answer)
-        return answer.problem();
-    return (*answer)["text"].toString();
-}
-
-void Player::waitForText(StepResult &r, std::chrono::milliseconds within)
-{
-    const auto matches = [&](const QString &t) {
-        return r.step.containing ? t.contains(r.step.text) : t == r.step.text;
-    };
-    const auto deadline = std::chrono::steady_clock::now() + within;
-    const QString expected =
-        QStringLiteral("text %1\"%2\"").arg(r.step.containing ? "containing " : "", r.step.text);
-    for (;;) {
-        auto text = textOf(r.step.subject);
-        if (!text)
-            return fail(r, text.problem().text(), expected);
-        if (matches(*text)) {
-            timeToResult = std::max(timeToResult, monotonicNow() - std::max(lastInput, playStart));
-            return;
-        }
-        if (cancel_ || std::chrono::steady_clock::now() >= deadline)
-            return fail(r, QStringLiteral("text \"%1\"").arg(*text), expected);
-        std::this_thread::sleep_for(5ms);
-    }
+        return fail(r, answer.problem().text(), step.expected());
+    if (!(*answer)["met"].toBool())
+        return fail(r, (*answer)["found"].toString(), step.expected());
+    if (step.kind == "text" || step.kind == "containing")
+        timeToResult = std::max(timeToResult, monotonicNow() - std::max(lastInput, playStart));
 }
 
 void Player::sleepFor(std::chrono::milliseconds time)
@@ -122,8 +111,9 @@ void Player::expectCalls(StepResult &r)
     const QString name = r.step.subject, take = functionName(name, Part::Take);
     for (const CallRow &c : callsOf(trace_, handlers_, {playStart, INT64_MAX}))
         count += c.handler.name == name || c.handler.name == take || c.handler.name.endsWith("::" + name);
+    const auto calls = [](int n) { return QStringLiteral("%1 %2").arg(n).arg(n == 1 ? "call" : "calls"); };
     if (count != r.step.count)
-        fail(r, QStringLiteral("%1 calls").arg(count), QStringLiteral("%1 calls").arg(r.step.count));
+        fail(r, calls(count), calls(r.step.count));
 }
 
 void Player::expectPace(StepResult &r)
@@ -145,7 +135,9 @@ void Player::run(StepResult &r)
 {
     switch (r.step.verb) {
     case PlayVerb::Click:
-        return input(r, link::asks::click, {});
+        return input(r, link::asks::click, {{"how", int(r.step.click)}});
+    case PlayVerb::Wheel:
+        return input(r, link::asks::wheel, {{"steps", r.step.count}});
     case PlayVerb::Type:
         return input(r, link::asks::type, {{"text", r.step.text}});
     case PlayVerb::Press:
@@ -156,10 +148,9 @@ void Player::run(StepResult &r)
         return input(r, link::asks::drag, {{"to", r.step.text}, {"to_row", r.step.textRow}});
     case PlayVerb::Wait:
         return sleepFor(r.step.time);
-    case PlayVerb::WaitForText:
-        return waitForText(r, r.step.time);
-    case PlayVerb::ExpectText:
-        return waitForText(r, 0ms);
+    case PlayVerb::WaitFor:
+    case PlayVerb::Expect:
+        return expectState(r);
     case PlayVerb::ExpectCalls:
         return expectCalls(r);
     case PlayVerb::ExpectPace:
@@ -178,7 +169,7 @@ PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, 
     Player player(program, trace, handlers, cancel);
     if (auto window = program.request(link::asks::window, {{"timeout_ms", 20'000}}, answerTime); !window) {
         StepResult r;
-        r.ok = report.ok = false;
+        r.ok = report.ok = report.held = false;
         r.step.source = "the window opens";
         r.found = window.problem().text();
         report.steps << r;
@@ -192,9 +183,15 @@ PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, 
         StepResult r;
         r.step = s;
         r.start = monotonicNow();
-        player.run(r);
+        if (program.running()) {
+            player.run(r);
+        } else {
+            r.ok = false;
+            r.found = program.ending().text("The program");
+        }
         r.end = monotonicNow();
         report.ok = report.ok && r.ok;
+        report.held = report.held && (r.ok || s.isPace());
         report.steps << r;
         if (progress)
             progress(r);
@@ -202,8 +199,14 @@ PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, 
             break;
     }
     report.end = monotonicNow();
+    // What was posted last is worked off before anybody asks the program to end.
+    if (program.running() && !cancel)
+        (void)program.request(link::asks::idle, {{"timeout_ms", 3000}}, 5s);
     report.timeToResult = player.timeToResult;
     report.ok = report.ok && !cancel;
+    report.held = report.held && !cancel;
+    if (program.ending().crashed())
+        report.ok = report.held = false;
     return report;
 }
 
@@ -221,6 +224,7 @@ QJsonObject PlayReport::toJson() const
     return {{"play", play},
             {"fingerprint", QString::fromLatin1(fingerprint)},
             {"ok", ok},
+            {"held", held},
             {"start_ns", qint64(start)},
             {"end_ns", qint64(end)},
             {"time_to_result_ns", qint64(timeToResult)},

@@ -30,6 +30,7 @@ struct PlayReport {
     QByteArray fingerprint;
     QList<StepResult> steps;
     bool ok = true;
+    bool held = true; // all but what was expected of the pace
     std::int64_t start = 0, end = 0;
     // From the last input before it to the moment its text was there; the longest of all. 0: none.
     std::int64_t timeToResult = 0;

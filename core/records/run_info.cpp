@@ -18,6 +18,7 @@ QJsonObject RunInfo::toJson() const
             {"play", play},
             {"play_fingerprint", playFingerprint},
             {"play_ok", playOk},
+            {"play_held", playHeld},
             {"play_start_ns", qint64(playStart)},
             {"play_end_ns", qint64(playEnd)},
             {"time_to_result_ns", qint64(timeToResult)},
@@ -39,6 +40,7 @@ RunInfo RunInfo::fromJson(const QJsonObject &o)
     i.play = o["play"].toString();
     i.playFingerprint = o["play_fingerprint"].toString();
     i.playOk = o["play_ok"].toBool(true);
+    i.playHeld = o["play_held"].toBool(i.playOk);
     i.playStart = o["play_start_ns"].toInteger();
     i.playEnd = o["play_end_ns"].toInteger();
     i.timeToResult = o["time_to_result_ns"].toInteger();

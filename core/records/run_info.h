@@ -23,6 +23,7 @@ struct RunInfo {
     QString play;
     QString playFingerprint;
     bool playOk = true;
+    bool playHeld = true; // all that it expected, but for the pace
     std::int64_t playStart = 0, playEnd = 0, timeToResult = 0;
     std::int64_t started = 0;
     QStringList notes;

@@ -373,10 +373,18 @@ void Program::askToQuit()
 }
 void Program::terminate()
 {
+    {
+        std::lock_guard lock(d->mutex);
+        d->ending.asked = d->ending.asked || !d->over;
+    }
     ::kill(d->pid, SIGTERM);
 }
 void Program::kill()
 {
+    {
+        std::lock_guard lock(d->mutex);
+        d->ending.asked = d->ending.asked || !d->over;
+    }
     ::kill(d->pid, SIGKILL);
 }
 

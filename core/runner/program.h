@@ -33,9 +33,11 @@ struct ProgramSpec {
 struct Ending {
     int exitCode = -1;
     int signal = 0;          // the signal that ended it, or 0
+    bool asked = false;      // that signal was Pipit's own
     bool sawToolkit = false; // the recorder said hello
     QString refused;         // why the recorder records nothing, if it said so
     QString text(const QString &program) const;
+    bool crashed() const { return signal != 0 && !asked; }
 };
 
 class Program

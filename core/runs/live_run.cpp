@@ -123,7 +123,8 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     if (play) {
         info.play = play->play;
         info.playFingerprint = QString::fromLatin1(play->fingerprint);
-        info.playOk = play->ok;
+        info.playOk = play->ok && !ending.crashed();
+        info.playHeld = play->held && !ending.crashed();
         info.playStart = play->start;
         info.playEnd = play->end;
         info.timeToResult = play->timeToResult;

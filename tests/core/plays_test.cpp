@@ -10,6 +10,7 @@ class PlaysTest : public QObject
     Q_OBJECT
 private slots:
     void everyStepIsUnderstood();
+    void everyExpectationIsUnderstood();
     void mistakesNameTheirLine_data();
     void mistakesNameTheirLine();
     void fingerprintsFollowTheSteps();
@@ -31,7 +32,7 @@ void PlaysTest::everyStepIsUnderstood()
     QCOMPARE(p->steps[0].line, 3);
     QCOMPARE(p->steps[3].subject, QString("QPushButton \"New: game\""));
     QCOMPARE(p->steps[4].time, std::chrono::milliseconds(300));
-    QVERIFY(p->steps[5].containing);
+    QCOMPARE(p->steps[5].kind, QString("containing"));
     QCOMPARE(p->steps[5].time, std::chrono::milliseconds(2000));
     QCOMPARE(p->steps[7].subject, QString("board"));
     QCOMPARE(p->steps[8].count, 12);
@@ -46,6 +47,37 @@ void PlaysTest::everyStepIsUnderstood()
     QCOMPARE(std::pair(p->steps[12].x, p->steps[12].y), std::pair(40, 60));
     QCOMPARE(std::pair(p->steps[13].x, p->steps[13].y), std::pair(0, 0));
     QCOMPARE(p->steps[14].row, 12);
+}
+
+void PlaysTest::everyExpectationIsUnderstood()
+{
+    const auto step = [](const QString &line) {
+        auto p = parsePlay(line + '\n', "x.play");
+        return p ? p->steps.first() : PlayStep{};
+    };
+    for (const auto &[line, kind, is] : {std::tuple{"a: expect checked", "checked", true},
+                                         {"a: expect unchecked", "checked", false},
+                                         {"a: expect enabled", "enabled", true},
+                                         {"a: expect disabled", "enabled", false},
+                                         {"a: expect visible", "visible", true},
+                                         {"a: wait for hidden within 2s", "visible", false}}) {
+        QCOMPARE(step(line).kind, QString(kind));
+        QCOMPARE(step(line).is, is);
+        QCOMPARE(step(line).expected(),
+                 QString(line).section(' ', QString(line).contains("wait") ? 3 : 2).section(' ', 0, 0));
+    }
+    QCOMPARE(step("a: expect value 2.5").number, 2.5);
+    QCOMPARE(step("a: expect count 3").kind, QString("count"));
+    QCOMPARE(step("a: expect item \"x within 2s\"").text, QString("x within 2s"));
+    QVERIFY(step("a: expect text \"x\" within 200ms").isPace());
+    QVERIFY(!step("a: wait for text \"x\" within 200ms").isPace());
+    QCOMPARE(int(step("a: double click").click), int(ClickKind::Double));
+    QCOMPARE(int(step("a: context click").click), int(ClickKind::Context));
+    QCOMPARE(int(step("a: press and hold").click), int(ClickKind::Hold));
+    QCOMPARE(int(step("a: release").click), int(ClickKind::Release));
+    QCOMPARE(step("a: wheel down 3").count, -3);
+    QCOMPARE(step("a: wheel up").count, 1);
+    QCOMPARE(step("handler lambda at main.cpp:12: expect 2 calls").subject, QString("lambda at main.cpp:12"));
 }
 
 void PlaysTest::mistakesNameTheirLine_data()
@@ -66,6 +98,10 @@ void PlaysTest::mistakesNameTheirLine_data()
                           << "write a time";
     QTest::newRow("too short a pace") << "loop: expect no stall over 5ms" // once judged as if it said 16
                                       << "16ms or more";
+    QTest::newRow("value") << "a: expect value big"
+                           << "write a number";
+    QTest::newRow("state") << "a: expect happy"
+                           << "checked, unchecked";
     QTest::newRow("hover") << "a: hover there"
                            << "hover 40,60";
     QTest::newRow("drag") << "a: drag"

@@ -295,7 +295,7 @@ void TraceTest::comparisonsSayWhenTheyAreNone()
     b.playFingerprint = "2";
     QVERIFY(compareRuns(a, fa, b, fb).reason.contains("plays differ"));
     b.playFingerprint = "1";
-    b.playOk = false;
+    b.playHeld = false;
     QVERIFY(compareRuns(a, fa, b, fb).reason.contains("after"));
 }
 
