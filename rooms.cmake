@@ -28,11 +28,11 @@ set(PIPIT_ROOMS
   "cli: core/base core/build core/catalog core/edits core/findings core/moves core/pace core/runs core/sentences"
   "preview: core/catalog core/project core/store"
   "app/look:"
-  "app/session: core/build core/catalog core/codegen core/edits core/findings core/moves core/pace core/runs core/store link"
+  "app/session: core/base core/build core/catalog core/codegen core/edits core/findings core/moves core/pace core/runs core/store link"
   "app/code: app/look app/session core/catalog core/pace core/userfiles"
   "app/board: app/code app/look app/session core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runner core/sentences core/userfiles"
   "app/trace: app/look app/session core/pace"
   "app/pace: app/look app/session core/pace"
   "app/plays: app/look app/session core/base core/plays"
-  "app/shell: app/board app/look app/pace app/plays app/session app/trace core/pace"
+  "app/shell: app/board app/look app/pace app/plays app/session app/trace core/base core/pace core/runner core/sentences"
 )

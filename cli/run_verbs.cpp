@@ -25,7 +25,23 @@ struct Built {
     QString program;
 };
 
-int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json)
+QJsonObject stepsJson(const QList<std::pair<QString, std::int64_t>> &steps)
+{
+    QJsonObject o;
+    for (const auto &[name, ns] : steps)
+        o[name + "_ns"] = qint64(ns);
+    return o;
+}
+
+void printSteps(const QList<std::pair<QString, std::int64_t>> &steps)
+{
+    QStringList all;
+    for (const auto &[name, ns] : steps)
+        all << name + ' ' + durationText(ns);
+    print(all.join(" · "));
+}
+
+int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json, bool stats)
 {
     auto w = Workspace::open(path);
     if (!w)
@@ -47,6 +63,7 @@ int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json)
         printJson(QJsonObject{{"ok", report->ok},
                               {"program", report->program},
                               {"duration_ns", qint64(report->ns)},
+                              {"steps", stepsJson(report->steps)},
                               {"messages", rows}});
     if (!report->ok) {
         if (!report->program.isEmpty() && !json)
@@ -55,18 +72,26 @@ int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json)
                          report->program.toUtf8().constData());
         return cannot;
     }
+    if (stats && !json)
+        printSteps(report->steps);
     out = std::make_unique<Built>(Built{std::move(*w), report->program});
     return fine;
 }
 
 struct Build : OfProject {
+    bool stats = false;
+    void takes(Words &words)
+    {
+        OfProject::takes(words);
+        words.flag("--stats", stats, "Say how long each step took");
+    }
     int run() const;
 };
 
 int Build::run() const
 {
     std::unique_ptr<Built> built;
-    const int code = buildIt(project, built, json);
+    const int code = buildIt(project, built, json, stats);
     if (code == fine && !json)
         print("Built " + built->program);
     return code;
@@ -87,11 +112,27 @@ void printPlay(const PlayReport &report, std::int64_t started)
     }
 }
 
+// From the start to the first thing recorded, and on to the first repaint.
+QList<std::pair<QString, std::int64_t>> startSteps(const TraceModel &trace, std::int64_t started)
+{
+    QList<std::pair<QString, std::int64_t>> steps;
+    if (trace.spanCount() == 0)
+        return steps;
+    steps.append({"start", trace.firstTime() - started});
+    for (std::uint32_t i = 0; i < trace.spanCount(); ++i)
+        if (const Span &s = trace.span(i);
+            s.kind == SpanKind::Dispatch && eventName(int(s.what)) == "UpdateRequest" && !s.open()) {
+            steps.append({"first paint", s.end - trace.firstTime()});
+            break;
+        }
+    return steps;
+}
+
 // What run and record have in common.
 struct Watching {
     QString play;
     double seconds = 0;
-    bool passExit = false;
+    bool passExit = false, stats = false;
 };
 
 // Runs until the program ends, the time is over, or the play is done.
@@ -137,6 +178,8 @@ int runProgram(RunSpec spec, const Watching &words)
     const Ending ending = program.ending();
     if (play)
         printPlay(report, program.startedAt());
+    if (words.stats)
+        printSteps(startSteps((*run)->trace(), program.startedAt()));
     print(info->ending + '.');
     for (const QString &n : info->notes)
         print(n + '.');
@@ -162,6 +205,7 @@ struct RunVerb {
         words.word("--record", record, Words::MayBeLeftOut, "A new folder for the recording");
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
+        words.flag("--stats", watching.stats, "Say how long each step from the edit to the window took");
     }
     int run() const;
 };
@@ -169,7 +213,7 @@ struct RunVerb {
 int RunVerb::run() const
 {
     std::unique_ptr<Built> built;
-    if (const int code = buildIt(project, built, false); code != fine)
+    if (const int code = buildIt(project, built, false, watching.stats); code != fine)
         return code;
     const Workspace &w = built->workspace;
     return runProgram(specOf(w.place(), w.project(), built->program, record), watching);

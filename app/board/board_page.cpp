@@ -23,7 +23,7 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     connect(tabWalk_, &TabWalk::changed, this, [this] { preview_->setNumbered(tabWalk_->order()); });
     connect_ = new QLineEdit;
     connect_->setObjectName("connectLine");
-    connect_->setPlaceholderText("Connect (Insert): boardButton · clicked calls boardPassenger");
+    connect_->setPlaceholderText("Connect (Alt+I): a widget, what happens to it, calls, a handler");
     connect_->setAccessibleName("Type a connection");
     filter_ = new QLineEdit;
     filter_->setObjectName("filterLine");
@@ -32,12 +32,9 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     filter_->setClearButtonEnabled(true);
     changed_ = new QLabel;
     changed_->setFont(smallFont());
-    said_ = new QLabel;
+    said_ = new NoteLine;
     said_->setObjectName("connectNote");
-    said_->setFont(smallFont());
-    said_->setWordWrap(true);
     said_->setContentsMargins(20, 0, 12, 6);
-    said_->hide();
     lookSoon_.setSingleShot(true);
     lookSoon_.setInterval(std::chrono::milliseconds(200));
     connect(&lookSoon_, &QTimer::timeout, this, &BoardPage::look);
@@ -130,7 +127,7 @@ void BoardPage::beginLine(const QString &object, const QString &what)
     QString name = object;
     for (const QString &word : what.section('(', 0, 0).split(' '))
         name += word.left(1).toUpper() + word.mid(1);
-    const QString head = object + " · " + what + " calls ";
+    const QString head = object + "." + what + " calls ";
     connect_->setText(head + name);
     connect_->setFocus();
     connect_->setSelection(int(head.size()), int(name.size()));
@@ -155,7 +152,7 @@ void BoardPage::dropOffer(const QString &object, const QString &what, const QPoi
     const QModelIndex i = cards->indexAt(cards->viewport()->mapFromGlobal(where));
     const bool onCards = cards->viewport()->rect().contains(cards->viewport()->mapFromGlobal(where));
     if (onCards && i.isValid() && wiring_->cardModel()->rows()[i.row()].kind == CardRow::Card) {
-        connect_->setText(object + " · " + what + " calls " + wiring_->cardModel()->rows()[i.row()].name);
+        connect_->setText(object + "." + what + " calls " + wiring_->cardModel()->rows()[i.row()].name);
         makeConnection();
     } else if (wiring_->rect().contains(wiring_->mapFromGlobal(where))) {
         beginLine(object, what);
@@ -164,14 +161,18 @@ void BoardPage::dropOffer(const QString &object, const QString &what, const QPoi
 
 void BoardPage::look()
 {
-    const QString text = connect_->text();
     QStringList says;
-    auto request = parseSentence(text);
-    if (request && session_->document.isOpen()) {
+    auto request = parseSentence(connect_->text());
+    if (!request) { // still being typed: said when Return asks for it
+        said_->clearNote();
+        return;
+    }
+    if (session_->document.isOpen()) {
         Workspace trial = session_->document.workspace(); // a copy, thrown away
         auto made = trial.connect(*request);
         if (!made) {
-            says << made.problem().text();
+            said_->saysWrong(made.problem().text());
+            return;
         } else {
             if (made->matches.size() > 1)
                 says << QStringLiteral("%1 sources: %2.")
@@ -188,36 +189,43 @@ void BoardPage::look()
                             e->handled.mid(1);
         }
     }
-    said_->setText(said_->fontMetrics().elidedText(says.join(' '), Qt::ElideRight,
-                                                   std::max(300, connect_->width() * 3)));
-    said_->setVisible(!says.isEmpty());
+    said_->say(said_->fontMetrics().elidedText(says.join(' '), Qt::ElideRight,
+                                               std::max(300, connect_->width() * 3)));
 }
 
 void BoardPage::makeConnection()
 {
     auto request = parseSentence(connect_->text());
     if (!request) {
-        Q_EMIT session_->messages.problem(request.problem().text());
+        said_->saysWrong(request.problem().text());
         return;
     }
     Connected done;
-    const bool ok = session_->document.edit([&](Workspace &w) -> Outcome {
-        auto made = w.connect(*request);
-        if (!made)
-            return made.problem();
-        done = *made;
+    std::optional<Problem> wrong;
+    session_->document.edit([&](Workspace &w) -> Outcome {
+        if (auto made = w.connect(*request))
+            done = *made;
+        else
+            wrong = made.problem();
         return Done{};
     });
-    if (!ok)
+    if (wrong) {
+        said_->saysWrong(wrong->text());
         return;
+    }
     connect_->clear();
     if (done.matches.size() > 1)
         Q_EMIT session_->messages.note(QStringLiteral("Connected %1 sources.").arg(done.matches.size()));
     const Connection *c = session_->document.project().connection(done.connection);
     session_->selection.select(
         {c && c->select.isEmpty() ? c->from : QString(), done.connection, done.handler});
-    if (!done.handler.isEmpty())
-        drawer_->openHandler(done.handler);
+    // The next line can be typed at once; the code is looked at, not entered.
+    if (!done.handler.isEmpty()) {
+        drawer_->showHandler(done.handler);
+        if (done.stubAdded)
+            said_->say(QStringLiteral("%1 is new, at the end of its file below. Alt+C goes into it.")
+                           .arg(done.handler));
+    }
 }
 
 } // namespace pipit::app

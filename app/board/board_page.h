@@ -8,6 +8,7 @@
 #include "app/board/preview_bar.h"
 #include "app/board/tab_walk.h"
 #include "app/board/wiring_view.h"
+#include "app/look/note_line.h"
 
 #include <QCompleter>
 #include <QStringListModel>
@@ -27,7 +28,7 @@ public:
     PreviewView *preview() const { return preview_; }
     PreviewBar *previewBar() const { return previewBar_; }
     QLineEdit *connectLine() const { return connect_; }
-    QString connectNote() const { return said_->isHidden() ? QString() : said_->text(); }
+    QString connectNote() const { return said_->said(); }
     void beginLine(const QString &object, const QString &what);
     // Begins a connection from what the person did last in the running program.
     void connectLastInput();
@@ -52,7 +53,8 @@ private:
     TabWalk *tabWalk_;
     QLineEdit *filter_, *connect_;
     QStringListModel *completions_;
-    QLabel *changed_, *said_;
+    QLabel *changed_;
+    NoteLine *said_;
     QTimer lookSoon_;
     QWidget *left_;
 };

@@ -37,8 +37,10 @@ void Drawer::makePages()
     build_ = new RowList("Build messages", 170, 0);
     build_->setEmptyText("The compiler has nothing to say.");
     move_ = new MovePanel(session_);
+    clash_ = new ClashPanel(session_);
     pages_ = new QStackedWidget;
-    for (QWidget *w : std::initializer_list<QWidget *>{editor_, calls_, findings_, output_, build_, move_})
+    for (QWidget *w :
+         std::initializer_list<QWidget *>{editor_, calls_, findings_, output_, build_, move_, clash_})
         pages_->addWidget(w);
     pages_->setFixedHeight(212);
 }
@@ -48,8 +50,8 @@ QLayout *Drawer::makeTabs()
     auto *tabs = new QHBoxLayout;
     tabs->setContentsMargins(4, 0, 4, 0);
     tabs->setSpacing(0);
-    const char *names[] = {"Code", "Last calls", "Findings", "Output", "Build", "Change"};
-    for (int i = 0; i < 6; ++i) {
+    const char *names[] = {"Code", "Last calls", "Findings", "Output", "Build", "Change", "Both texts"};
+    for (int i = 0; i < 7; ++i) {
         auto *b = new QPushButton(names[i]);
         b->setProperty("word", true);
         b->setCheckable(true);
@@ -64,6 +66,7 @@ QLayout *Drawer::makeTabs()
         tabs_ << b;
     }
     tabs_[MovePage]->hide();
+    tabs_[ClashPage]->hide();
     tabs->addStretch();
     find_ = new QLineEdit;
     find_->setObjectName("findLine");
@@ -89,6 +92,8 @@ void Drawer::hearSession()
     connect(&session_->runs, &Runs::buildFinished, this, &Drawer::showBuild);
     connect(&session_->document, &Document::changed, this, &Drawer::fillFindings);
     connect(&session_->document, &Document::findingsChanged, this, &Drawer::fillFindings);
+    connect(&session_->document, &Document::clashesChanged, this, &Drawer::showClashes);
+    connect(clash_, &ClashPanel::settled, this, &Drawer::showClashes);
 }
 
 void Drawer::hearPages()
@@ -124,6 +129,17 @@ void Drawer::hearPages()
     });
 }
 
+void Drawer::showClashes()
+{
+    const bool some = clash_->showFirst();
+    const bool wasShown = pages_->currentIndex() == ClashPage;
+    tabs_[ClashPage]->setVisible(some);
+    if (some)
+        show(ClashPage);
+    else if (wasShown)
+        show(Code);
+}
+
 void Drawer::setOpen(bool open)
 {
     open_ = open;
@@ -149,6 +165,13 @@ void Drawer::openPlace(const QString &file, int line, int column)
 
 void Drawer::openHandler(const QString &name)
 {
+    showHandler(name);
+    if (open_ && pages_->currentIndex() == Code)
+        editor_->setFocus();
+}
+
+void Drawer::showHandler(const QString &name)
+{
     const Handler *h = session_->document.isOpen() ? session_->document.project().handler(name) : nullptr;
     if (!h)
         return;
@@ -161,7 +184,6 @@ void Drawer::openHandler(const QString &name)
                 const int bodyLine = lineAt(*text, body);
                 const int at = std::max(0, bodyLine - 1);
                 editor_->setCursorPosition(at, std::min(4, std::max(0, editor_->lineLength(at) - 1)));
-                editor_->setFocus();
                 return;
             }
     editor_->openFile(h->file);

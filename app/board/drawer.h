@@ -3,6 +3,7 @@
 // Threads: the loop's thread only.
 #pragma once
 
+#include "app/board/clash_panel.h"
 #include "app/board/move_panel.h"
 #include "app/board/output_pane.h"
 #include "app/code/editor.h"
@@ -22,7 +23,8 @@ class Drawer : public QWidget
 public:
     explicit Drawer(Session *session, QWidget *parent = nullptr);
 
-    void openHandler(const QString &handler);
+    void openHandler(const QString &handler); // and goes into its code
+    void showHandler(const QString &handler); // the focus stays where it is
     void openPlace(const QString &file, int line, int column = 0);
     void planMove(const QString &handler, Shape shape);
     void planRename(const QString &from, const QString &to, bool all);
@@ -34,10 +36,12 @@ public:
     void setOpen(bool open);
     Editor *editor() const { return editor_; }
     MovePanel *movePanel() const { return move_; }
+    ClashPanel *clashPanel() const { return clash_; }
+    void showClashes(); // if there are any
     RowList *buildList() const { return build_; }
 
 private:
-    enum Page { Code, Calls, Findings, Output, Build, MovePage };
+    enum Page { Code, Calls, Findings, Output, Build, MovePage, ClashPage };
     void makePages();
     QLayout *makeTabs();
     void hearSession();
@@ -55,6 +59,7 @@ private:
     QLineEdit *find_;
     OutputPane *output_;
     MovePanel *move_;
+    ClashPanel *clash_;
     bool open_ = false;
 };
 

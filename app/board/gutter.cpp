@@ -18,11 +18,6 @@ namespace
 constexpr int mostStrands = 40; // above that only the selection's are drawn
 constexpr int frameTime = 33;   // ms: at most 30 a second
 
-bool motionWanted(const QWidget *w)
-{
-    return w->style()->styleHint(QStyle::SH_Widget_Animation_Duration, nullptr, w) > 0;
-}
-
 } // namespace
 
 Gutter::Gutter(WiringView *view) : QWidget(view), view_(view)
@@ -44,7 +39,7 @@ void Gutter::takeFigures()
         traffic_.clear();
     const bool live = s->runs.state() == RunState::Running;
     const std::int64_t now = monotonicNow();
-    traffic_.take(s->shown.figures().connections, now, live && motionWanted(this));
+    traffic_.take(s->shown.figures().connections, now, live && motionWanted());
     if (traffic_.moves(now) && isVisible())
         frames_.start();
     update();

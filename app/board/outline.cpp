@@ -50,6 +50,7 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
     lines->addWidget(add_);
     lines->addWidget(addNote_);
     lines->addWidget(value_);
+    lines->addWidget(valueNote_);
     layout->addWidget(objects_, 3);
     layout->addLayout(lines);
     layout->addWidget(offersTitle_);
@@ -79,13 +80,12 @@ void Outline::makeLines()
 {
     addWords_ = new QStringListModel(this);
     valueWords_ = new QStringListModel(this);
-    add_ = makeLine("addLine", "Add: button boardButton \"Board\"", "Add a widget", addWords_);
-    value_ = makeLine("valueLine", "Set: text Board", "Set a property of what is selected", valueWords_);
+    add_ = makeLine("addLine", "Add (Alt+A): button, its name, its text", "Add a widget", addWords_);
+    value_ = makeLine("valueLine", "Set (Alt+S): a property and its value",
+                      "Set a property of what is selected", valueWords_);
     value_->hide();
-    addNote_ = new QLabel;
-    addNote_->setFont(smallFont());
-    addNote_->setWordWrap(true);
-    addNote_->hide();
+    addNote_ = new NoteLine;
+    valueNote_ = new NoteLine;
     QStringList words;
     for (const PlainWord &w : plainWords())
         words << w.words + ' ';
@@ -116,6 +116,7 @@ void Outline::hear()
     connect(add_, &QLineEdit::textChanged, this, &Outline::lookAtName);
     connect(value_, &QLineEdit::returnPressed, this, &Outline::setValue);
     connect(value_, &QLineEdit::textEdited, this, &Outline::completeValue);
+    connect(value_, &QLineEdit::textChanged, valueNote_, [this] { valueNote_->clearNote(); });
     objects_->viewport()->installEventFilter(this);
     offers_->viewport()->installEventFilter(this);
 }
@@ -285,7 +286,7 @@ void Outline::add()
 {
     auto request = parseAddLine(add_->text());
     if (!request) {
-        Q_EMIT session_->messages.problem(request.problem().text());
+        addNote_->saysWrong(request.problem().text());
         return;
     }
     auto [parent, index] = placeForNew();
@@ -294,15 +295,18 @@ void Outline::add()
         index = -1;
     }
     QStringList made;
-    const bool ok = session_->document.edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
-        auto names = w.add(*request, parent, index);
-        if (!names)
-            return names.problem();
-        made = *names;
+    std::optional<Problem> wrong;
+    session_->document.edit([&, parent = parent, index = index](Workspace &w) -> Outcome {
+        if (auto names = w.add(*request, parent, index))
+            made = *names;
+        else
+            wrong = names.problem();
         return Done{};
     });
-    if (!ok)
+    if (wrong) {
+        addNote_->saysWrong(wrong->text());
         return;
+    }
     add_->clear();
     session_->selection.select({made.last(), {}, {}});
     if (made.size() > 1)
@@ -317,8 +321,7 @@ void Outline::lookAtName(const QString &typed)
             for (const Expansion &x : names->mid(0, 20))
                 if (notes.isEmpty())
                     notes = nameNotes(session_->document.project(), x.name);
-    addNote_->setText(notes.join(' '));
-    addNote_->setVisible(!notes.isEmpty());
+    addNote_->say(notes.join(' '));
 }
 
 void Outline::setValue()
@@ -337,7 +340,7 @@ void Outline::setValue()
     }
     auto settings = parseSetLine(session_->document.project(), line, object);
     if (!settings) {
-        Q_EMIT session_->messages.problem(settings.problem().text());
+        valueNote_->saysWrong(settings.problem().text());
         return;
     }
     // What was typed without a subject is meant for all that is selected.
@@ -347,15 +350,18 @@ void Outline::setValue()
         for (const QString &each : s.subject == object && chosen.size() > 1 ? chosen : QStringList{s.subject})
             every.append({each, s.property, s.text});
     qsizetype count = 0;
-    const bool ok = session_->document.edit([&](Workspace &w) -> Outcome {
-        auto done = w.applySettings(every);
-        if (!done)
-            return done.problem();
-        count = done->size();
+    std::optional<Problem> wrong;
+    session_->document.edit([&](Workspace &w) -> Outcome {
+        if (auto done = w.applySettings(every))
+            count = done->size();
+        else
+            wrong = done.problem();
         return Done{};
     });
-    if (!ok)
+    if (wrong) {
+        valueNote_->saysWrong(wrong->text());
         return;
+    }
     value_->clear();
     if (count > 1)
         Q_EMIT session_->messages.note(QStringLiteral("Set for %1.").arg(count));

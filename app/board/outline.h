@@ -4,6 +4,7 @@
 // Threads: the loop's thread only. Widgets are moved by dragging, or with Alt and the arrow keys.
 #pragma once
 
+#include "app/look/note_line.h"
 #include "app/look/row_list.h"
 #include "app/session/session.h"
 
@@ -25,7 +26,8 @@ public:
     RowList *offers() const { return offers_; }
     QLineEdit *valueLine() const { return value_; }
     // What is to be said of the name that is being typed.
-    QString addNote() const { return addNote_->isHidden() ? QString() : addNote_->text(); }
+    QString addNote() const { return addNote_->said(); }
+    QString valueNote() const { return valueNote_->said(); }
     QStringList selectedNames() const;
 
     void copy();
@@ -66,6 +68,8 @@ private:
     bool offerEvent(QEvent *event);
     bool sentenceEvent(QEvent *event);
     void takeSentence();
+    void leaveSentence();
+    void noteUnderSentence(const QString &text);
     void dropAt(const QPoint &at);
 
     Session *session_;
@@ -73,7 +77,8 @@ private:
     QLineEdit *add_, *value_;
     QLineEdit *sentence_ = nullptr; // over the selected row while it is edited; the window owns it
     QString edited_;                // whose sentence it is
-    QLabel *offersTitle_, *addNote_;
+    QLabel *offersTitle_;
+    NoteLine *addNote_, *valueNote_, *sentenceNote_ = nullptr;
     QStringListModel *addWords_, *valueWords_;
     struct Said {
         QString className, layout;

@@ -30,7 +30,7 @@ void Outline::editSentence()
         sentence_->setAccessibleName("The sentence of what is selected");
         sentence_->installEventFilter(this);
         connect(sentence_, &QLineEdit::returnPressed, this, &Outline::takeSentence);
-        connect(objects_->verticalScrollBar(), &QScrollBar::valueChanged, sentence_, &QWidget::hide);
+        connect(objects_->verticalScrollBar(), &QScrollBar::valueChanged, this, &Outline::leaveSentence);
     }
     edited_ = name;
     sentence_->setText(sentence);
@@ -41,7 +41,7 @@ void Outline::editSentence()
     sentence_->raise();
     sentence_->setFocus();
     // What is changed most often: the first text, else the name.
-    const qsizetype from = sentence.indexOf("“"), to = sentence.indexOf("”", from);
+    const qsizetype from = sentence.indexOf('"'), to = sentence.indexOf('"', from + 1);
     if (from >= 0 && to > from)
         sentence_->setSelection(int(from) + 1, int(to - from) - 1);
     else
@@ -52,19 +52,48 @@ void Outline::takeSentence()
 {
     auto change = parseEditedSentence(session_->document.project(), edited_, sentence_->text());
     if (!change) {
-        Q_EMIT session_->messages.problem(change.problem().text());
+        noteUnderSentence(change.problem().text());
         return; // the line stays, to be mended
     }
-    const bool ok = change->settings.isEmpty() || session_->document.edit([&](Workspace &w) -> Outcome {
-        auto done = w.applySettings(change->settings);
-        return done ? Outcome(Done{}) : Outcome(done.problem());
-    });
-    if (!ok)
+    std::optional<Problem> wrong;
+    if (!change->settings.isEmpty())
+        session_->document.edit([&](Workspace &w) -> Outcome {
+            if (auto done = w.applySettings(change->settings); !done)
+                wrong = done.problem();
+            return Done{};
+        });
+    if (wrong) {
+        noteUnderSentence(wrong->text());
         return;
-    sentence_->hide();
+    }
+    leaveSentence();
     objects_->setFocus();
     if (!change->name.isEmpty())
         Q_EMIT renameAsked(edited_, change->name, false);
+}
+
+void Outline::leaveSentence()
+{
+    sentence_->hide();
+    if (sentenceNote_)
+        sentenceNote_->clearNote();
+}
+
+// What is wrong with it, under the line.
+void Outline::noteUnderSentence(const QString &text)
+{
+    if (!sentenceNote_) {
+        sentenceNote_ = new NoteLine(window());
+        sentenceNote_->setObjectName("sentenceNote");
+        sentenceNote_->setAutoFillBackground(true);
+        sentenceNote_->setContentsMargins(8, 4, 8, 4);
+        connect(sentence_, &QLineEdit::textChanged, sentenceNote_, [this] { sentenceNote_->clearNote(); });
+    }
+    sentenceNote_->saysWrong(text);
+    const QRect line = sentence_->geometry();
+    sentenceNote_->setGeometry(line.left(), line.bottom() + 1, line.width(),
+                               sentenceNote_->heightForWidth(line.width()));
+    sentenceNote_->raise();
 }
 
 // Escape and a click elsewhere leave the sentence as it was.
@@ -74,13 +103,13 @@ bool Outline::sentenceEvent(QEvent *event)
                         static_cast<QKeyEvent *>(event)->key() == Qt::Key_Escape;
     if (escape) {
         event->accept();
-        sentence_->hide();
+        leaveSentence();
         objects_->setFocus();
         return true;
     }
     if (event->type() == QEvent::FocusOut &&
         static_cast<QFocusEvent *>(event)->reason() != Qt::PopupFocusReason)
-        sentence_->hide();
+        leaveSentence();
     return false;
 }
 

@@ -39,20 +39,22 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
     paintRowGround(p, option);
     const QRect a = option.rect.adjusted(8, 0, -8, 0);
     const int sourceWidth = a.width() < 440 ? 108 : 128;
-    const bool broken = !r.finding.isEmpty();
-    const QColor words = selected ? t.ink : broken ? t.vermilion : r.enabled ? t.ink : t.ink2;
+    const bool noticed = !r.finding.isEmpty(), broken = noticed && r.broken;
+    const bool quiet = !r.enabled || r.connection.isEmpty();
+    const QColor words = selected ? t.ink : broken ? t.vermilion : quiet ? t.ink2 : t.ink;
     if (r.first && index.row() > 0 && !selected) {
         p->setPen(t.hairline);
         p->drawLine(option.rect.topLeft(), option.rect.topRight());
     }
     drawMark(*p,
-             broken    ? Mark::Finding
+             noticed   ? Mark::Finding
              : r.event ? Mark::Event
                        : Mark::Signal,
              QPointF(a.left() + 8, a.center().y() + 0.5),
-             broken && !selected ? t.vermilion
-             : selected          ? t.ink
-                                 : t.slate);
+             selected  ? t.ink
+             : broken  ? t.vermilion
+             : noticed ? t.ink2
+                       : t.slate);
     QFont medium = textFont();
     medium.setWeight(QFont::Medium);
     p->setFont(medium);
@@ -147,7 +149,7 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
     const CallFigures f = figuresOfHandler(*session_, r.name);
     const QRect second(text.left(), text.top() + 19, text.width(), 18);
     if (!r.finding.isEmpty()) {
-        p->setPen(selected ? t.ink : t.vermilion);
+        p->setPen(selected ? t.ink : r.broken ? t.vermilion : t.ink2);
         p->drawText(second, Qt::AlignVCenter,
                     p->fontMetrics().elidedText(r.finding, Qt::ElideRight, second.width()));
     } else if (f.count) {

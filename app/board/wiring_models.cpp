@@ -79,6 +79,7 @@ QList<CardRow> cardRows(Session &session, const SentenceModel &sentences)
             c.shape = h.shape;
             c.name = h.name;
             c.finding = findings.value(h.name);
+            c.broken = session.document.brokenPlaces().contains(h.name);
             c.place = h.file;
             if (const int line = lines[h.file].value(h.functions().first().name))
                 c.place = QStringLiteral("%1:%2").arg(h.file).arg(line);
@@ -128,6 +129,7 @@ void SentenceModel::show(const Session &session, const QString &filter)
     places_.clear();
     if (session.document.isOpen()) {
         findings_ = session.document.findingTexts();
+        broken_ = session.document.brokenPlaces();
         takeOrder(session.document.project());
         look(filter);
     }
@@ -162,6 +164,7 @@ SentenceRow SentenceModel::row(int number) const
     row.source = row.object = sources_.at(place.source);
     if (place.connection < 0) {
         row.finding = row.sentence = findings_.value(row.object);
+        row.broken = broken_.contains(row.object);
         row.phrase = row.finding.startsWith("Nothing is connected") ? QStringLiteral("nothing is connected")
                                                                     : row.finding;
         return row;
@@ -172,8 +175,11 @@ SentenceRow SentenceModel::row(int number) const
     row.connection = c.id;
     row.handler = c.targetKind == Connection::Target::Handler ? c.to : QString();
     row.finding = findings_.value(c.id);
-    if (row.finding.isEmpty() && row.first)
+    row.broken = broken_.contains(c.id);
+    if (row.finding.isEmpty() && row.first) {
         row.finding = findings_.value(row.object); // what is wrong with the source itself
+        row.broken = broken_.contains(row.object);
+    }
     row.event = c.sourceKind == Connection::Source::Event;
     row.enabled = c.enabled;
     row.phrase = phraseFor(c);

@@ -14,12 +14,13 @@ namespace pipit::app
 {
 
 struct SentenceRow {
-    QString source;     // shown in the first row of each source
-    bool first = false; // of its source
-    QString connection; // id; empty for a source nobody listens to
-    QString handler;    // its target, when it is a handler
-    QString object;     // the source's name, or the selector
-    QString finding;    // a sentence when something is wrong here
+    QString source;      // shown in the first row of each source
+    bool first = false;  // of its source
+    QString connection;  // id; empty for a source nobody listens to
+    QString handler;     // its target, when it is a handler
+    QString object;      // the source's name, or the selector
+    QString finding;     // a sentence when something is wrong here
+    bool broken = false; // it is more than a hint
     bool event = false, enabled = true;
     QString phrase;   // "clicked calls boardPassenger"
     QString mark;     // condition, pacing and the like, short
@@ -33,6 +34,7 @@ struct CardRow {
     QString name;  // of the handler; the band's heading
     QString place; // "ferry_desk.cpp:24"
     QString finding;
+    bool broken = false;
     int connections = 0;
 };
 
@@ -65,6 +67,7 @@ private:
     std::vector<std::pair<int, int>> order_; // source and number of each connection
     QStringList words_;                      // the whole sentences, once a filter needed them
     QHash<QString, QString> findings_;
+    QSet<QString> broken_;
     std::vector<Place> places_;
 };
 

@@ -4,6 +4,7 @@
 #include <QFontDatabase>
 #include <QPainterPath>
 #include <QPalette>
+#include <QStyle>
 
 #include <cmath>
 #include <optional>
@@ -14,7 +15,7 @@ namespace pipit::app
 namespace
 {
 
-std::optional<bool> chosen;
+std::optional<bool> chosen, followed, motion;
 
 Tokens make(bool dark, const QStringList &c)
 {
@@ -65,12 +66,32 @@ const Tokens &Tokens::dimmed()
 const Tokens &Tokens::current()
 {
     static const bool system = QApplication::palette().color(QPalette::Window).lightness() < 128;
-    return chosen.value_or(system) ? dimmed() : light();
+    return chosen.value_or(followed.value_or(system)) ? dimmed() : light();
 }
 
-void Tokens::choose(bool dark)
+void Tokens::choose(std::optional<bool> dark)
 {
     chosen = dark;
+}
+
+void Tokens::follow(bool dark)
+{
+    followed = dark;
+}
+
+std::optional<bool> Tokens::choice()
+{
+    return chosen;
+}
+
+bool motionWanted()
+{
+    return motion.value_or(QApplication::style()->styleHint(QStyle::SH_Widget_Animation_Duration) > 0);
+}
+
+void wantMotion(bool wanted)
+{
+    motion = wanted;
 }
 
 void loadFonts()
@@ -120,6 +141,13 @@ QPushButton:focus { border: 2px solid @ink; padding: 3px 11px; }
 QPushButton[main="true"] { background: @ink; color: @paper; border: 1px solid @ink; }
 QPushButton[main="true"]:focus { border: 2px solid @edge; }
 QPushButton:disabled { color: @ink2; border-color: @hairline; }
+QPushButton[main="true"]:disabled { background: @raised; color: @ink2; border-color: @hairline; }
+#sheet, #finderSheet { background: @raised; border: 1px solid @edge; border-radius: 6px; }
+QMenu { background: @surface; border: 1px solid @edge; padding: 4px; }
+QMenu::item { padding: 5px 18px 5px 12px; border-radius: 4px; }
+QMenu::item:selected { background: @buff; color: @ink; }
+QMenu::item:disabled { color: @ink2; }
+QMenu::separator { height: 1px; background: @hairline; margin: 4px 8px; }
 QPushButton[word="true"] { background: transparent; border: none; padding: 4px 8px; }
 QPushButton[word="true"]:hover { background: @raised; }
 QPushButton[word="true"]:checked { border-bottom: 2px solid @ink; border-radius: 0; }

@@ -9,6 +9,8 @@
 #include <QPainter>
 #include <QString>
 
+#include <optional>
+
 namespace pipit::app
 {
 
@@ -21,8 +23,14 @@ struct Tokens {
     static const Tokens &light();
     static const Tokens &dimmed();
     static const Tokens &current();
-    static void choose(bool dark);
+    static void choose(std::optional<bool> dark); // the person's choice; none: as the desktop has it
+    static void follow(bool dark);                // what the desktop wants
+    static std::optional<bool> choice();
 };
+
+// Whether anything may move: the desktop's wish, or the style's.
+bool motionWanted();
+void wantMotion(bool wanted);
 
 // Measures in device-independent pixels.
 inline constexpr int headerHeight = 44, ribbonHeight = 28, lineHeight = 36, drawerTab = 28, rowHeight = 28,

@@ -20,6 +20,7 @@ public:
     explicit PlaysPage(Session *session, QWidget *parent = nullptr);
     QPlainTextEdit *text() const { return text_; }
     RowList *results() const { return results_; }
+    void choose(const QString &file) { openPlay(file); }
 
 Q_SIGNALS:
     void timeAsked(std::int64_t ns);

@@ -148,6 +148,10 @@ bool Document::mergeFindings()
         return false;
     findings_ = std::move(all);
     findingTexts_.clear();
+    brokenPlaces_.clear();
+    for (const Finding &f : std::as_const(findings_))
+        if (f.severity == Finding::Severity::Error)
+            brokenPlaces_.insert(f.where);
     for (const Finding &f : std::as_const(findings_))
         if (!findingTexts_.contains(f.where))
             findingTexts_.insert(f.where, f.fix.isEmpty() ? f.message : f.message + ' ' + f.fix);
@@ -221,6 +225,10 @@ void Document::written(const Workspace::SaveWork &work, const Result<QByteArray>
     const bool again = std::exchange(saveAgain_, false);
     if (auto ok = workspace_->saved(work, bytes); !ok) {
         whenSaved_.clear();
+        if (!workspace_->files().clashing().isEmpty())
+            Q_EMIT clashesChanged();
+        else if (workspace_->projectChangedOnDisk())
+            disk_.start(); // it is taken over, and can be saved then
         Q_EMIT messages_->problem(ok.problem().text());
         Q_EMIT savingFailed();
         return;
@@ -269,12 +277,41 @@ void Document::watchFiles()
 
 void Document::takeProjectFromDisk()
 {
-    if (auto ok = workspace_->reloadProject(); !ok)
-        Q_EMIT messages_->problem(ok.problem().text() +
+    const bool unsaved = workspace_->dirty();
+    if (auto merged = workspace_->reloadProject(); !merged)
+        Q_EMIT messages_->problem(merged.problem().text() +
                                   " The wiring shown is the last one that could be read.");
+    else if (*merged)
+        Q_EMIT messages_->note(
+            "The project was changed outside too; both changes are here. Undo takes theirs out.");
+    else if (unsaved)
+        Q_EMIT projectReplaced();
     else
         Q_EMIT messages_->note(
             "The project was changed outside and loaded again; Undo brings back what was here.");
+}
+
+void Document::keepOwnProject()
+{
+    if (!workspace_)
+        return;
+    undo();
+    if (auto ok = workspace_->keepOwnProject(); !ok)
+        Q_EMIT messages_->problem(ok.problem().text());
+    tellChange();
+}
+
+void Document::settle(const QString &file, const QList<bool> &keepMine)
+{
+    if (!workspace_)
+        return;
+    if (auto ok = workspace_->files().settle(file, keepMine); !ok)
+        Q_EMIT messages_->problem(ok.problem().text());
+    else
+        Q_EMIT messages_->note(file + " is one again. Save writes it.");
+    Q_EMIT filesReloaded();
+    Q_EMIT clashesChanged();
+    tellChange();
 }
 
 void Document::filesChangedOnDisk()
@@ -286,28 +323,26 @@ void Document::filesChangedOnDisk()
         return;
     }
     const bool projectChangedThere = workspace_->projectChangedOnDisk() && !workspace_->projectIsGone();
-    const QStringList changedFiles = workspace_->refresh();
+    const UserFiles::Refreshed seen = workspace_->refresh();
     watchFiles();
-    if (changedFiles.isEmpty())
+    if (seen.changed.isEmpty())
         return;
-    QStringList kept, gone;
-    for (const QString &f : changedFiles)
+    QStringList gone;
+    for (const QString &f : seen.changed)
         if (workspace_->files().isGone(f) || !QFileInfo::exists(workspace_->files().path(f)))
             gone << f;
-        else if (workspace_->files().dirty(f))
-            kept << f;
     if (!gone.isEmpty())
         Q_EMIT messages_->problem(
             gone.join(", ") + " was deleted outside. What Pipit has of it is kept; Save writes it again.");
     else if (projectChangedThere)
         takeProjectFromDisk();
-    else if (!kept.isEmpty())
-        Q_EMIT messages_->problem(kept.join(", ") +
-                                  " was changed outside while you were typing. Your text is "
-                                  "kept; saving will not overwrite the other change.");
-    else
-        Q_EMIT messages_->note(changedFiles.join(", ") + " was changed outside and read again.");
+    else if (!seen.merged.isEmpty())
+        Q_EMIT messages_->note(seen.merged.join(", ") + " was changed outside too; both changes are here.");
+    else if (seen.clashing.isEmpty())
+        Q_EMIT messages_->note(seen.changed.join(", ") + " was changed outside and read again.");
     Q_EMIT filesReloaded();
+    if (!seen.clashing.isEmpty())
+        Q_EMIT clashesChanged();
     tellChange();
 }
 

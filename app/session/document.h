@@ -10,6 +10,7 @@
 #include "core/findings/findings.h"
 
 #include <QFileSystemWatcher>
+#include <QSet>
 
 #include <atomic>
 #include <memory>
@@ -43,6 +44,10 @@ public:
     bool saving() const { return saving_; }
     // Whether saving goes on to make the code; a run that waits for it makes it itself.
     void setBuildWaits(bool waits) { buildWaits_ = waits; }
+    // Ends a clash of a user file with what is on disk: for each place, whether what is here is kept.
+    void settle(const QString &file, const QList<bool> &keepMine);
+    // Takes back that the project was loaded again; the next save overwrites what is on disk.
+    void keepOwnProject();
     // Brings back what was not saved when Pipit ended.
     void recoverUnsaved();
 
@@ -51,6 +56,8 @@ public:
     void setPreviewFindings(QList<Finding> found);
     // The first one of each connection, object and handler, with what mends it.
     const QHash<QString, QString> &findingTexts() const { return findingTexts_; }
+    // Where something is broken, not only worth a hint.
+    const QSet<QString> &brokenPlaces() const { return brokenPlaces_; }
     QStringList playFiles() const;
 
 Q_SIGNALS:
@@ -60,7 +67,9 @@ Q_SIGNALS:
     void filesReloaded();   // user files changed on disk, or Pipit put text into them
     void saved();
     void savingFailed();
-    void unsavedFound(); // work of an earlier time that was not saved
+    void clashesChanged();  // user files that stand otherwise here and on disk
+    void projectReplaced(); // what was unsaved here did not go with what was changed outside
+    void unsavedFound();    // work of an earlier time that was not saved
 
 private:
     void adopt(Workspace w);
@@ -84,6 +93,7 @@ private:
     QList<Finding> checked_, previewed_; // by the check, by the preview
     QList<Finding> findings_;            // both
     QHash<QString, QString> findingTexts_;
+    QSet<QString> brokenPlaces_;
     bool checking_ = false, checkAgain_ = false; // the wiring, on a worker, one at a time
     int checks_ = 0;                             // begun so far: only the last one's answer counts
 

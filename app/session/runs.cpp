@@ -160,13 +160,26 @@ void Runs::built(const Job &job, const Result<BuildReport> &report)
                  job.play);
 }
 
-void Runs::record(const QString &program, const QStringList &arguments)
+void Runs::record(const ProgramSpec &program, const QString &playFile)
 {
     if (state_ != RunState::Idle)
         return;
+    std::optional<Play> play;
+    if (!playFile.isEmpty()) {
+        auto loaded = loadPlay(playFile);
+        if (!loaded) {
+            Q_EMIT say_->problem(loaded.problem().text());
+            return;
+        }
+        play = *loaded;
+    }
     ofProject_ = ofOpenProject_ = false;
     setState(RunState::Building);
-    startProgram(specOf(program, arguments, recordingFolder(QFileInfo(program).fileName())), std::nullopt);
+    RunSpec spec =
+        specOf(program.program, program.arguments, recordingFolder(QFileInfo(program.program).fileName()));
+    spec.program.workingFolder = program.workingFolder;
+    spec.program.environment = program.environment;
+    startProgram(spec, play);
 }
 
 Program::Callbacks Runs::callbacks()

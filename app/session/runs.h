@@ -35,7 +35,8 @@ public:
     void runPlayFile(const QString &playFile);
     // The same play on another project's folder, for comparison.
     void playElsewhere(const QString &projectPath, const QString &playFile);
-    void record(const QString &program, const QStringList &arguments);
+    // Any other program, perhaps with a play.
+    void record(const ProgramSpec &program, const QString &playFile = {});
     void stop(); // harder each time it is asked
     // On or off, in the project and at once in the running program.
     void switchConnection(const QString &id, bool on);

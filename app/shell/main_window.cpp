@@ -1,13 +1,16 @@
 #include "app/shell/main_window.h"
 
 #include "app/look/tokens.h"
+#include "core/base/files.h"
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDir>
 #include <QFileDialog>
+#include <QFileInfo>
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QProcess>
+#include <QStandardPaths>
 #include <QVBoxLayout>
 
 namespace pipit::app
@@ -16,23 +19,31 @@ namespace pipit::app
 namespace
 {
 
-// The bird beside the title.
-class BirdMark : public QWidget
+// The bird beside the title: everything that can be done is under it.
+class BirdButton : public QPushButton
 {
 public:
-    BirdMark() { setFixedSize(40, headerHeight); }
+    BirdButton()
+    {
+        setObjectName("birdButton");
+        setProperty("word", true);
+        setFixedSize(44, headerHeight - 8);
+        setAccessibleName("Everything that can be done");
+        setToolTip("Everything that can be done, with its keys (F10)");
+    }
 
 protected:
-    void paintEvent(QPaintEvent *) override
+    void paintEvent(QPaintEvent *event) override
     {
+        QPushButton::paintEvent(event);
         QPainter p(this);
-        drawMark(p, Mark::Bird, QPointF(22, headerHeight / 2.0), Tokens::current().ink, 26);
+        drawMark(p, Mark::Bird, QRectF(rect()).center(), Tokens::current().ink, 26);
     }
 };
 
 } // namespace
 
-MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
+MainWindow::MainWindow(QWidget *parent) : QWidget(parent), actions_(new Actions(this, &remembered_))
 {
     setWindowTitle("Pipit");
     resize(1280, 800);
@@ -40,12 +51,17 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent)
     makePages();
     makeMessageBar();
     layOut();
+    finder_ = new Finder(this);
+    sheet_ = new Sheet(actions_, this);
     hearSession();
     hearPages();
+    hearStart();
     makeActions();
+    followDesktop();
+    recallPlaces();
     showState();
     takeLook();
-    programLine_->setFocus();
+    start_->programLine()->setFocus();
 }
 
 void MainWindow::makePages()
@@ -60,7 +76,7 @@ void MainWindow::makePages()
         pages_->addWidget(w);
 }
 
-// What is wrong, with what may be done about it; and the finder, which shows as little.
+// What is wrong, with what may be done about it.
 void MainWindow::makeMessageBar()
 {
     messageBar_ = new QWidget;
@@ -80,11 +96,6 @@ void MainWindow::makeMessageBar()
     bar->addWidget(dismiss);
     messageBar_->hide();
     connect(dismiss, &QPushButton::clicked, messageBar_, &QWidget::hide);
-    finder_ = new QLineEdit;
-    finder_->setObjectName("finder");
-    finder_->setPlaceholderText("Find an action or a widget");
-    finder_->setAccessibleName("Finder");
-    finder_->hide();
 }
 
 void MainWindow::layOut()
@@ -96,13 +107,13 @@ void MainWindow::layOut()
     bodyLayout->addWidget(ribbon_);
     bodyLayout->addWidget(pages_, 1);
     outer_ = new QStackedWidget;
-    outer_->addWidget(makeStart());
+    start_ = new StartPage(&remembered_);
+    outer_->addWidget(start_);
     outer_->addWidget(body);
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addWidget(makeHeader());
-    layout->addWidget(finder_);
     layout->addWidget(messageBar_);
     layout->addWidget(outer_, 1);
 }
@@ -121,18 +132,34 @@ void MainWindow::hearSession()
             [this](const QString &t) { stateText_->setText(t); });
     connect(&session_.runs, &Runs::stateChanged, this, &MainWindow::showState);
     connect(&session_.document, &Document::unsavedFound, this, &MainWindow::offerUnsaved);
+    connect(&session_.document, &Document::projectReplaced, this, [this] {
+        ask("The project was changed outside at the same places as here. What is on disk is shown now.",
+            "Keep what was here", [this] { session_.document.keepOwnProject(); });
+    });
+    connect(&session_.document, &Document::clashesChanged, this, [this] {
+        if (!session_.document.workspace().files().clashing().isEmpty())
+            show(Board);
+    });
     connect(messageAction_, &QPushButton::clicked, this, [this] {
         messageBar_->hide();
-        session_.document.recoverUnsaved();
+        if (answer_)
+            std::exchange(answer_, {})();
     });
     connect(&session_.document, &Document::changed, this, &MainWindow::showState);
+    connect(actions_, &Actions::refused, this, [this](const QString &why) { tell(why, false); });
     connect(&session_.document, &Document::opened, this, [this] {
+        const QString folder = session_.document.workspace().place().folder;
+        remembered_.use("projects", folder);
+        remembered_.setValue("folder", QFileInfo(folder).path());
         outer_->setCurrentIndex(1);
         messageBar_->hide();
         show(Board);
         board_->outline()->objects()->setFocus();
     });
-    connect(&session_.shown, &ShownTrace::reset, this, [this] { outer_->setCurrentIndex(1); });
+    connect(&session_.shown, &ShownTrace::reset, this, [this] {
+        remembered_.use("recordings", session_.shown.recordingFolder());
+        outer_->setCurrentIndex(1);
+    });
     connect(&session_.runs, &Runs::buildFinished, this, [this] {
         for (const BuildMessage &m : session_.runs.buildMessages())
             if (m.error) {
@@ -182,6 +209,7 @@ QWidget *MainWindow::makeHeader()
     title_ = new QLabel("Pipit");
     title_->setFont(titleFont());
     stateText_ = new QLabel;
+    stateText_->setObjectName("stateText");
     stateText_->setFont(smallFont());
     run_ = new QPushButton("Run");
     run_->setObjectName("runButton");
@@ -189,7 +217,14 @@ QWidget *MainWindow::makeHeader()
     auto *layout = new QHBoxLayout(header);
     layout->setContentsMargins(4, 0, padding, 0);
     layout->setSpacing(4);
-    layout->addWidget(new BirdMark);
+    bird_ = new BirdButton;
+    connect(bird_, &QPushButton::clicked, this, [this] {
+        if (sheet_->isVisible())
+            sheet_->hide();
+        else
+            sheet_->open();
+    });
+    layout->addWidget(bird_);
     layout->addWidget(title_);
     layout->addSpacing(24);
     const char *names[] = {"Board", "Trace", "Pace", "Plays"};
@@ -216,84 +251,76 @@ QWidget *MainWindow::makeHeader()
     return header;
 }
 
-QWidget *MainWindow::makeStart()
+void MainWindow::hearStart()
 {
-    auto *page = new QWidget;
-    auto *words =
-        new QLabel("Connect what happens in a window to what it does,\nand see that it never waits.");
-    words->setFont(titleFont());
-    words->setAlignment(Qt::AlignCenter);
-    auto *v = new QVBoxLayout(page);
-    v->setSpacing(10);
-    v->addStretch(2);
-    auto *bird = new QHBoxLayout;
-    bird->addStretch();
-    bird->addWidget(new BirdMark);
-    bird->addStretch();
-    v->addLayout(bird);
-    v->addWidget(words);
-    v->addSpacing(16);
-    auto *buttons = new QHBoxLayout;
-    buttons->addStretch();
-    auto *make = new QPushButton("New project…");
-    make->setProperty("main", true);
-    auto *open = new QPushButton("Open a project…");
-    auto *recording = new QPushButton("Open a recording…");
-    for (QPushButton *b : {make, open, recording})
-        buttons->addWidget(b);
-    buttons->addStretch();
-    v->addLayout(buttons);
-    v->addSpacing(16);
-    auto *line = new QHBoxLayout;
-    programLine_ = new QLineEdit;
-    programLine_->setObjectName("programLine");
-    programLine_->setPlaceholderText("Or start and record a Qt 6 program: /usr/games/tetzle");
-    programLine_->setAccessibleName("Start and record a program");
-    programLine_->setMinimumWidth(420);
-    auto *record = new QPushButton("Start and record");
-    line->addStretch();
-    line->addWidget(programLine_);
-    line->addWidget(record);
-    line->addStretch();
-    v->addLayout(line);
-    v->addStretch(3);
-    connect(make, &QPushButton::clicked, this, &MainWindow::askForNewProject);
-    connect(open, &QPushButton::clicked, this, &MainWindow::askForProject);
-    connect(recording, &QPushButton::clicked, this, &MainWindow::askForRecording);
-    connect(record, &QPushButton::clicked, this, &MainWindow::startAndRecord);
-    connect(programLine_, &QLineEdit::returnPressed, this, &MainWindow::startAndRecord);
-    return page;
+    connect(start_, &StartPage::newAsked, this, &MainWindow::askForNewProject);
+    connect(start_, &StartPage::openAsked, this, &MainWindow::askForProject);
+    connect(start_, &StartPage::recordingAsked, this, &MainWindow::askForRecording);
+    connect(start_, &StartPage::demoAsked, this, &MainWindow::openDemo);
+    connect(start_, &StartPage::entriesAsked, this, &MainWindow::findInDesktop);
+    connect(start_, &StartPage::chosen, this, [this](const QString &path) { session_.open(path); });
+    connect(start_, &StartPage::programAsked, this, [this](const ProgramSpec &program, const QString &play) {
+        session_.runs.record(program, play);
+        if (session_.runs.state() != RunState::Idle)
+            show(play.isEmpty() ? Trace : Plays);
+    });
+    start_->fill();
 }
 
-void MainWindow::startAndRecord()
+static QString demoFolder()
 {
-    QStringList words = QProcess::splitCommand(programLine_->text());
-    if (words.isEmpty()) {
-        tell("Name the program to start, as in /usr/games/tetzle.", true);
+    for (const char *place : {"/../../demos/ferry-desk/before", "/../share/pipit/demos/ferry-desk/before"})
+        if (const QString folder = QDir::cleanPath(QCoreApplication::applicationDirPath() + place);
+            QFileInfo::exists(folder))
+            return folder;
+    return {};
+}
+
+// A copy to play with: the one that Pipit brings along stays as it is.
+void MainWindow::openDemo()
+{
+    const QString from = demoFolder();
+    const QString to =
+        QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/pipit/ferry-desk";
+    if (from.isEmpty()) {
+        tell("The demo is not installed: there is no folder demos/ferry-desk beside Pipit.", true);
         return;
     }
-    const QString program = words.takeFirst();
-    session_.runs.record(program, words);
-    show(Trace);
+    if (!QFileInfo::exists(to + "/ferry-desk.pipit"))
+        if (auto ok = copyTree(from, to); !ok) {
+            tell(ok.problem().text(), true);
+            return;
+        }
+    session_.open(to);
+}
+
+// Where file dialogs begin: beside what was open last.
+QString MainWindow::folderToStartIn() const
+{
+    const QString last = remembered_.value("folder").toString();
+    return QFileInfo(last).isDir() ? last : QDir::homePath();
 }
 
 void MainWindow::askForProject()
 {
-    const QString folder = QFileDialog::getExistingDirectory(this, "Open a project's folder");
+    const QString folder =
+        QFileDialog::getExistingDirectory(this, "Open a project's folder", folderToStartIn());
     if (!folder.isEmpty())
         session_.open(folder);
 }
 
 void MainWindow::askForNewProject()
 {
-    const QString folder = QFileDialog::getSaveFileName(this, "Name the new project's folder");
+    const QString folder =
+        QFileDialog::getSaveFileName(this, "Name the new project's folder", folderToStartIn());
     if (!folder.isEmpty())
         session_.document.create(folder);
 }
 
 void MainWindow::askForRecording()
 {
-    const QString folder = QFileDialog::getExistingDirectory(this, "Open a recording's folder");
+    const QString folder =
+        QFileDialog::getExistingDirectory(this, "Open a recording's folder", folderToStartIn());
     if (!folder.isEmpty())
         session_.open(folder);
 }
@@ -322,15 +349,22 @@ void MainWindow::tell(const QString &text, bool broken)
     });
 }
 
-void MainWindow::offerUnsaved()
+// Something to decide, with the button that does it.
+void MainWindow::ask(const QString &text, const QString &action, const std::function<void()> &answer)
 {
-    message_->setText(
-        "Work on this project was not saved the last time. Bring it back as one step that can be "
-        "undone, or go on with what is on disk.");
+    message_->setText(text);
     message_->setStyleSheet({});
-    messageAction_->setText("Bring it back");
+    messageAction_->setText(action);
     messageAction_->show();
     messageBar_->show();
+    answer_ = answer;
+}
+
+void MainWindow::offerUnsaved()
+{
+    ask("Work on this project was not saved the last time. Bring it back as one step that can be "
+        "undone, or go on with what is on disk.",
+        "Bring it back", [this] { session_.document.recoverUnsaved(); });
 }
 
 void MainWindow::showState()
@@ -386,6 +420,7 @@ void MainWindow::paintEvent(QPaintEvent *)
 
 void MainWindow::closeEvent(QCloseEvent *event)
 {
+    keepPlaces();
     // Unsaved work is saved on the way out; what cannot be saved keeps the window open and says why.
     const bool unsaved =
         session_.document.isOpen() && (session_.document.workspace().dirty() || session_.document.saving());

@@ -6,8 +6,14 @@
 #include "app/board/board_page.h"
 #include "app/pace/pace_page.h"
 #include "app/plays/plays_page.h"
+#include "app/session/remembered.h"
 #include "app/session/session.h"
+#include "app/shell/actions.h"
+#include "app/shell/desktop_settings.h"
+#include "app/shell/finder.h"
 #include "app/shell/ribbon.h"
+#include "app/shell/sheet.h"
+#include "app/shell/start_page.h"
 #include "app/trace/trace_page.h"
 
 #include <QStackedWidget>
@@ -27,6 +33,11 @@ public:
     PacePage *pace() const { return pace_; }
     PlaysPage *playsPage() const { return plays_; }
     Ribbon *ribbon() const { return ribbon_; }
+    StartPage *startPage() const { return start_; }
+    Finder *finder() const { return finder_; }
+    Sheet *sheet() const { return sheet_; }
+    Actions *actions() { return actions_; }
+    Remembered *remembered() { return &remembered_; }
     QString message() const { return message_->text(); }
     enum Page { Board, Trace, Pace, Plays };
     void show(Page page);
@@ -38,12 +49,8 @@ protected:
     void closeEvent(QCloseEvent *event) override;
 
 private:
-    struct Action {
-        QString words, keys;
-        std::function<void()> run;
-    };
     QWidget *makeHeader();
-    QWidget *makeStart();
+    void hearStart();
     void makePages();
     void makeMessageBar();
     void layOut();
@@ -54,33 +61,45 @@ private:
     QList<Action> codeActions();
     QList<Action> fileActions();
     void makeActions();
-    void makeFinder();
     void showFinder();
+    void findEverything(std::vector<Found> &all);
+    void findInProject(std::vector<Found> &all);
+    void findInDesktop();
+    void followDesktop();
+    void recallPlaces();
+    void keepPlaces();
+    void openDemo();
     void tell(const QString &text, bool broken);
+    void ask(const QString &text, const QString &action, const std::function<void()> &answer);
     void offerUnsaved();
     void showState();
+    QString folderToStartIn() const; // a file dialog
     void askForProject();
     void askForNewProject();
     void askForRecording();
-    void startAndRecord();
 
     Session session_;
+    Remembered remembered_;
+    DesktopSettings desktop_;
+    Actions *actions_;
     bool closing_ = false;      // once everything is saved
     bool leaveUnsaved_ = false; // what cannot be saved was said; closing again leaves
     QLabel *title_, *stateText_;
-    QPushButton *run_;
+    QPushButton *run_, *bird_;
     QList<QPushButton *> tabs_;
     Ribbon *ribbon_;
     QWidget *messageBar_;
     QLabel *message_;
     QPushButton *messageAction_;
+    std::function<void()> answer_; // to what the message asks
     QStackedWidget *pages_, *outer_;
     BoardPage *board_;
     TracePage *trace_;
     PacePage *pace_;
     PlaysPage *plays_;
-    QLineEdit *programLine_, *finder_;
-    QList<Action> actions_;
+    StartPage *start_;
+    Finder *finder_;
+    Sheet *sheet_;
 };
 
 } // namespace pipit::app

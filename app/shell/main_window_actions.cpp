@@ -1,30 +1,66 @@
-// The window's actions with their keys, and the finder that lists them.
+// The window's actions with their keys, what the finder finds, and what is remembered.
 #include "app/shell/main_window.h"
 
 #include "app/look/tokens.h"
+#include "app/session/background.h"
+#include "core/sentences/sentence.h"
 
-#include <QCompleter>
-#include <QShortcut>
-#include <QStringListModel>
+#include <QApplication>
+#include <QFileInfo>
+#include <QStyle>
 
 namespace pipit::app
 {
 
-QList<MainWindow::Action> MainWindow::runActions()
+QList<Action> MainWindow::runActions()
 {
+    const auto project = [this] {
+        return session_.document.isOpen() ? QString() : QString("Open a project first, or make one.");
+    };
+    const auto page = [this](Page p) {
+        return [this, p] {
+            if (outer_->currentIndex() == 1)
+                show(p);
+        };
+    };
     return {
-        {"Run or stop", "Ctrl+Return", [this] { run_->click(); }},
-        {"Save", "Ctrl+S", [this] { session_.document.save(); }},
-        {"Undo in the wiring", "Ctrl+Z", [this] { session_.document.undo(); }},
-        {"Redo in the wiring", "Ctrl+Shift+Z", [this] { session_.document.redo(); }},
-        {"Board", "Alt+1", [this] { show(Board); }},
-        {"Trace", "Alt+2", [this] { show(Trace); }},
-        {"Pace", "Alt+3", [this] { show(Pace); }},
-        {"Plays", "Alt+4", [this] { show(Plays); }},
+        {"run",
+         "Run",
+         "Run or stop",
+         {"Ctrl+Return"},
+         [this] { run_->click(); },
+         [this, project] { return session_.runs.state() == RunState::Idle ? project() : QString(); }},
+        {"save", "Run", "Save", {"Ctrl+S"}, [this] { session_.document.save(); }, project},
+        {"undo",
+         "Run",
+         "Undo in the wiring",
+         {"Ctrl+Z"},
+         [this] { session_.document.undo(); },
+         [this, project] {
+             return !session_.document.isOpen()               ? project()
+                    : session_.document.workspace().canUndo() ? QString()
+                                                              : QString("There is nothing to undo.");
+         }},
+        {"redo",
+         "Run",
+         "Redo in the wiring",
+         {"Ctrl+Shift+Z"},
+         [this] { session_.document.redo(); },
+         [this, project] {
+             return !session_.document.isOpen()               ? project()
+                    : session_.document.workspace().canRedo() ? QString()
+                                                              : QString("There is nothing to redo.");
+         }},
+        {"find", "Go to", "Find anything", {"Ctrl+J"}, [this] { showFinder(); }},
+        {"menu", "Go to", "Everything that can be done", {"F10"}, [this] { sheet_->open(); }},
+        {"board", "Go to", "Board", {"Alt+1"}, page(Board)},
+        {"trace", "Go to", "Trace", {"Alt+2"}, page(Trace)},
+        {"pace", "Go to", "Pace", {"Alt+3"}, page(Pace)},
+        {"plays", "Go to", "Plays", {"Alt+4"}, page(Plays)},
     };
 }
 
-QList<MainWindow::Action> MainWindow::composeActions()
+QList<Action> MainWindow::composeActions()
 {
     const auto onBoard = [this](auto what) {
         return [this, what] {
@@ -32,76 +68,208 @@ QList<MainWindow::Action> MainWindow::composeActions()
             what();
         };
     };
+    const auto project = [this] {
+        return session_.document.isOpen() ? QString() : QString("Open a project first, or make one.");
+    };
+    const auto selected = [this, project] {
+        if (!session_.document.isOpen())
+            return project();
+        return session_.selection.now().object.isEmpty()
+                   ? QString("Select a widget in the outline or the preview first.")
+                   : QString();
+    };
+    const auto begin = [this](const QString &text) {
+        board_->outline()->valueLine()->setText(text);
+        board_->outline()->valueLine()->setFocus();
+    };
     return {
-        {"Add a widget", "Ctrl+Insert", onBoard([this] { board_->outline()->addLine()->setFocus(); })},
-        {"Type a connection", "Insert", onBoard([this] { board_->connectLine()->setFocus(); })},
-        {"Connect what I did last in the running program", "Alt+K",
-         onBoard([this] { board_->connectLastInput(); })},
-        {"Set a property of what is selected", "Alt+S",
-         onBoard([this] { board_->outline()->valueLine()->setFocus(); })},
-        {"Rename what is selected", "Alt+R", onBoard([this] {
-             board_->outline()->valueLine()->setText("name ");
-             board_->outline()->valueLine()->setFocus();
-         })},
-        {"Rename many by a regular expression", "Alt+Shift+R", onBoard([this] {
-             board_->outline()->valueLine()->setText("rename b(\\d+) to key_$1");
-             board_->outline()->valueLine()->setFocus();
-         })},
-        {"Change the sentence of what is selected", "Alt+E",
-         onBoard([this] { board_->outline()->editSentence(); })},
-        {"Walk the tab order of the window", "Alt+O", onBoard([this] {
+        {"add",
+         "Compose",
+         "Add a widget",
+         {"Alt+A", "Ctrl+Insert"},
+         onBoard([this] { board_->outline()->addLine()->setFocus(); }),
+         project},
+        {"connect",
+         "Compose",
+         "Type a connection",
+         {"Alt+I", "Insert"},
+         onBoard([this] { board_->connectLine()->setFocus(); }),
+         project},
+        {"connect-last",
+         "Compose",
+         "Connect what I did last in the running program",
+         {"Alt+K"},
+         onBoard([this] { board_->connectLastInput(); }),
+         project},
+        {"set",
+         "Compose",
+         "Set a property of what is selected",
+         {"Alt+S"},
+         onBoard([this] { board_->outline()->valueLine()->setFocus(); }),
+         selected},
+        {"rename",
+         "Compose",
+         "Rename what is selected",
+         {"Alt+R"},
+         onBoard([begin] { begin("name "); }),
+         selected},
+        {"rename-all",
+         "Compose",
+         "Rename many by a regular expression",
+         {"Alt+Shift+R"},
+         onBoard([begin] { begin("rename b(\\d+) to key_$1"); }),
+         selected},
+        {"sentence",
+         "Compose",
+         "Change the sentence of what is selected",
+         {"Alt+E"},
+         onBoard([this] { board_->outline()->editSentence(); }),
+         selected},
+        {"tab-order",
+         "Compose",
+         "Walk the tab order of the window",
+         {"Alt+O"},
+         onBoard([this] {
              board_->tabWalk()->begin();
              board_->outline()->objects()->setFocus();
-         })},
-        {"Take the tab order that was walked", "Alt+Shift+O", [this] { board_->tabWalk()->finish(); }},
-        {"What the wiring check found", "Alt+F", onBoard([this] { board_->drawer()->showFindings(); })},
-        {"Copy the selected widgets", "Ctrl+Shift+C", [this] { board_->outline()->copy(); }},
-        {"Paste widgets", "Ctrl+Shift+V", [this] { board_->outline()->paste(); }},
+         }),
+         project},
+        {"tab-order-take",
+         "Compose",
+         "Take the tab order that was walked",
+         {"Alt+Shift+O"},
+         [this] { board_->tabWalk()->finish(); },
+         project},
+        {"findings",
+         "Compose",
+         "What the wiring check found",
+         {"Alt+F"},
+         onBoard([this] { board_->drawer()->showFindings(); }),
+         project},
+        {"copy",
+         "Compose",
+         "Copy the selected widgets",
+         {"Ctrl+Shift+C"},
+         [this] { board_->outline()->copy(); },
+         selected},
+        {"paste",
+         "Compose",
+         "Paste widgets",
+         {"Ctrl+Shift+V"},
+         [this] { board_->outline()->paste(); },
+         project},
     };
 }
 
-QList<MainWindow::Action> MainWindow::codeActions()
+QList<Action> MainWindow::codeActions()
 {
+    const auto handler = [this] {
+        if (!session_.document.isOpen())
+            return QString("Open a project first, or make one.");
+        return session_.selection.now().handler.isEmpty()
+                   ? QString("Select a handler first: its card at the right.")
+                   : QString();
+    };
+    const auto project = [this] {
+        return session_.document.isOpen() ? QString() : QString("Open a project first, or make one.");
+    };
+    Editor *editor = board_->drawer()->editor();
     return {
-        {"Find in the code", "Ctrl+F",
+        {"find-in-code",
+         "Code",
+         "Find in the code",
+         {"Ctrl+F"},
          [this] {
              show(Board);
              board_->drawer()->findInCode();
-         }},
-        {"From the code to its handler", "Alt+H",
+         },
+         project},
+        {"code",
+         "Code",
+         "Open the selected handler's code",
+         {"Alt+C"},
          [this] {
-             const QString h = board_->drawer()->editor()->handlerAtCursor();
-             if (!h.isEmpty())
-                 session_.selection.select({{}, {}, h});
+             show(Board);
+             board_->drawer()->openHandler(session_.selection.now().handler);
+         },
+         handler},
+        {"to-handler",
+         "Code",
+         "From the code to its handler",
+         {"Alt+H"},
+         [this, editor] {
+             session_.selection.select({{}, {}, editor->handlerAtCursor()});
+         },
+         [this, editor] {
+             return session_.document.isOpen() && !editor->handlerAtCursor().isEmpty()
+                        ? QString()
+                        : QString("The cursor stands in no handler's code.");
          }},
-        {"Run the selected handler in the background", "Alt+B",
+        {"background",
+         "Code",
+         "Run the selected handler in the background",
+         {"Alt+B"},
          [this] {
-             if (const QString h = session_.selection.now().handler; !h.isEmpty()) {
-                 show(Board);
-                 board_->drawer()->planMove(h, Shape::Background);
-             }
-         }},
-        {"Open the selected handler's code", "Alt+C",
-         [this] { board_->drawer()->openHandler(session_.selection.now().handler); }},
-        {"Open or close the drawer", "Alt+D",
+             show(Board);
+             board_->drawer()->planMove(session_.selection.now().handler, Shape::Background);
+         },
+         handler},
+        {"drawer",
+         "Code",
+         "Open or close the drawer",
+         {"Alt+D"},
          [this] { board_->drawer()->setOpen(!board_->drawer()->isOpen()); }},
+        {"code-larger", "Code", "Larger code", {"Ctrl++", "Ctrl+="}, [editor] { editor->zoom(1); }},
+        {"code-smaller", "Code", "Smaller code", {"Ctrl+-"}, [editor] { editor->zoom(-1); }},
+        {"code-usual", "Code", "Code at its usual size", {"Ctrl+0"}, [editor] { editor->zoom(0); }},
     };
 }
 
-QList<MainWindow::Action> MainWindow::fileActions()
+QList<Action> MainWindow::fileActions()
 {
     return {
-        {"New project", "Ctrl+N", [this] { askForNewProject(); }},
-        {"Open a project", "Ctrl+O", [this] { askForProject(); }},
-        {"Open a recording", "Ctrl+Shift+O", [this] { askForRecording(); }},
-        {"Start and record a program", "Ctrl+R",
+        {"new", "Pipit", "New project", {"Ctrl+N"}, [this] { askForNewProject(); }},
+        {"open", "Pipit", "Open a project", {"Ctrl+O"}, [this] { askForProject(); }},
+        {"open-recording", "Pipit", "Open a recording", {"Ctrl+Shift+O"}, [this] { askForRecording(); }},
+        {"start",
+         "Pipit",
+         "The first page: what was open lately, or start and record a program",
+         {"Ctrl+R"},
          [this] {
+             start_->fill();
              outer_->setCurrentIndex(0);
-             programLine_->setFocus();
+             start_->programLine()->setFocus();
+             showState();
          }},
-        {"Light or dark", "Alt+L",
+        {"back",
+         "Pipit",
+         "From the first page back to what is open",
+         {"Ctrl+Shift+R"},
+         [this] {
+             outer_->setCurrentIndex(1);
+             showState();
+         },
+         [this] {
+             return session_.document.isOpen() || session_.shown.trace() ? QString()
+                                                                         : QString("Nothing is open.");
+         }},
+        {"demo", "Pipit", "Open a copy of the demo", {}, [this] { openDemo(); }},
+        {"theme",
+         "Pipit",
+         "Light or dark",
+         {"Alt+L"},
          [this] {
              Tokens::choose(!Tokens::current().dark);
+             remembered_.setValue("dark", Tokens::current().dark);
+             takeLook();
+         }},
+        {"theme-follow",
+         "Pipit",
+         "Light or dark as the desktop has it",
+         {},
+         [this] {
+             Tokens::choose(std::nullopt);
+             remembered_.setValue("dark", QJsonValue());
              takeLook();
          }},
     };
@@ -109,54 +277,115 @@ QList<MainWindow::Action> MainWindow::fileActions()
 
 void MainWindow::makeActions()
 {
-    actions_ = runActions() + composeActions() + codeActions() + fileActions();
-    for (const Action &a : actions_) {
-        auto *s = new QShortcut(QKeySequence(a.keys), this);
-        connect(s, &QShortcut::activated, this, a.run);
-    }
-    makeFinder();
+    actions_->add(runActions() + composeActions() + codeActions() + fileActions());
 }
 
-void MainWindow::makeFinder()
+void MainWindow::followDesktop()
 {
-    auto *find = new QShortcut(QKeySequence("Ctrl+J"), this);
-    connect(find, &QShortcut::activated, this, &MainWindow::showFinder);
-    auto *model = new QStringListModel(this);
-    auto *completer = new QCompleter(model, this);
-    completer->setFilterMode(Qt::MatchContains);
-    completer->setCaseSensitivity(Qt::CaseInsensitive);
-    completer->setMaxVisibleItems(12);
-    finder_->setCompleter(completer);
-    const auto choose = [this](const QString &text) {
-        finder_->hide();
-        for (const Action &a : actions_)
-            if (text == a.words + "   " + a.keys) {
-                a.run();
-                return;
-            }
-        if (session_.document.isOpen() && !session_.document.project().classOf(text).isEmpty()) {
+    connect(&desktop_, &DesktopSettings::darkChanged, this, [this](bool dark) {
+        Tokens::follow(dark);
+        takeLook();
+    });
+    connect(&desktop_, &DesktopSettings::motionChanged, this, [](bool wanted) { wantMotion(wanted); });
+}
+
+void MainWindow::recallPlaces()
+{
+    if (const QJsonValue dark = remembered_.value("dark"); dark.isBool())
+        Tokens::choose(dark.toBool());
+    restoreGeometry(QByteArray::fromBase64(remembered_.value("window").toString().toLatin1()));
+    Editor *editor = board_->drawer()->editor();
+    for (int steps = remembered_.value("code_zoom").toInt(); steps; steps += steps > 0 ? -1 : 1)
+        editor->zoom(steps > 0 ? 1 : -1);
+    connect(editor, &Editor::zoomed, this, [this](int level) { remembered_.setValue("code_zoom", level); });
+}
+
+void MainWindow::keepPlaces()
+{
+    remembered_.setValue("window", QString::fromLatin1(saveGeometry().toBase64()));
+    remembered_.setValue("page", pages_->currentIndex());
+    remembered_.setValue("drawer", board_->drawer()->isOpen());
+}
+
+void MainWindow::findInProject(std::vector<Found> &all)
+{
+    const Project &p = session_.document.project();
+    const auto go = [this](const Selected &s) {
+        return [this, s] {
             show(Board);
-            session_.selection.select({text, {}, {}});
-        }
+            session_.selection.select(s);
+        };
     };
-    connect(completer, qOverload<const QString &>(&QCompleter::activated), this, choose,
-            Qt::QueuedConnection);
-    auto *leave = new QShortcut(QKeySequence(Qt::Key_Escape), finder_);
-    leave->setContext(Qt::WidgetShortcut);
-    connect(leave, &QShortcut::activated, finder_, &QWidget::hide);
+    for (const QString &name : p.objectNames())
+        all.push_back({name, p.classOf(name), name, [this, go, name] {
+                           go({name, {}, {}})();
+                           board_->outline()->objects()->setFocus();
+                       }});
+    for (const Handler &h : p.handlers)
+        all.push_back({h.name, "handler, " + shapeSentence(h.shape), h.name, [this, name = h.name] {
+                           show(Board);
+                           session_.selection.select({{}, {}, name});
+                           board_->drawer()->openHandler(name);
+                       }});
+    for (const Connection &c : p.connections)
+        all.push_back({sentenceFor(c), "connection", c.id, go({c.from, c.id, c.to})});
+    const QString selected = session_.selection.now().object;
+    for (const Row &offer : board_->outline()->offers()->rowModel()->rows())
+        if (!selected.isEmpty())
+            all.push_back({selected + "." + offer.key, "offer", selected + "." + offer.key,
+                           [this, selected, key = offer.key] {
+                               show(Board);
+                               board_->beginLine(selected, key);
+                           }});
+    for (const QString &file : session_.document.playFiles())
+        all.push_back({QFileInfo(file).completeBaseName(), "play", QFileInfo(file).fileName(), [this, file] {
+                           show(Plays);
+                           plays_->choose(file);
+                       }});
+}
+
+void MainWindow::findEverything(std::vector<Found> &all)
+{
+    for (const Action &a : actions_->all())
+        all.push_back({a.words, actions_->keyText(a), a.id, [this, id = a.id] { actions_->trigger(id); }});
+    if (session_.document.isOpen())
+        findInProject(all);
+    for (const auto &[kind, tail] : {std::pair{"recordings", "recording"}, {"projects", "project"}})
+        for (const QString &path : remembered_.recent(kind))
+            all.push_back({QFileInfo(path).fileName(), tail, path, [this, path] { session_.open(path); }});
+    for (const PastRun &r : session_.runs.past())
+        if (!r.folder.isEmpty())
+            all.push_back(
+                {r.label, "recording", r.folder, [this, folder = r.folder] { session_.open(folder); }});
 }
 
 void MainWindow::showFinder()
 {
-    QStringList words;
-    for (const Action &a : actions_)
-        words << a.words + "   " + a.keys;
-    if (session_.document.isOpen())
-        words += session_.document.project().objectNames();
-    static_cast<QStringListModel *>(finder_->completer()->model())->setStringList(words);
-    finder_->clear();
-    finder_->show();
-    finder_->setFocus();
+    std::vector<Found> all;
+    findEverything(all);
+    finder_->open(std::move(all));
+}
+
+// The desktop's own entries that are Qt 6 programs.
+void MainWindow::findInDesktop()
+{
+    Q_EMIT session_.messages.progress("Looking for programs");
+    inBackground(
+        this, [] { return desktopEntries(); },
+        [this](const QList<DesktopEntry> &entries) {
+            Q_EMIT session_.messages.progress({});
+            if (entries.isEmpty()) {
+                tell("The desktop lists no program that is linked with Qt 6 Widgets.", false);
+                return;
+            }
+            std::vector<Found> all;
+            for (const DesktopEntry &e : entries)
+                all.push_back({e.name, e.command, e.command, [this, command = e.command] {
+                                   start_->programLine()->setText(command);
+                                   start_->programLine()->setFocus();
+                               }});
+            finder_->open(std::move(all));
+        });
 }
 
 } // namespace pipit::app

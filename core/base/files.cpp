@@ -79,4 +79,18 @@ Outcome makeFolder(const QString &path)
     return Done{};
 }
 
+Outcome copyTree(const QString &from, const QString &to)
+{
+    if (auto ok = makeFolder(to); !ok)
+        return ok;
+    for (const QFileInfo &f : QDir(from).entryInfoList(QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot)) {
+        const QString into = to + '/' + f.fileName();
+        if (auto ok = f.isDir() ? copyTree(f.filePath(), into) : copyFile(f.filePath(), into); !ok)
+            return ok;
+        if (!f.isDir())
+            QFile::setPermissions(into, f.permissions() | QFile::WriteOwner);
+    }
+    return Done{};
+}
+
 } // namespace pipit

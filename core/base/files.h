@@ -20,6 +20,8 @@ Result<bool> writeFileIfChanged(const QString &path, const QByteArray &bytes);
 // Puts a finished file in another's place in one step: whoever runs or reads the old one keeps it.
 Outcome replaceFile(const QString &made, const QString &path);
 Outcome copyFile(const QString &from, const QString &to); // into a place where nothing stands yet
+// With what is in it, into a place where nothing stands yet; made and built things (.pipit) stay behind.
+Outcome copyTree(const QString &from, const QString &to);
 Outcome makeFolder(const QString &path);
 
 } // namespace pipit

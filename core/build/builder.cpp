@@ -1,74 +1,31 @@
 #include "core/build/builder.h"
 
 #include "core/base/files.h"
+#include "core/build/compiler.h"
 #include "core/build/diagnostics.h"
 #include "core/build/scratch.h"
 #include "core/runner/program.h"
 
-#include <QCoreApplication>
 #include <QCryptographicHash>
 #include <QDir>
 #include <QFileInfo>
 #include <QLibraryInfo>
-#include <QProcess>
-#include <QProcessEnvironment>
 #include <QRegularExpression>
 #include <QStandardPaths>
 #include <QTemporaryDir>
 
-#include <mutex>
 #include <thread>
 
 namespace pipit
 {
 
-QStringList compilerFlags()
-{
-    const QString headers = QLibraryInfo::path(QLibraryInfo::HeadersPath);
-    QStringList flags = {
-        "-std=c++17", "-O0",  "-g", "-fPIC", "-Wall", "-Wextra", "-Winvalid-pch", "-fdiagnostics-format=json",
-        "-isystem",   headers};
-    for (const char *module : {"QtCore", "QtGui", "QtWidgets", "QtConcurrent", "QtNetwork"})
-        flags << "-isystem" << headers + '/' + module;
-    return flags;
-}
-
 QString buildFlavour()
 {
-    return "g++ -O0 -g";
+    return chosenCompiler().name() + " -O0 -g";
 }
 
 namespace
 {
-
-struct Step {
-    bool ok = false;
-    QByteArray errors;
-};
-
-Step run(const QString &program, const QStringList &arguments, const QString &folder,
-         const std::atomic<bool> &cancel)
-{
-    QProcess p;
-    QProcessEnvironment e = QProcessEnvironment::systemEnvironment();
-    e.insert("LC_ALL", "C");
-    p.setProcessEnvironment(e);
-    p.setWorkingDirectory(folder);
-    p.start(program, arguments);
-    if (!p.waitForStarted())
-        return {false,
-                QStringLiteral("%1 could not be started: %2\n").arg(program, p.errorString()).toUtf8()};
-    while (!p.waitForFinished(50)) {
-        if (cancel) {
-            p.kill();
-            p.waitForFinished();
-            return {false, "cancelled\n"};
-        }
-        if (p.state() == QProcess::NotRunning)
-            break;
-    }
-    return {p.exitStatus() == QProcess::NormalExit && p.exitCode() == 0, p.readAllStandardError()};
-}
 
 QByteArray hashOf(const QByteArrayList &parts)
 {
@@ -78,66 +35,10 @@ QByteArray hashOf(const QByteArrayList &parts)
     return h.result().toHex().left(16);
 }
 
-// The compiler's version, asked once: it is part of the precompiled header's key.
-QByteArray compilerVersion()
-{
-    static const QByteArray version = [] {
-        QProcess p;
-        p.start("g++", {"-dumpfullversion"});
-        p.waitForFinished(5000);
-        return p.readAllStandardOutput().trimmed();
-    }();
-    return version;
-}
-
 bool hasMold()
 {
     static const bool has = !QStandardPaths::findExecutable("mold").isEmpty();
     return has;
-}
-
-QByteArray headerText(const QStringList &headers)
-{
-    QByteArray text = "#include <functional>\n#include <memory>\n";
-    for (const QString &h : headers)
-        text += "#include <" + h.toUtf8() + ">\n";
-    return text;
-}
-
-// Where the header to be precompiled stands, by everything that it depends on.
-QString headerPath(const QByteArray &text)
-{
-    const QByteArray key =
-        hashOf({text, compilerFlags().join(' ').toUtf8(), compilerVersion(), QByteArray(qVersion())});
-    return QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch/" +
-           QString::fromLatin1(key) + ".h";
-}
-
-// The precompiled header for these tool-kit headers, made when missing.
-Result<QString> precompiled(const QStringList &headers, const std::atomic<bool> &cancel,
-                            const std::function<void(const QString &)> &progress)
-{
-    const QByteArray text = headerText(headers);
-    const QString header = headerPath(text), cache = QFileInfo(header).path();
-    static std::mutex one; // the first build waits for the one that was begun when the project opened
-    std::lock_guard lock(one);
-    if (QFileInfo::exists(header + ".gch"))
-        return header;
-    if (progress)
-        progress("Preparing the compiler for these widgets, once");
-    if (auto ok = makeFolder(cache); !ok)
-        return ok.problem();
-    if (auto ok = writeFile(header, text); !ok)
-        return ok.problem();
-    const QString part = QStringLiteral("%1.%2.part").arg(header).arg(QCoreApplication::applicationPid());
-    const Step s =
-        run("g++", compilerFlags() + QStringList{"-x", "c++-header", header, "-o", part}, cache, cancel);
-    if (!s.ok)
-        return Problem{"The precompiled header could not be made: " + QString::fromUtf8(s.errors.left(400)),
-                       header, "Check that g++ and Qt's development packages are installed"};
-    if (auto ok = replaceFile(part, header + ".gch"); !ok)
-        return ok.problem();
-    return header;
 }
 
 struct Unit {
@@ -173,7 +74,9 @@ private:
     }
 
     const ProjectPlace &place_;
+    const Compiler &compiler_ = chosenCompiler();
     QString base_, out_, pch_;
+    QStringList headers_;
     const std::atomic<bool> &cancel_;
     const std::function<void(const QString &)> &progress_;
     bool network_;
@@ -192,7 +95,7 @@ Outcome Build::mocs(QByteArray &unity, QByteArrayList &made)
             continue;
         const QString moc = QLibraryInfo::path(QLibraryInfo::LibraryExecutablesPath) + "/moc";
         const QString to = out_ + "/moc_" + h + ".cpp";
-        const Step s = run(moc, {"-I", place_.folder, h, "-o", to + ".part"}, place_.folder, cancel_);
+        const Step s = runStep(moc, {"-I", place_.folder, h, "-o", to + ".part"}, place_.folder, cancel_);
         if (!s.ok)
             return Problem{"The meta-object compiler failed: " + QString::fromUtf8(s.errors.left(400)), h,
                            "Check the header's Q_OBJECT class"};
@@ -212,12 +115,15 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
     if (auto ok = makeFolder(out_); !ok)
         return ok;
     (void)writeFileIfChanged(out_ + "/.gitignore", "*\n");
-    auto pch = precompiled(headers, cancel_, progress_);
+    auto pch = precompiled(compiler_, headers, cancel_, progress_);
     if (!pch)
         return pch.problem();
     pch_ = *pch;
+    headers_ = headers;
     // What each unit is made from; a unit is compiled only when that changed.
-    QByteArrayList shared{compilerFlags().join(' ').toUtf8(), pch_.toUtf8()};
+    QByteArrayList shared{compiler_.flags().join(' ').toUtf8(), pch_.toUtf8()};
+    if (auto read = readFile(pch_ + ".read")) // the tool-kit's headers as they are
+        shared << *read;
     for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name))
         if (auto bytes = readFile(place_.folder + '/' + h); bytes)
             shared << *bytes;
@@ -255,8 +161,17 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
 void Build::compile(Unit &u) const
 {
     const QString part = u.object + ".part";
-    const QStringList what{"-I", place_.folder, "-include", pch_, "-c", u.source, "-o", part};
-    u.step = run("g++", compilerFlags() + what, place_.folder, cancel_);
+    const auto with = [&](const Compiler &c, const QString &header) {
+        return runStep(c.program,
+                       c.flags() + c.beginWith(header) +
+                           QStringList{"-I", place_.folder, "-c", u.source, "-o", part},
+                       place_.folder, cancel_);
+    };
+    u.step = with(compiler_, pch_);
+    // What only this compiler refuses is no mistake: the project's own build uses the other one.
+    if (!u.step.ok && compiler_.clang && !cancel_ && isPrecompiled(gcc(), headers_))
+        if (const Step other = with(gcc(), precompiledPath(gcc(), headers_)); other.ok)
+            u.step = other;
     if (!u.step.ok)
         return;
     if (auto ok = replaceFile(part, u.object); !ok)
@@ -319,7 +234,7 @@ bool Build::link(const QString &program, BuildReport &report)
               << "-lQt6Concurrent"
               << "-lQt6Core"
               << "-lpthread";
-    const Step s = run("g++", arguments, place_.folder, cancel_);
+    const Step s = runStep(compiler_.program, arguments, place_.folder, cancel_);
     report.messages += diagnosticsFrom(s.errors, place_.folder);
     if (!s.ok)
         return false;
@@ -341,25 +256,58 @@ bool Build::link(const QString &program, BuildReport &report)
 
 void warmCompiler(const QStringList &headers, const std::atomic<bool> &cancel)
 {
-    (void)bool(precompiled(headers, cancel, {}));
+    (void)bool(precompiled(chosenCompiler(), headers, cancel));
 }
+
+namespace
+{
+
+QList<BuildMessage> messagesOf(const Compiler &c, const QString &header, const QString &folder,
+                               const QStringList &sources, const std::atomic<bool> &cancel)
+{
+    QList<BuildMessage> all;
+    for (const QString &source : sources) {
+        const Step s = runStep(
+            c.program, c.flags() + c.beginWith(header) + QStringList{"-I", folder, "-fsyntax-only", source},
+            folder, cancel);
+        all += diagnosticsFrom(s.errors, folder);
+    }
+    return cancel ? QList<BuildMessage>() : all;
+}
+
+} // namespace
 
 Result<QList<BuildMessage>> checkText(const ProjectPlace &place, const Project &project, UserFiles &files,
                                       const QString &file, const std::atomic<bool> &cancel)
 {
-    if (!file.endsWith(".cpp"))
+    const Compiler &c = chosenCompiler();
+    const QStringList headers = toolkitHeaders(project, hasBackground(project));
+    // Without the header this would take longer than anybody types.
+    if (!file.endsWith(".cpp") || !isPrecompiled(c, headers))
         return QList<BuildMessage>();
-    const QString pch = headerPath(headerText(toolkitHeaders(project, hasBackground(project))));
-    if (!QFileInfo::exists(pch + ".gch"))
-        return QList<BuildMessage>(); // without it this would take longer than anybody types
     const QTemporaryDir dir;
-    const QString folder = dir.path();
-    if (auto ok = layOut(folder, place, project, files); !ok)
+    if (auto ok = layOut(dir.path(), place, project, files); !ok)
         return ok.problem();
-    const Step s =
-        run("g++", compilerFlags() + QStringList{"-I", folder, "-include", pch, "-fsyntax-only", file},
-            folder, cancel);
-    return cancel ? QList<BuildMessage>() : diagnosticsFrom(s.errors, folder);
+    return messagesOf(c, precompiledPath(c, headers), dir.path(), {file}, cancel);
+}
+
+Result<QList<BuildMessage>> otherCompilersErrors(const ProjectPlace &place, const Project &project,
+                                                 UserFiles &files, const std::atomic<bool> &cancel)
+{
+    QList<BuildMessage> errors;
+    if (!chosenCompiler().clang)
+        return errors;
+    const QStringList headers = toolkitHeaders(project, hasBackground(project));
+    auto header = precompiled(gcc(), headers, cancel);
+    if (!header)
+        return header.problem();
+    const QTemporaryDir dir;
+    if (auto ok = layOut(dir.path(), place, project, files); !ok)
+        return ok.problem();
+    for (const BuildMessage &m : messagesOf(gcc(), *header, dir.path(), userSources(place.folder), cancel))
+        if (m.error)
+            errors << m;
+    return errors;
 }
 
 QString Builder::programPath(const Project &project) const
@@ -371,7 +319,13 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
                                    const std::function<void(const QString &)> &progress)
 {
     const std::int64_t started = monotonicNow();
+    std::int64_t last = started;
     BuildReport report;
+    const auto step = [&](const QString &name) {
+        const std::int64_t now = monotonicNow();
+        report.steps.append({name, now - last});
+        last = now;
+    };
     const QString program = programPath(project);
     if (QFileInfo::exists(program))
         report.program = program;
@@ -380,10 +334,15 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
         return generated.problem();
     if (auto ok = writeGenerated(*generated, place_); !ok)
         return ok.problem();
+    step("generate");
     Build build(place_, project, cancel, progress);
     if (auto ok = build.prepare(*generated, toolkitHeaders(project, hasBackground(project))); !ok)
         return ok.problem();
-    report.ok = build.compile(report) && !cancel && build.link(program, report);
+    step("prepare");
+    report.ok = build.compile(report) && !cancel;
+    step("compile");
+    report.ok = report.ok && build.link(program, report);
+    step("link");
     report.ns = monotonicNow() - started;
     if (cancel)
         return Problem{"The build was cancelled", {}, "The program of the last build stays as it was"};

@@ -1,5 +1,5 @@
-// Building a project quickly: a precompiled header kept for all projects, two translation units
-// (what Pipit made, what the user wrote), the fastest linker at hand.
+// Building a project quickly: the quickest compiler and linker at hand, a precompiled header kept for
+// all projects, units of their own for what Pipit made and for each of the user's files.
 //
 // Threads: blocking, so on a worker; one build of a project at a time. `cancel` may be set from any
 // thread. The program of the last build that worked stays runnable while a new one fails.
@@ -26,7 +26,8 @@ struct BuildReport {
     QString program;              // of the last build that worked; empty if there was none
     QList<BuildMessage> messages; // errors first
     std::int64_t ns = 0;
-    bool linked = false; // false: everything was up to date
+    QList<std::pair<QString, std::int64_t>> steps; // "compile", ns
+    bool linked = false;                           // false: everything was up to date
 };
 
 class Builder
@@ -55,8 +56,11 @@ void warmCompiler(const QStringList &headers, const std::atomic<bool> &cancel);
 Result<QList<BuildMessage>> checkText(const ProjectPlace &place, const Project &project, UserFiles &files,
                                       const QString &file, const std::atomic<bool> &cancel);
 
-// The compiler's flags for a project: from Pipit and the tool-kit only, never from a project.
-QStringList compilerFlags();
+// What g++ refuses of the user's files although clang++ took them: the project's own CMake uses g++.
+// Empty where g++ is what Pipit builds with. Blocking, and slow the first time.
+Result<QList<BuildMessage>> otherCompilersErrors(const ProjectPlace &place, const Project &project,
+                                                 UserFiles &files, const std::atomic<bool> &cancel);
+
 QString buildFlavour(); // told in recordings: figures of different flavours are not comparable
 
 } // namespace pipit

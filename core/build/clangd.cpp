@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/build/builder.h"
+#include "core/build/compiler.h"
 #include "core/build/scratch.h"
 
 #include <QDeadlineTimer>
@@ -133,7 +134,7 @@ private:
 // A compilation database: the only flags that clangd hears of.
 QByteArray flagsFor(const QString &folder, const QStringList &names)
 {
-    QStringList flags = compilerFlags();
+    QStringList flags = gcc().flags();
     flags.removeAll("-fdiagnostics-format=json"); // of another compiler
     flags.removeAll("-Winvalid-pch");
     QJsonArray all;

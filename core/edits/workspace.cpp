@@ -6,6 +6,7 @@
 #include "core/project/condition.h"
 
 #include <QFileInfo>
+#include <QRegularExpression>
 
 namespace pipit
 {
@@ -225,32 +226,69 @@ bool Workspace::projectIsGone() const
     return !QFileInfo::exists(place_.file);
 }
 
-QStringList Workspace::refresh()
+UserFiles::Refreshed Workspace::refresh()
 {
-    QStringList changed = files_.refresh();
+    UserFiles::Refreshed done = files_.refresh();
     if (projectChangedOnDisk())
-        changed.prepend(QFileInfo(place_.file).fileName());
+        done.changed.prepend(QFileInfo(place_.file).fileName());
     if (projectIsGone())
         savedState_ = -1; // so what is here is unsaved
-    return changed;
+    return done;
 }
 
-Outcome Workspace::reloadProject()
+namespace
+{
+
+// Both sides count ids: the number is no clash.
+QByteArray withNextId(QByteArray bytes, int id)
+{
+    static const QRegularExpression line("\\n  \"next_id\": \\d+,");
+    return QString::fromUtf8(bytes).replace(line, QStringLiteral("\n  \"next_id\": %1,").arg(id)).toUtf8();
+}
+
+} // namespace
+
+Result<bool> Workspace::reloadProject()
 {
     auto again = open(place_.file);
     if (!again)
         return again.problem();
     if (projectBytes(again->project_) == projectBytes(project_)) {
         savedBytes_ = again->savedBytes_;
-        return Done{};
+        savedState_ = state_;
+        return false;
     }
-    Edit e{"load the project again", project_, again->project_, {}};
+    Project taken = again->project_;
+    bool merged = false;
+    if (state_ != savedState_) {
+        const int id = std::max(project_.nextId, taken.nextId);
+        const Merge both = merge(QString::fromUtf8(withNextId(savedBytes_, id)),
+                                 QString::fromUtf8(withNextId(projectBytes(project_), id)),
+                                 QString::fromUtf8(withNextId(again->savedBytes_, id)));
+        if (auto one = parseProject(both.text().toUtf8(), place_.file); both.clean() && one) {
+            taken = *one;
+            merged = true;
+        }
+    }
+    Edit e{merged ? "take over what was changed outside" : "load the project again", project_, taken, {}};
     savedBytes_ = again->savedBytes_;
     e.stateBefore = state_;
-    e.stateAfter = state_ = savedState_ = ++lastState_;
+    e.stateAfter = state_ = ++lastState_;
+    if (!merged)
+        savedState_ = state_;
     undo_.append(e);
     redo_.clear();
-    project_ = again->project_;
+    project_ = taken;
+    return merged;
+}
+
+Outcome Workspace::keepOwnProject()
+{
+    auto now = readFile(place_.file);
+    if (!now)
+        return now.problem();
+    savedBytes_ = *now;
+    savedState_ = -1;
     return Done{};
 }
 

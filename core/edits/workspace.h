@@ -106,11 +106,15 @@ public:
     SaveWork saveWork() const { return {project_, place_.file, savedBytes_, state_}; }
     Outcome saved(const SaveWork &work, const Result<QByteArray> &written);
     Outcome generate(); // generated/
-    // What changed on disk by someone else: names of files. Clean user files are read again.
-    QStringList refresh();
+    // What changed on disk by someone else: names of files, the project's among them.
+    UserFiles::Refreshed refresh();
     bool projectChangedOnDisk() const; // or gone
     bool projectIsGone() const;
-    Outcome reloadProject();
+    // The project as it is on disk now, as one step of undo: with what is unsaved here merged into it
+    // where both do not touch each other, else instead of it. Whether it was merged.
+    Result<bool> reloadProject();
+    // What is here instead of what is on disk, which the next save overwrites.
+    Outcome keepOwnProject();
     // Brings unsaved work of an earlier time back, as one step of undo.
     Outcome recover(const UnsavedWork &work);
 

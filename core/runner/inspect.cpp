@@ -93,4 +93,14 @@ Result<QString> inspectProgram(const QString &program)
     return info.absoluteFilePath();
 }
 
+bool usesToolkit(const QString &program)
+{
+    const auto path = inspectProgram(program);
+    if (!path)
+        return false;
+    const QStringList needed = readElf(*path).needed;
+    return std::any_of(needed.begin(), needed.end(),
+                       [](const QString &n) { return n.startsWith("libQt6Widgets"); });
+}
+
 } // namespace pipit

@@ -8,5 +8,7 @@ namespace pipit
 
 // The path to start, or why it cannot be recorded.
 Result<QString> inspectProgram(const QString &program);
+// Whether it is linked with Qt 6 itself; a script or what loads it later is not known to be.
+bool usesToolkit(const QString &program);
 
 } // namespace pipit

@@ -23,11 +23,11 @@ namespace pipit
 
 struct ProgramSpec {
     QString program; // a path, or a name looked up in PATH
-    QStringList arguments;
-    QString workingFolder;   // empty: Pipit's own
-    QStringList environment; // "NAME=value", added to Pipit's own
-    bool texts = false;      // typed and shown texts may be recorded
-    bool record = true;      // false: start it bare
+    QStringList arguments = {};
+    QString workingFolder = {};   // empty: Pipit's own
+    QStringList environment = {}; // "NAME=value", added to Pipit's own
+    bool texts = false;           // typed and shown texts may be recorded
+    bool record = true;           // false: start it bare
 };
 
 struct Ending {

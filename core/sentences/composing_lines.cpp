@@ -9,9 +9,28 @@
 namespace pipit
 {
 
+namespace
+{
+
+Problem unknownKind(const QString &words)
+{
+    QStringList known = Catalog::get().classes();
+    for (const PlainWord &w : plainWords())
+        known << w.words;
+    const QString near = nearestName(words, known);
+    return {QStringLiteral("Nothing is known as '%1'").arg(words.left(60)),
+            {},
+            near.isEmpty() ? "Use a class or a plain word, such as button, label, field, list"
+                           : "Nearest: " + near};
+}
+
+} // namespace
+
 Result<AddRequest> parseAddLine(const QString &whole)
 {
-    const Problem no{"This names no widget to add", {}, "Write it as button boardButton \"Board\""};
+    const Problem no{QStringLiteral("'%1' names no widget to add").arg(whole.trimmed().left(60)),
+                     {},
+                     "Write what it is, its name and perhaps its text in quotes"};
     if (whole.size() > 50'000)
         return Problem{"This is too long to be a widget", {}, no.remedy};
     QString line = whole.trimmed();
@@ -54,16 +73,18 @@ Result<AddRequest> parseAddLine(const QString &whole)
                            "Name a .h file in the project's folder"};
     }
     const auto m = head.match(line);
-    if (!m.hasMatch())
-        return no;
+    if (!m.hasMatch()) {
+        const bool kind = !Catalog::get().classFor(line.simplified()).isEmpty();
+        return kind ? Problem{QStringLiteral("The %1 has no name yet").arg(line.simplified()),
+                              {},
+                              "Write its name behind it"}
+                    : no;
+    }
     r.words = m.captured(1).simplified();
     r.name = m.captured(2);
     if (!r.base.isEmpty() ? !isIdentifier(r.words) || Catalog::get().classFor(r.base).isEmpty()
                           : Catalog::get().classFor(r.words).isEmpty())
-        return Problem{
-            QStringLiteral("No widget is known as '%1'").arg((r.base.isEmpty() ? r.words : r.base).left(60)),
-            {},
-            "Use a class or a plain word, such as button, label, field, list"};
+        return unknownKind(r.base.isEmpty() ? r.words : r.base);
     return r;
 }
 

@@ -30,13 +30,7 @@ enum class Texts { Short, Whole };
 QString quoted(const QString &s, Texts how)
 {
     if (how == Texts::Whole)
-        return "“" +
-               QString(s)
-                   .replace('\\', "\\\\")
-                   .replace("”", "\\”")
-                   .replace('"', "\\\"")
-                   .replace('\n', "\\n") +
-               "”";
+        return '"' + QString(s).replace('\\', "\\\\").replace('"', "\\\"").replace('\n', "\\n") + '"';
     const QString line = QString(s).replace('\n', ' ');
     return "“" + (line.size() > 60 ? line.left(59) + "…" : line) + "”";
 }
@@ -202,8 +196,8 @@ std::optional<QList<std::pair<QString, QString>>> take(QString &rest, const Word
         rest.remove(0, words.size());
         return {{{property, w.value ? "true" : "false"}}};
     }
-    static const QRegularExpression text("^[“\"]((?:[^”\"\\\\]|\\\\.)*)[”\"]"),
-        range("^(-?[\\d.]+) to (-?[\\d.]+)"), count("^\\d+ rows");
+    static const QRegularExpression text("^\"((?:[^\"\\\\]|\\\\.)*)\""), range("^(-?[\\d.]+) to (-?[\\d.]+)"),
+        count("^\\d+ rows");
     const QString after = rest.mid(words.size());
     if (w.kind == Wording::Quoted || w.kind == Wording::Range) {
         const auto m = (w.kind == Wording::Quoted ? text : range).match(after);
@@ -356,8 +350,32 @@ QString sentenceToEdit(const Project &p, const QString &name)
     return t ? timerSentence(*t) : QString();
 }
 
-Result<SentenceChange> parseEditedSentence(const Project &p, const QString &name, const QString &text)
+// Typographic quotes around a text are as good as straight ones.
+static QString withStraightQuotes(const QString &text)
 {
+    QString out;
+    QChar closing; // of the text that is open; null: none
+    for (qsizetype i = 0; i < text.size(); ++i) {
+        const QChar c = text[i];
+        if (!closing.isNull() && c == '\\' && i + 1 < text.size()) {
+            out += c;
+            out += text[++i];
+        } else if (closing.isNull() && (c == '"' || c == u'“')) {
+            closing = c == '"' ? QChar('"') : QChar(u'”');
+            out += '"';
+        } else if (!closing.isNull() && c == closing) {
+            closing = QChar();
+            out += '"';
+        } else {
+            out += c == '"' ? QStringLiteral("\\\"") : QString(c);
+        }
+    }
+    return out;
+}
+
+Result<SentenceChange> parseEditedSentence(const Project &p, const QString &name, const QString &typed)
+{
+    const QString text = withStraightQuotes(typed);
     if (text.size() > 100'000)
         return Problem{"This is too long to be a sentence", {}, "Set long texts in the line below"};
     if (const WidgetNode *w = p.widget(name))

@@ -37,9 +37,49 @@ qsizetype outside(const QString &text, const QString &word)
     return -1;
 }
 
-Problem noSentence()
+QString shortened(const QString &text)
 {
-    return {"This is no connection yet", {}, "Write it as boardButton · clicked calls boardPassenger"};
+    return text.size() > 60 ? text.left(59) + "…" : text;
+}
+
+// "ticketField" and "returnPressed" → "ticketFieldReturnPressed".
+QString handlerFor(const QString &source, const QString &what)
+{
+    QString name;
+    static const QRegularExpression word("[A-Za-z][A-Za-z0-9]*");
+    for (auto it = word.globalMatch(source + ' ' + what.section('(', 0, 0)); it.hasNext();) {
+        const QString w = it.next().captured();
+        name += name.isEmpty() ? w.left(1).toLower() + w.mid(1) : w.left(1).toUpper() + w.mid(1);
+    }
+    return name.isEmpty() ? "handler" : name.left(60);
+}
+
+std::pair<QString, QString> dividedOccasion(const QString &text);
+
+// What this sentence lacks, said with its own names.
+Problem withoutVerb(const QString &text)
+{
+    if (text.isEmpty())
+        return {"There is no sentence yet", {}, "Name a widget, what happens to it, 'calls', and a handler"};
+    if (text.contains(" calls ") || text.contains(" opens "))
+        return {QStringLiteral("A quote or a bracket is not closed in '%1'").arg(shortened(text)),
+                {},
+                "Close it"};
+    for (const QString &word : text.split(' ').mid(1))
+        if (const QString near = nearestName(word, {"calls", "opens"});
+            !near.isEmpty() && word.size() > 3 && word.size() < 8)
+            return {
+                QStringLiteral("'%1' is not understood here").arg(shortened(word)), {}, "Nearest: " + near};
+    const auto [source, what] = dividedOccasion(text);
+    if (what.isEmpty())
+        return {QStringLiteral("'%1' says who, but not what happens to it").arg(shortened(text)),
+                {},
+                QStringLiteral("Go on with a signal or an event, and what it calls: %1.… calls …")
+                    .arg(shortened(text))};
+    return {QStringLiteral("'%1' does not say what it calls").arg(shortened(text)),
+            {},
+            QStringLiteral("Go on with 'calls' and a handler's name: %1.%2 calls %3")
+                .arg(shortened(source), shortened(what), handlerFor(source, what))};
 }
 
 bool takeSuffix(QString &text, const QString &suffix)
@@ -100,7 +140,9 @@ Outcome parseOccasion(QString text, ConnectRequest &r)
     }
     std::tie(r.source, r.what) = dividedOccasion(text);
     if (r.source.isEmpty() || r.what.isEmpty())
-        return noSentence();
+        return Problem{QStringLiteral("'%1' does not say who and what happens").arg(shortened(text)),
+                       {},
+                       "Name a widget and its signal or event before 'calls'"};
     return Done{};
 }
 
@@ -179,7 +221,7 @@ QString sentenceFor(const Connection &c)
 Result<ConnectRequest> parseSentence(const QString &whole)
 {
     if (whole.size() > 20'000)
-        return Problem{"This is too long to be a connection", {}, noSentence().remedy};
+        return Problem{"This is too long to be a connection", {}, "Write a shorter sentence"};
     const QString text = whole.simplified();
     qsizetype verb = outside(text, " calls ");
     const qsizetype opens = outside(text, " opens ");
@@ -187,7 +229,7 @@ Result<ConnectRequest> parseSentence(const QString &whole)
     r.opens = verb < 0 && opens > 0;
     verb = r.opens ? opens : verb;
     if (verb < 0)
-        return noSentence();
+        return withoutVerb(text);
     if (auto ok = parseOccasion(text.left(verb), r); !ok)
         return ok.problem();
     QStringList parts = text.mid(verb + 7).split(',');
@@ -195,7 +237,10 @@ Result<ConnectRequest> parseSentence(const QString &whole)
         "^([A-Za-z*][\\w*]*)(?:\\s*(?:·|\\.|\\s)\\s*(\\w+(?:\\([^()]*\\))?))?$");
     const auto m = target.match(parts.takeFirst().trimmed());
     if (!m.hasMatch())
-        return noSentence();
+        return Problem{QStringLiteral("'%1' is no handler and no slot")
+                           .arg(shortened(text.mid(verb + 7).section(',', 0, 0))),
+                       {},
+                       "Write a handler's name, or a widget and its slot: " + handlerFor(r.source, r.what)};
     r.target = m.captured(1) + (m.captured(2).isEmpty() ? QString() : '.' + m.captured(2));
     for (const QString &clause : std::as_const(parts))
         if (auto ok = parseClause(clause.simplified(), r); !ok)

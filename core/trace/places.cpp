@@ -44,6 +44,20 @@ QString demangle(const char *name)
     return result;
 }
 
+// The same without an index of address ranges, which clang++ does not write: unit by unit.
+const char *lineByUnits(Dwfl_Module *module, std::uint64_t offset, int *number)
+{
+    Dwarf_Addr bias = 0;
+    for (Dwarf_Die *unit = nullptr; (unit = dwfl_module_nextcu(module, unit, &bias));) {
+        if (dwarf_haspc(unit, offset - bias) != 1)
+            continue;
+        Dwarf_Line *line = dwarf_getsrc_die(unit, offset - bias);
+        if (line && dwarf_lineno(line, number) == 0)
+            return dwarf_linesrc(line, nullptr, nullptr);
+    }
+    return nullptr;
+}
+
 } // namespace
 
 Places::Places() : d(std::make_unique<Private>())
@@ -79,12 +93,15 @@ Place Places::line(const QString &path, std::uint64_t offset)
     if (const char *name =
             dwfl_module_addrinfo(m->module, offset, &symbolOffset, &symbol, nullptr, nullptr, nullptr))
         place.function = plainFunctionName(demangle(name));
-    if (Dwfl_Line *l = dwfl_module_getsrc(m->module, offset)) {
-        int number = 0;
-        if (const char *file = dwfl_lineinfo(l, nullptr, &number, nullptr, nullptr, nullptr)) {
-            place.file = QString::fromUtf8(file);
-            place.line = number;
-        }
+    int number = 0;
+    const char *file = nullptr;
+    if (Dwfl_Line *l = dwfl_module_getsrc(m->module, offset))
+        file = dwfl_lineinfo(l, nullptr, &number, nullptr, nullptr, nullptr);
+    else
+        file = lineByUnits(m->module, offset, &number);
+    if (file) {
+        place.file = QString::fromUtf8(file);
+        place.line = number;
     }
     return place;
 }

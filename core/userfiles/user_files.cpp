@@ -4,6 +4,8 @@
 
 #include <QFileInfo>
 
+#include <utility>
+
 namespace pipit
 {
 
@@ -193,9 +195,14 @@ Outcome UserFiles::save(const QString &file)
         auto now = readFile(path(file));
         if (!now)
             return now.problem();
-        if (*now != (*b)->onDisk)
-            return Problem{"The file was changed by someone else since it was read", path(file),
-                           "Load it again to see that change; your text is kept in the editor"};
+        // Merged here too: it may have been written a moment ago, before anybody noticed.
+        if (*now != (*b)->onDisk) {
+            (void)refresh();
+            if ((*b)->theirs)
+                return Problem{"The file was changed by someone else at the same place", path(file),
+                               "Decide for each place which text is kept; both are here"};
+            return save(file);
+        }
     }
     if (auto ok = writeFile(path(file), bytes); !ok)
         return ok;
@@ -213,29 +220,68 @@ Outcome UserFiles::saveAll()
     return Done{};
 }
 
-QStringList UserFiles::refresh()
+UserFiles::Refreshed UserFiles::refresh()
 {
-    QStringList changed;
+    Refreshed done;
     for (auto it = buffers_.begin(); it != buffers_.end(); ++it) {
         const bool there = QFileInfo::exists(path(it.key()));
         if (!there && it->existed && !it->gone) {
             it->gone = true;
-            changed << it.key();
+            done.changed << it.key();
         }
         auto now = there ? readFile(path(it.key())) : Result<QByteArray>(Problem{});
         if (!now)
             continue;
         it->gone = false;
-        if (*now == it->onDisk)
+        if (*now == it->theirs.value_or(it->onDisk))
             continue;
-        changed << it.key();
-        if (!dirty(it.key())) {
-            it->onDisk = *now;
-            change(*it, QString::fromUtf8(*now));
+        done.changed << it.key();
+        const QString theirs = QString::fromUtf8(*now);
+        const bool clean = !dirty(it.key());
+        const Merge both = clean ? Merge() : merge(QString::fromUtf8(it->onDisk), it->text, theirs);
+        if (!both.clean()) {
+            it->theirs = *now;
+            done.clashing << it.key();
+            continue;
         }
+        it->theirs.reset();
+        it->onDisk = *now;
+        if (!clean)
+            done.merged << it.key();
+        change(*it, clean ? theirs : both.text());
     }
-    changed.sort();
-    return changed;
+    for (QStringList *list : {&done.changed, &done.merged, &done.clashing})
+        list->sort();
+    return done;
+}
+
+std::optional<Merge> UserFiles::clashOf(const QString &file) const
+{
+    const auto it = buffers_.constFind(file);
+    if (it == buffers_.constEnd() || !it->theirs)
+        return std::nullopt;
+    return merge(QString::fromUtf8(it->onDisk), it->text, QString::fromUtf8(*it->theirs));
+}
+
+QStringList UserFiles::clashing() const
+{
+    QStringList files;
+    for (auto it = buffers_.constBegin(); it != buffers_.constEnd(); ++it)
+        if (it->theirs)
+            files << it.key();
+    files.sort();
+    return files;
+}
+
+Outcome UserFiles::settle(const QString &file, const QList<bool> &keepMine)
+{
+    const auto both = clashOf(file);
+    if (!both)
+        return Problem{"There is nothing to decide any more", path(file), {}};
+    Buffer &b = buffers_[file];
+    b.onDisk = *std::exchange(b.theirs, std::nullopt);
+    change(b, both->text(keepMine));
+    return Done{};
 }
 
 bool UserFiles::isGone(const QString &file) const

@@ -8,6 +8,7 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/userfiles/merge.h"
 
 #include <QHash>
 #include <QStringList>
@@ -47,9 +48,19 @@ public:
     // Saves one file; a change on disk by someone else is a problem, not an overwrite.
     Outcome save(const QString &file);
     Outcome saveAll();
-    // Files that changed on disk since they were read. Those without unsaved typing are read again; of
+    // Files that changed on disk since they were read. Those without unsaved typing are read again; with
+    // it, both are merged where they do not touch each other, and else clash until that is decided. Of
     // those that are gone the text is kept, and is unsaved.
-    QStringList refresh();
+    struct Refreshed {
+        QStringList changed; // all of them
+        QStringList merged, clashing;
+    };
+    Refreshed refresh();
+    // What stands here against what stands on disk; empty when it does not clash.
+    std::optional<Merge> clashOf(const QString &file) const;
+    QStringList clashing() const;
+    // Ends a clash: for each of its places, whether what stands here is kept.
+    Outcome settle(const QString &file, const QList<bool> &keepMine);
     bool isGone(const QString &file) const;
     // Drops the buffer and reads the file anew.
     void reload(const QString &file)
@@ -65,7 +76,8 @@ private:
         QString text;
         QByteArray onDisk; // as last read or written
         bool existed = false;
-        bool gone = false; // it was there and is no more, so saving writes it again
+        bool gone = false;                // it was there and is no more, so saving writes it again
+        std::optional<QByteArray> theirs; // on disk, while it clashes with `text`
     };
     Result<Buffer *> buffer(const QString &file);
     QString folder_;

@@ -31,6 +31,8 @@ private slots:
     void stubsLeadToTheirCards();
     void selectionIsOneEverywhere();
     void theFinderFinds();
+    void theSheetShowsEverything();
+    void manyAreConnectedInARow();
     void manyConnectionsStayReadable();
 };
 
@@ -123,22 +125,29 @@ void BoardTest::mistakesAreSaidAndKeepTheLine()
     Session &s = *w.session();
     s.open(desks_.fresh());
     const QByteArray before = projectBytes(s.document.project());
-    enter(w.board()->outline()->addLine(), "frobnicator x");
-    QVERIFY(w.message().contains("frobnicator"));
-    QCOMPARE(w.board()->outline()->addLine()->text(), QString("frobnicator x"));
-    enter(w.board()->outline()->addLine(), "button boardButton");
-    QVERIFY(w.message().contains("already"));
+    Outline *outline = w.board()->outline();
+    enter(outline->addLine(), "frobnicator x");
+    QVERIFY2(outline->addNote().contains("frobnicator"), qPrintable(outline->addNote()));
+    QCOMPARE(outline->addLine()->text(), QString("frobnicator x"));
+    enter(outline->addLine(), "buton x");
+    QVERIFY2(outline->addNote().contains("Nearest: button"), qPrintable(outline->addNote()));
+    enter(outline->addLine(), "button boardButton");
+    QVERIFY2(outline->addNote().contains("already"), qPrintable(outline->addNote()));
+    QTest::keyClick(outline->addLine(), Qt::Key_Backspace); // it goes when the text changes
+    QVERIFY2(!outline->addNote().contains("already"), qPrintable(outline->addNote()));
     s.selection.select({"boardButton", {}, {}});
-    enter(w.board()->outline()->valueLine(), "colour");
-    QVERIFY(w.message().contains("no property"));
-    enter(w.board()->outline()->valueLine(), "txt=x");
-    QVERIFY(w.message().contains("Nearest: text"));
-    enter(w.board()->connectLine(), "boardButton · clickd calls x");
-    QVERIFY(w.message().contains("Nearest: clicked"));
+    enter(outline->valueLine(), "colour");
+    QVERIFY2(outline->valueNote().contains("no property"), qPrintable(outline->valueNote()));
+    enter(outline->valueLine(), "txt=x");
+    QVERIFY2(outline->valueNote().contains("Nearest: text"), qPrintable(outline->valueNote()));
+    enter(w.board()->connectLine(), "boardButton.clickd calls x");
+    QVERIFY2(w.board()->connectNote().contains("Nearest: clicked"), qPrintable(w.board()->connectNote()));
     enter(w.board()->connectLine(), "boardButton clicked");
-    QVERIFY(w.message().contains("no connection yet"));
+    QVERIFY2(w.board()->connectNote().contains("boardButton.clicked calls boardButtonClicked"),
+             qPrintable(w.board()->connectNote()));
     enter(w.board()->connectLine(), "boardButton · clicked calls ticketKey");
-    QVERIFY(w.message().contains("does not fit"));
+    QVERIFY2(w.board()->connectNote().contains("does not fit"), qPrintable(w.board()->connectNote()));
+    QVERIFY(w.message().isEmpty()); // it stands under the line that it is about, and nowhere else
     QCOMPARE(w.board()->connectLine()->text(), QString("boardButton · clicked calls ticketKey"));
     QCOMPARE(projectBytes(s.document.project()), before);
 }
@@ -159,7 +168,12 @@ void BoardTest::completionsFollowWhatIsTyped()
             all << c->completionModel()->index(i, 0).data().toString();
         return all;
     };
-    QVERIFY(offered("tide").contains("tideButton · "));
+    QVERIFY(offered("tide").contains("tideButton."));
+    // However it is divided, it goes on from what is typed.
+    for (const QString between : {".", " ", " . ", " · "})
+        QVERIFY2(offered("tideButton" + between + "cl").contains("tideButton" + between + "clicked calls "),
+                 qPrintable(between));
+    QVERIFY(offered("tideButton clicked calls statusLabel se").contains("tideButton clicked calls statusLabel setText"));
     line->setText("tideButton · ");
     Q_EMIT line->textEdited(line->text());
     const auto lines = static_cast<QStringListModel *>(line->completer()->model())->stringList();
@@ -273,7 +287,8 @@ void BoardTest::sentencesAreEditedInPlace()
     line->setText("boardButton, a list");
     QTest::keyClick(line, Qt::Key_Return);
     QVERIFY(line->isVisible());
-    QVERIFY(w.message().contains("begins with the name"));
+    auto *note = w.findChild<QLabel *>("sentenceNote");
+    QVERIFY(note && note->isVisible() && note->text().contains("begins with the name"));
     QTest::keyClick(line, Qt::Key_Escape);
     QVERIFY(!line->isVisible());
     QCOMPARE(s.document.project().widget("boardButton")->textOf("text"), QString("Board"));
@@ -345,13 +360,91 @@ void BoardTest::theFinderFinds()
     QVERIFY(activate(w));
     w.session()->open(desks_.fresh());
     QTest::keyClick(&w, Qt::Key_J, Qt::ControlModifier);
-    auto *finder = w.findChild<QLineEdit *>("finder");
+    Finder *finder = w.finder();
     QVERIFY(finder->isVisible());
-    QTest::keyClicks(finder, "tideB");
-    QCOMPARE(finder->completer()->currentCompletion(), QString("tideButton"));
-    Q_EMIT finder->completer()->activated(QString("tideButton"));
-    QVERIFY(QTest::qWaitFor([&] { return w.session()->selection.now().object == "tideButton"; }, 2000));
+    QVERIFY(finder->list()->rowModel()->rowCount() > 60); // everything, before anything is typed
+    QTest::keyClicks(finder->line(), "tideButton");
+    QTest::keyClick(finder->line(), Qt::Key_Return);
+    QCOMPARE(w.session()->selection.now().object, QString("tideButton"));
     QVERIFY(!finder->isVisible());
+    const auto go = [&](const QString &name) {
+        QTest::keyClick(&w, Qt::Key_J, Qt::ControlModifier);
+        finder->line()->setText(name);
+        QTest::keyClick(finder->line(), Qt::Key_Return);
+    };
+    go("boardPassenger"); // a handler, by its full name
+    QCOMPARE(w.session()->selection.now().handler, QString("boardPassenger"));
+    QVERIFY(w.board()->drawer()->isOpen());
+    go("tide"); // a play
+    QVERIFY(w.playsPage()->isVisible());
+    go("Trace");
+    QVERIFY(w.trace()->isVisible());
+    go("boardButton clicked"); // by words, a connection
+    QVERIFY(!w.session()->selection.now().connection.isEmpty());
+}
+
+// Everything that can be done is in one sheet; what cannot act says why; keys can be others.
+void BoardTest::theSheetShowsEverything()
+{
+    MainWindow w;
+    w.show();
+    QVERIFY(activate(w));
+    w.session()->open(desks_.fresh());
+    QTest::keyClick(&w, Qt::Key_F10);
+    QVERIFY(w.sheet()->isVisible());
+    int listed = 0;
+    for (const Row &r : w.sheet()->list()->rowModel()->rows())
+        listed += !r.heading;
+    QCOMPARE(listed, int(w.actions()->all().size()));
+    w.sheet()->list()->selectKey("rename");
+    QTest::keyClick(w.sheet()->list(), Qt::Key_Return); // nothing is selected
+    QVERIFY(!w.sheet()->isVisible());
+    auto *state = w.findChild<QLabel *>("stateText");
+    QVERIFY(state && state->text().contains("Select a widget"));
+    // Keys that another action has are refused; others are taken and work.
+    QTest::keyClick(&w, Qt::Key_F10);
+    w.sheet()->list()->selectKey("plays");
+    w.actions()->setKeys("plays", "Ctrl+4");
+    QVERIFY(w.actions()->takenBy("Ctrl+4", "board"));
+    QTest::keyClick(w.sheet()->list(), Qt::Key_Escape);
+    QTest::keyClick(&w, Qt::Key_4, Qt::ControlModifier);
+    QVERIFY(w.playsPage()->isVisible());
+    w.actions()->setKeys("plays", {});
+    QVERIFY(!w.actions()->takenBy("Ctrl+4", {}));
+    QSet<QString> ids, keys;
+    for (const Action &a : w.actions()->all()) {
+        QVERIFY2(!ids.contains(a.id), qPrintable(a.id));
+        ids.insert(a.id);
+        for (const QString &k : a.keys) {
+            QVERIFY2(!keys.contains(k), qPrintable(k)); // none means two things
+            keys.insert(k);
+        }
+    }
+}
+
+// After a connection the line is ready for the next; our keys work from within the code.
+void BoardTest::manyAreConnectedInARow()
+{
+    MainWindow w;
+    w.show();
+    QVERIFY(activate(w));
+    w.session()->open(desks_.fresh());
+    QTest::keyClick(&w, Qt::Key_I, Qt::AltModifier);
+    QLineEdit *line = w.board()->connectLine();
+    for (const char *sentence : {"boardButton.pressed calls first", "boardButton released calls second"}) {
+        QVERIFY(line->hasFocus());
+        QTest::keyClicks(line, sentence);
+        QTest::keyClick(line, Qt::Key_Return);
+        QVERIFY(line->text().isEmpty());
+    }
+    QVERIFY(w.session()->document.project().handler("second"));
+    Editor *editor = w.board()->drawer()->editor();
+    QTest::keyClick(line, Qt::Key_C, Qt::AltModifier);
+    QVERIFY(editor->hasFocus());
+    QTest::keyClick(editor, Qt::Key_Insert); // the text's own
+    QVERIFY(editor->hasFocus());
+    QTest::keyClick(editor, Qt::Key_I, Qt::AltModifier);
+    QVERIFY(line->hasFocus());
 }
 
 void BoardTest::manyConnectionsStayReadable()

@@ -59,10 +59,11 @@ void ClosingTest::inTheMiddle_data()
         s.runs.runPlayFile(desk + "/plays/tide.play");
     }) << 2500;
     QTest::newRow("a program that talks") << Doing([](Session &s) {
-        s.runs.record("/bin/sh", {"-c", targetProgram("loops") + " 20 20 20; yes | head -c 3000000"});
+        s.runs.record({"/bin/sh", {"-c", targetProgram("loops") + " 20 20 20; yes | head -c 3000000"}});
     }) << 700;
-    QTest::newRow("a program that ends at once")
-        << Doing([](Session &s) { s.runs.record(targetProgram("dying"), {"early"}); }) << 200;
+    QTest::newRow("a program that ends at once") << Doing([](Session &s) {
+        s.runs.record({targetProgram("dying"), {"early"}});
+    }) << 200;
     QTest::newRow("reading a recording")
         << Doing([rec = dir_.path() + "/rec"](Session &s) { s.open(rec); }) << 60;
     QTest::newRow("saving") << Doing([=](Session &s) {

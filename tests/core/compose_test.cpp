@@ -139,8 +139,8 @@ void ComposeTest::badLinesAreExplained_data()
     const auto row = [](const char *line, const char *says) {
         QTest::newRow(line) << QString(line) << QString(says);
     };
-    row("add: button", "names no widget");
-    row("add: frobnicator x", "No widget is known as 'frobnicator'");
+    row("add: button", "The button has no name yet");
+    row("add: frobnicator x", "Nothing is known as 'frobnicator'");
     row("add: button boardButton", "already a 'boardButton'");
     row("add: button 2go", "names no widget");
     row("add: button class", "no C++ name");
@@ -156,10 +156,13 @@ void ComposeTest::badLinesAreExplained_data()
     row("set: boardButton: minimum width wide", "whole number");
     row("set: nobody: text x", "no widget or timer");
     row("set: #nobody_*: text x", "matches nothing");
-    row("connect: boardButton", "no connection yet");
+    row("connect: boardButton", "not what happens to it");
+    row("connect: boardButton.clicked", "boardButton.clicked calls boardButtonClicked");
+    row("connect: boardButton.clicked cals x", "Nearest: calls");
+    row("add: buton x", "Nearest: button");
     row("connect: boardButton · clickd calls x", "Nearest: clicked");
     row("connect: bordButton · clicked calls x", "Nearest: boardButton");
-    row("connect: boardButton · clicked calls 7x", "no connection yet");
+    row("connect: boardButton · clicked calls 7x", "'7x' is no handler");
     row("connect: boardButton · clicked calls ticketField", "already a 'ticketField'");
     row("connect: boardButton · clicked (key Return) calls x", "no key");
     row("connect: ticketField · key press (key Retrun) calls x", "unknown key");
@@ -172,7 +175,7 @@ void ComposeTest::badLinesAreExplained_data()
     row("connect: boardButton · clicked opens desk", "no other window");
     row("connect: ticketField · textChanged calls volume.setValue", "no fitting");
     row("connect: #nobody_* · clicked calls x", "matches nothing");
-    row("connect: [x · clicked calls x", "no connection yet");
+    row("connect: [x · clicked calls x", "[x");
 }
 
 void ComposeTest::badLinesAreExplained()

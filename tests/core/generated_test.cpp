@@ -1,6 +1,7 @@
 // What is generated reads as one would write it, warns of nothing, and says of calls what happened.
 #include "core/base/files.h"
 #include "core/build/builder.h"
+#include "core/build/compiler.h"
 #include "core/plays/player.h"
 #include "core/trace/queries.h"
 #include "tests/support/registered.h"
@@ -136,7 +137,7 @@ void GeneratedTest::warnsOfNothing()
     QVERIFY(writeGenerated(*g, w.place()));
     QStringList flags = {"-std=c++17", "-fPIC",    "-fsyntax-only", "-Wall", "-Wextra",
                          "-Wpedantic", "-Wshadow", "-Werror",       "-I",    folder};
-    const QStringList own = compilerFlags();
+    const QStringList own = gcc().flags();
     for (qsizetype i = 0; i + 1 < own.size(); ++i)
         if (own[i] == "-isystem")
             flags << own[i] << own[i + 1];

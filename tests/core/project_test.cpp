@@ -146,13 +146,28 @@ void ProjectTest::aFileChangedByOthersIsNotOverwritten()
     QTemporaryDir dir;
     auto w = Workspace::create(dir.path() + "/desk");
     QVERIFY(w);
+    QVERIFY(w->addWidget(".", "label", "first", {}) && w->save());
     replaceIn(w->place().file, "\"windowTitle\": \"Desk\"", "\"windowTitle\": \"Theirs\"");
     QVERIFY(w->addWidget(".", "button", "go", {}));
     auto saved = w->save();
     QVERIFY(!saved);
     QVERIFY(saved.problem().text().contains("changed by someone else"));
     QVERIFY(readFile(w->place().file)->contains("Theirs"));
-    QCOMPARE(w->refresh(), QStringList{"desk.pipit"});
+    QCOMPARE(w->refresh().changed, QStringList{"desk.pipit"});
+    // Both changes are taken, and saved; undo takes theirs out.
+    auto merged = w->reloadProject();
+    QVERIFY2(merged && *merged, merged ? "replaced" : qPrintable(merged.problem().text()));
+    QVERIFY(w->project().widget("go"));
+    QCOMPARE(w->project().windows.first().root.textOf("windowTitle"), QString("Theirs"));
+    QVERIFY(w->save());
+    // The same place: what is on disk is shown, what was here is one undo away and can be kept.
+    QVERIFY(w->setProperty("desk", "windowTitle", "Mine"));
+    replaceIn(w->place().file, "\"windowTitle\": \"Theirs\"", "\"windowTitle\": \"Others\"");
+    merged = w->reloadProject();
+    QVERIFY(merged && !*merged);
+    QCOMPARE(w->project().windows.first().root.textOf("windowTitle"), QString("Others"));
+    QVERIFY(w->undo() && w->keepOwnProject() && w->save());
+    QVERIFY(readFile(w->place().file)->contains("Mine"));
 }
 
 // A deleted project file once read as unchanged, so that closing lost everything.
@@ -164,8 +179,8 @@ void ProjectTest::aDeletedFileIsNoticedAndWrittenAgain()
     const QByteArray before = *readFile(w->place().file);
     QVERIFY(QFile::remove(w->place().file));
     QVERIFY(w->projectChangedOnDisk());
-    QCOMPARE(w->refresh(), QStringList{"desk.pipit"});
-    QVERIFY(w->refresh().isEmpty()); // told once
+    QCOMPARE(w->refresh().changed, QStringList{"desk.pipit"});
+    QVERIFY(w->refresh().changed.isEmpty()); // told once
     QVERIFY(w->dirty());
     QVERIFY(w->save() && !w->dirty());
     QCOMPARE(*readFile(w->place().file), before);

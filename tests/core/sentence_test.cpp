@@ -49,16 +49,16 @@ void SentenceTest::everythingReads_data()
     const auto row = [](const char *line, const char *name, const char *reads) {
         QTest::newRow(line) << QString::fromUtf8(line) << QString(name) << QString::fromUtf8(reads);
     };
-    row("add: button go \"Board\"", "go", "go, a button saying “Board”");
+    row("add: button go \"Board\"", "go", "go, a button saying \"Board\"");
     row("add: tick box seen \"Seen\" tristate=true checked=true", "seen",
-        "seen, a tick box saying “Seen”, checked, in three states");
-    row("add: field t placeholderText=\"K-204\"", "t", "t, a field asking for “K-204”");
+        "seen, a tick box saying \"Seen\", checked, in three states");
+    row("add: field t placeholderText=\"K-204\"", "t", "t, a field asking for \"K-204\"");
     row("add: slider s minimum=3 maximum=9", "s", "s, a slider from 3 to 9");
     row("add: list l items=\"a\\nb\" acceptDrops=true", "l", "l, a list of a, b, takes drops");
-    row("add: button q \"say \\\"x\\\"\"", "q", "q, a button saying “say \\\"x\\\"”");
+    row("add: button q \"say \\\"x\\\"\"", "q", "q, a button saying \"say \\\"x\\\"\"");
     row("add: timer gate interval=250", "gate", "gate, a timer every 250 ms");
-    row("add: action quit \"Quit\" shortcut=Ctrl+Q", "quit", "quit, an action saying “Quit” by Ctrl+Q");
-    row("set: desk: windowTitle Ferry", "desk", "desk, the window saying “Ferry”");
+    row("add: action quit \"Quit\" shortcut=Ctrl+Q", "quit", "quit, an action saying \"Quit\" by Ctrl+Q");
+    row("set: desk: windowTitle Ferry", "desk", "desk, the window saying \"Ferry\"");
 }
 
 void SentenceTest::everythingReads()
@@ -220,7 +220,7 @@ void SentenceTest::oneEditIsOneStep()
     QVERIFY(w.applySettings(change->settings));
     QCOMPARE(w.undoText(), QString("set text of x and more"));
     QVERIFY(w.undo());
-    QCOMPARE(sentenceToEdit(w.project(), "x"), QString("x, a tick box saying “B”"));
+    QCOMPARE(sentenceToEdit(w.project(), "x"), QString("x, a tick box saying \"B\""));
 }
 
 void SentenceTest::theFirstWrongSettingLeavesAll()

@@ -3,6 +3,7 @@
 #include "core/userfiles/user_files.h"
 #include "tests/support/registered.h"
 
+#include <QRandomGenerator>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -12,6 +13,10 @@ class UserFilesTest : public QObject
 {
     Q_OBJECT
 private slots:
+    void whatDoesNotTouchIsMerged_data();
+    void whatDoesNotTouchIsMerged();
+    void mergingLosesNothing();
+    void noClashBlocksForGood();
     void parametersAreReadFromAHead();
     void definitionsAreFound();
     void whatLooksLikeCodeIsNone();
@@ -152,7 +157,7 @@ void UserFilesTest::savingNoticesOthers()
     UserFiles f(dir.path());
     QCOMPARE(*f.text("a.cpp"), QString("mine"));
     QVERIFY(writeFile(path, "theirs"));
-    QCOMPARE(f.refresh(), QStringList{"a.cpp"});
+    QCOMPARE(f.refresh().changed, QStringList{"a.cpp"});
     QCOMPARE(*f.text("a.cpp"), QString("theirs")); // nothing typed: read again
     f.setText("a.cpp", "typed");
     QVERIFY(writeFile(path, "theirs again"));
@@ -163,9 +168,10 @@ void UserFilesTest::savingNoticesOthers()
     QVERIFY(writeFile(dir.path() + "/gone.cpp", "kept"));
     QCOMPARE(*f.text("gone.cpp"), QString("kept"));
     QVERIFY(QFile::remove(dir.path() + "/gone.cpp"));
-    QCOMPARE(f.refresh(), (QStringList{"a.cpp", "gone.cpp"})); // a.cpp as above
+    QCOMPARE(f.refresh().changed, QStringList{"gone.cpp"}); // a.cpp was seen when it could not be saved
+    QCOMPARE(f.clashing(), QStringList{"a.cpp"});
     QVERIFY(f.isGone("gone.cpp") && f.dirty("gone.cpp"));
-    QCOMPARE(f.refresh(), QStringList{"a.cpp"}); // told once
+    QVERIFY(f.refresh().changed.isEmpty()); // told once
     QVERIFY(f.save("gone.cpp") && !f.dirty("gone.cpp"));
     QCOMPARE(*readFile(dir.path() + "/gone.cpp"), QByteArray("kept"));
     QVERIFY(QFile::remove(dir.path() + "/gone.cpp"));
@@ -190,6 +196,119 @@ void UserFilesTest::parametersAreReadFromAHead()
     QCOMPARE(types("void Desk::go(QMap<int, QString> map)"), (QStringList{"QMap<int, QString>"}));
     QVERIFY(declaresFunction("class D { void go(int); };", "go"));
     QVERIFY(!declaresFunction("class D { /* go(int) */ void gone(int); };", "go"));
+}
+
+void UserFilesTest::whatDoesNotTouchIsMerged_data()
+{
+    QTest::addColumn<QString>("base");
+    QTest::addColumn<QString>("mine");
+    QTest::addColumn<QString>("theirs");
+    QTest::addColumn<QString>("both"); // null: a clash
+    QTest::newRow("apart") << "a\nb\nc\nd\n"
+                           << "a\nB\nc\nd\n"
+                           << "a\nb\nc\nD\n"
+                           << "a\nB\nc\nD\n";
+    QTest::newRow("same change") << "a\nb\n"
+                                 << "a\nx\n"
+                                 << "a\nx\n"
+                                 << "a\nx\n";
+    QTest::newRow("both at the end") << "a\n"
+                                     << "a\n\nmine\n"
+                                     << "a\n\ntheirs\n"
+                                     << "a\n\ntheirs\n\nmine\n";
+    QTest::newRow("removed and kept") << "a\nb\nc\n"
+                                      << "a\nc\n"
+                                      << "a\nb\nc\nd\n"
+                                      << "a\nc\nd\n";
+    QTest::newRow("only theirs") << "a\n"
+                                 << "a\n"
+                                 << "b\n"
+                                 << "b\n";
+    QTest::newRow("no line end") << "a\nb"
+                                 << "x\na\nb"
+                                 << "a\nb\nc"
+                                 << "x\na\nb\nc";
+    QTest::newRow("neighbours") << "a\nb\n"
+                                << "a\nB\nmine\n"
+                                << "A\nb\n"
+                                << "A\nB\nmine\n";
+    QTest::newRow("the same line") << "a\nb\nc\n"
+                                   << "a\nB\nc\n"
+                                   << "a\nbb\nc\n"
+                                   << QString();
+    QTest::newRow("removed and changed") << "a\nb\nc\n"
+                                         << "a\nc\n"
+                                         << "a\nbb\nc\n"
+                                         << QString();
+}
+
+void UserFilesTest::whatDoesNotTouchIsMerged()
+{
+    QFETCH(QString, base);
+    QFETCH(QString, mine);
+    QFETCH(QString, theirs);
+    QFETCH(QString, both);
+    const Merge m = merge(base, mine, theirs);
+    QCOMPARE(m.clean(), !both.isNull());
+    if (m.clean()) {
+        QCOMPARE(m.text(), both);
+        return;
+    }
+    QCOMPARE(m.text({true}), mine);
+    QCOMPARE(m.text({false}), theirs);
+}
+
+// Whatever the three are, no line that either side has is in neither the merge nor a clash.
+void UserFilesTest::mergingLosesNothing()
+{
+    QRandomGenerator random(7);
+    for (int round = 0; round < 400; ++round) {
+        QStringList base, mine, theirs;
+        for (int i = random.bounded(0, 12); i > 0; --i)
+            base << QStringLiteral("line %1\n").arg(random.bounded(6));
+        const auto changed = [&](const QString &by) {
+            QStringList lines = base;
+            for (int n = random.bounded(0, 4); n > 0; --n) {
+                const int at = int(random.bounded(int(lines.size()) + 1));
+                if (random.bounded(2) || at == lines.size())
+                    lines.insert(at, by + QString::number(random.bounded(100)) + '\n');
+                else
+                    lines.removeAt(at);
+            }
+            return lines;
+        };
+        mine = changed("mine ");
+        theirs = changed("theirs ");
+        const Merge m = merge(base.join(QString()), mine.join(QString()), theirs.join(QString()));
+        QList<bool> all(m.clashes(), true), none(m.clashes(), false);
+        const QString kept = m.text(all) + m.text(none);
+        for (const QString &line : mine + theirs)
+            if (!base.contains(line))
+                QVERIFY2(kept.contains(line), qPrintable(line));
+        QCOMPARE(merge(base.join(QString()), mine.join(QString()), base.join(QString())).text(),
+                 mine.join(QString()));
+    }
+}
+
+// A stub that is not saved once ended in a dead end when the file was written outside.
+void UserFilesTest::noClashBlocksForGood()
+{
+    QTemporaryDir dir;
+    const QString path = dir.path() + "/a.cpp";
+    QVERIFY(writeFile(path, "one\ntwo\nthree\n"));
+    UserFiles f(dir.path());
+    f.setText("a.cpp", *f.text("a.cpp") + "\nvoid stub()\n{\n}\n");
+    QVERIFY(writeFile(path, "ONE\ntwo\nthree\n"));
+    QVERIFY(f.save("a.cpp")); // both, though nobody looked before
+    QCOMPARE(*readFile(path), QByteArray("ONE\ntwo\nthree\n\nvoid stub()\n{\n}\n"));
+    f.setText("a.cpp", f.text("a.cpp")->replace("two", "mine"));
+    QVERIFY(writeFile(path, readFile(path)->replace("two", "theirs")));
+    QVERIFY(!f.save("a.cpp"));
+    QCOMPARE(f.clashOf("a.cpp")->clashes(), 1);
+    QVERIFY(f.text("a.cpp")->contains("mine"));
+    QVERIFY(f.settle("a.cpp", {false}));
+    QVERIFY(f.text("a.cpp")->contains("theirs") && !f.text("a.cpp")->contains("mine"));
+    QVERIFY(f.save("a.cpp") && f.clashing().isEmpty());
 }
 
 PIPIT_TEST(UserFilesTest)

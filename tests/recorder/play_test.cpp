@@ -3,10 +3,9 @@
 #include "core/build/builder.h"
 #include "core/pace/compare.h"
 #include "core/plays/player.h"
+#include "tests/support/display.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
-
-#include <QProcess>
 
 using namespace pipit;
 using namespace pipit::tests;
@@ -147,32 +146,6 @@ void PlayTest::theFinishedDeskIsBetterAndComparable()
     QCOMPARE(parts, (QStringList{"tideForecastTake", "tideForecastWork", "tideForecastShow"}));
 }
 
-// A display of its own for as long as it lives.
-class Display
-{
-public:
-    Display()
-    {
-        server_.start("Xvfb", {"-displayfd", "1", "-screen", "0", "1280x800x24", "-nolisten", "tcp"});
-        while (!server_.canReadLine() && server_.waitForReadyRead(10'000)) {
-        }
-        number_ = server_.readLine().trimmed();
-        qputenv("DISPLAY", ':' + number_);
-        qputenv("QT_QPA_PLATFORM", "xcb");
-    }
-    ~Display()
-    {
-        qputenv("QT_QPA_PLATFORM", "offscreen");
-        server_.terminate();
-        server_.waitForFinished(5000);
-    }
-    bool works() const { return !number_.isEmpty(); }
-
-private:
-    QProcess server_;
-    QByteArray number_;
-};
-
 // Real drags: taken up by the drag source, looked at by the lane, refused or dropped.
 void PlayTest::carsAreDraggedOnADisplay()
 {
@@ -181,7 +154,7 @@ void PlayTest::carsAreDraggedOnADisplay()
     copyFolder(demoFolder() + "/ferry-desk/" + side, dir.path() + "/desk");
     const QStringList arguments{"run", dir.path() + "/desk", "--play", dir.path() + "/desk/plays/cars.play"};
     {
-        Display display;
+        RealDisplay display;
         QVERIFY2(display.works(), "Xvfb did not start");
         const Ran ran = verb(arguments);
         QVERIFY2(ran.code == 0, (ran.out + ran.err).constData());

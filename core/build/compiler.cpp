@@ -1,0 +1,200 @@
+#include "core/build/compiler.h"
+
+#include "core/base/files.h"
+
+#include <QCoreApplication>
+#include <QCryptographicHash>
+#include <QFileInfo>
+#include <QLibraryInfo>
+#include <QProcess>
+#include <QProcessEnvironment>
+#include <QStandardPaths>
+
+#include <mutex>
+#include <sys/stat.h>
+
+namespace pipit
+{
+
+namespace
+{
+
+// The compiler's version, asked once: it is part of the header's key.
+QByteArray versionOf(const QString &program)
+{
+    QProcess p;
+    p.start(program, {"-dumpversion"});
+    p.waitForFinished(5000);
+    return p.readAllStandardOutput().trimmed();
+}
+
+QByteArray headerText(const QStringList &headers)
+{
+    QByteArray text = "#include <functional>\n#include <memory>\n";
+    for (const QString &h : headers)
+        text += "#include <" + h.toUtf8() + ">\n";
+    return text;
+}
+
+QByteArray stampOf(const QString &file)
+{
+    struct stat s {
+    };
+    const QByteArray name = file.toUtf8();
+    if (::stat(name.constData(), &s) != 0)
+        return name + " gone";
+    return name + ' ' + QByteArray::number(qint64(s.st_size)) + ' ' +
+           QByteArray::number(qint64(s.st_mtim.tv_sec) * 1'000'000'000 + s.st_mtim.tv_nsec);
+}
+
+// The files that a make rule names after its colon.
+QStringList filesIn(const QByteArray &rule)
+{
+    QByteArray text = rule.mid(rule.indexOf(": ") + 2);
+    text.replace("\\\n", " ");
+    QStringList files;
+    for (const QByteArray &f : text.simplified().split(' '))
+        if (f.startsWith('/'))
+            files << QString::fromUtf8(f);
+    files.removeDuplicates();
+    return files;
+}
+
+QString compiledOf(const Compiler &c, const QString &header)
+{
+    return header + (c.clang ? ".pch" : ".gch");
+}
+
+} // namespace
+
+QStringList Compiler::flags() const
+{
+    const QString headers = QLibraryInfo::path(QLibraryInfo::HeadersPath);
+    QStringList flags = {"-std=c++17", "-O0", "-g", "-fPIC", "-Wall", "-Wextra", "-isystem", headers};
+    for (const char *module : {"QtCore", "QtGui", "QtWidgets", "QtConcurrent", "QtNetwork"})
+        flags << "-isystem" << headers + '/' + module;
+    if (clang)
+        return flags << "-fno-color-diagnostics"
+                     << "-fpch-instantiate-templates";
+    return flags << "-Winvalid-pch"
+                 << "-fdiagnostics-format=json";
+}
+
+QStringList Compiler::beginWith(const QString &header) const
+{
+    if (clang)
+        return {"-include-pch", compiledOf(*this, header)};
+    return {"-include", header};
+}
+
+const Compiler &gcc()
+{
+    static const Compiler c{"g++", false, versionOf("g++")};
+    return c;
+}
+
+const std::optional<Compiler> &clang()
+{
+    static const std::optional<Compiler> c = []() -> std::optional<Compiler> {
+        for (const char *name : {"clang++-14", "clang++"})
+            if (const QString path = QStandardPaths::findExecutable(QLatin1String(name)); !path.isEmpty())
+                return Compiler{path, true, versionOf(path)};
+        return std::nullopt;
+    }();
+    return c;
+}
+
+const Compiler &chosenCompiler()
+{
+    static const bool wantsGcc = qEnvironmentVariable("PIPIT_CXX") == "g++";
+    return clang() && !wantsGcc ? *clang() : gcc();
+}
+
+QString precompiledPath(const Compiler &c, const QStringList &headers)
+{
+    QCryptographicHash hash(QCryptographicHash::Sha1);
+    for (const QByteArray &part : {headerText(headers), c.flags().join(' ').toUtf8(), c.name().toUtf8(),
+                                   c.version, QByteArray(qVersion())})
+        hash.addData(part + '\0');
+    return QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch/" +
+           QString::fromLatin1(hash.result().toHex().left(16)) + ".h";
+}
+
+bool isPrecompiled(const Compiler &c, const QStringList &headers)
+{
+    const QString header = precompiledPath(c, headers);
+    auto read = QFileInfo::exists(compiledOf(c, header)) ? readFile(header + ".read")
+                                                         : Result<QByteArray>(QByteArray());
+    if (!read || read->isEmpty())
+        return false;
+    for (const QByteArray &line : read->split('\n'))
+        if (!line.isEmpty() &&
+            stampOf(QString::fromUtf8(line.left(line.lastIndexOf(' ', line.lastIndexOf(' ') - 1)))) != line)
+            return false;
+    return true;
+}
+
+Result<QString> precompiled(const Compiler &c, const QStringList &headers, const std::atomic<bool> &cancel,
+                            const std::function<void(const QString &)> &progress)
+{
+    const QByteArray text = headerText(headers);
+    const QString header = precompiledPath(c, headers), cache = QFileInfo(header).path();
+    static std::mutex one; // the first build waits for the one that was begun when the project opened
+    std::lock_guard lock(one);
+    if (isPrecompiled(c, headers))
+        return header;
+    if (progress)
+        progress("Preparing the compiler for these widgets, once");
+    if (auto ok = makeFolder(cache); !ok)
+        return ok.problem();
+    if (auto ok = writeFileIfChanged(header, text); !ok)
+        return ok.problem();
+    const QString part = QStringLiteral("%1.%2.part").arg(header).arg(QCoreApplication::applicationPid());
+    QStringList arguments =
+        c.flags() + QStringList{"-x", "c++-header", header, "-o", part, "-MD", "-MF", part + ".d"};
+    if (c.clang) // or it would refuse the header once it was written anew, even with the same text
+        arguments << "-Xclang"
+                  << "-fno-pch-timestamp";
+    const Step s = runStep(c.program, arguments, cache, cancel);
+    if (!s.ok)
+        return Problem{"The precompiled header could not be made: " + QString::fromUtf8(s.errors.left(400)),
+                       header, "Check that " + c.name() + " and Qt's development packages are installed"};
+    auto rule = readFile(part + ".d");
+    if (!rule)
+        return rule.problem();
+    QByteArrayList stamps;
+    for (const QString &file : filesIn(*rule))
+        stamps << stampOf(file);
+    QFile::remove(part + ".d");
+    if (auto ok = writeFile(header + ".read", stamps.join('\n')); !ok)
+        return ok.problem();
+    if (auto ok = replaceFile(part, compiledOf(c, header)); !ok)
+        return ok.problem();
+    return header;
+}
+
+Step runStep(const QString &program, const QStringList &arguments, const QString &folder,
+             const std::atomic<bool> &cancel)
+{
+    QProcess p;
+    QProcessEnvironment e = QProcessEnvironment::systemEnvironment();
+    e.insert("LC_ALL", "C");
+    p.setProcessEnvironment(e);
+    p.setWorkingDirectory(folder);
+    p.start(program, arguments);
+    if (!p.waitForStarted())
+        return {false,
+                QStringLiteral("%1 could not be started: %2\n").arg(program, p.errorString()).toUtf8()};
+    while (!p.waitForFinished(50)) {
+        if (cancel) {
+            p.kill();
+            p.waitForFinished();
+            return {false, "cancelled\n"};
+        }
+        if (p.state() == QProcess::NotRunning)
+            break;
+    }
+    return {p.exitStatus() == QProcess::NormalExit && p.exitCode() == 0, p.readAllStandardError()};
+}
+
+} // namespace pipit
