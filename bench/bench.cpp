@@ -1,9 +1,11 @@
 // Figures as ratios taken side by side in one run: ./dev bench [cost|edit|stalls|start]
 #include "core/base/files.h"
 #include "core/build/builder.h"
+#include "core/build/compiler.h"
 #include "core/edits/workspace.h"
 #include "core/pace/stalls.h"
 #include "core/runs/live_run.h"
+#include "core/userfiles/cpp_scan.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -13,6 +15,7 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <map>
 
 using namespace pipit;
 
@@ -105,26 +108,38 @@ void cost()
     std::printf("  records lost meanwhile: %llu\n", static_cast<unsigned long long>(lost));
 }
 
-// From an edit of a handler's body to the window, against the same project built by plain CMake.
-void edit()
+// One more statement in the body of a handler; a bench whose premise is gone must not run.
+void editBody(const QString &file, int turn)
 {
-    QTemporaryDir dir;
-    const QString folder = dir.path() + "/desk";
-    copyFolder(QStringLiteral(PIPIT_SOURCE_DIR "/demos/ferry-desk/before"), folder);
-    QProcess::execute("sh", {"-c", "cmake -S " + folder + " -B " + dir.path() +
-                                       "/cm >/dev/null && cmake --build " + dir.path() + "/cm >/dev/null"});
-    const QString cpp = folder + "/ferry_desk.cpp";
-    const QByteArray text = *readFile(cpp);
-    std::vector<double> ours, window, theirs;
-    for (int i = 0; i <= 20; ++i) {
-        (void)writeFile(cpp, QByteArray(text).replace("% 16 < 8", "% 16 < " + QByteArray::number(i)));
+    auto text = readFile(file);
+    const QString code = QString::fromUtf8(*text);
+    const auto body = definitionOf(code, "FerryDesk", "boardPassenger");
+    if (!body)
+        qFatal("the demo has no FerryDesk::boardPassenger to edit");
+    QString next = code;
+    next.insert(body->bodyOpen + 1, QStringLiteral("\n    setObjectName(\"turn%1\");").arg(turn));
+    if (!writeFile(file, next.toUtf8()))
+        qFatal("the demo's copy cannot be written");
+}
+
+// One way from an edit to the window: its steps, in seconds.
+struct Way {
+    const char *name;
+    QString folder;
+    const Compiler &compiler;
+    std::map<QString, std::vector<double>> steps = {};
+    std::vector<double> build = {}, window = {};
+
+    void once(int turn)
+    {
+        editBody(folder + "/ferry_desk.cpp", turn);
         QElapsedTimer t;
         t.start();
         auto w = Workspace::open(folder);
-        Builder b(w->place());
+        Builder b(w->place(), compiler);
         auto r = b.build(w->project(), w->files());
-        if (!r || !r->ok)
-            qFatal("the demo does not build");
+        if (!r || !r->ok || !r->linked)
+            qFatal("the edited demo was not built by %s", name);
         const double built = double(t.nsecsElapsed()) / 1e9;
         RunSpec spec;
         spec.program.program = r->program;
@@ -134,20 +149,56 @@ void edit()
         const double shown = double(t.nsecsElapsed()) / 1e9;
         run->program().kill();
         (void)run->program().waitForEnd(std::chrono::seconds(5));
-        t.restart();
-        QProcess::execute("sh", {"-c", "cmake --build " + dir.path() + "/cm >/dev/null"});
-        const double plain = double(t.nsecsElapsed()) / 1e9;
-        if (i == 0)
-            continue; // makes the precompiled header
-        ours.push_back(built);
+        if (turn == 0)
+            return; // makes the precompiled header
+        for (const auto &[step, ns] : r->steps)
+            steps[step].push_back(double(ns) / 1e9);
+        build.push_back(built);
         window.push_back(shown);
-        theirs.push_back(plain);
     }
-    std::printf("edit of a body, 20 in turn: edit to window %.2f s median, %.2f s worst; of it the build "
-                "%.2f s median;\n"
-                "  plain cmake --build %.2f s median, %.2f s worst: the build alone is %.2f times as fast\n",
-                median(window), worst(window), median(ours), median(theirs), worst(theirs),
-                median(theirs) / median(ours));
+    void print() const
+    {
+        std::printf("  %-8s edit to window %.2f s median, %.2f s worst; the build %.2f s:", name,
+                    median(window), worst(window), median(build));
+        for (const auto &[step, times] : steps)
+            std::printf(" %s %.3f", qPrintable(step), median(times));
+        std::printf("\n");
+    }
+};
+
+// From an edit of a handler's body to the window, the ways side by side, with plain CMake beside them.
+void edit()
+{
+    if (!clang())
+        qFatal("clang++ is not installed, so there is nothing to compare");
+    QTemporaryDir dir;
+    std::vector<Way> ways{{"clang++", dir.path() + "/clang", *clang()}, {"g++", dir.path() + "/gcc", gcc()}};
+    const QString plain = dir.path() + "/plain";
+    for (const QString &folder : {ways[0].folder, ways[1].folder, plain})
+        copyFolder(QStringLiteral(PIPIT_SOURCE_DIR "/demos/ferry-desk/before"), folder);
+    const auto cmake = [&](const QString &arguments) {
+        if (QProcess::execute("sh", {"-c", "cmake " + arguments + " >/dev/null"}) != 0)
+            qFatal("plain CMake does not build the demo");
+    };
+    cmake("-S " + plain + " -B " + dir.path() + "/cm");
+    cmake("--build " + dir.path() + "/cm");
+    std::vector<double> theirs;
+    for (int i = 0; i <= 20; ++i) {
+        for (Way &w : ways)
+            w.once(i);
+        editBody(plain + "/ferry_desk.cpp", i);
+        QElapsedTimer t;
+        t.start();
+        cmake("--build " + dir.path() + "/cm");
+        if (i > 0)
+            theirs.push_back(double(t.nsecsElapsed()) / 1e9);
+    }
+    std::printf("edit of a body in the whole ferry desk, 20 in turn:\n");
+    for (const Way &w : ways)
+        w.print();
+    std::printf("  plain cmake --build %.2f s median, %.2f s worst\n", median(theirs), worst(theirs));
+    std::printf("  clang++ builds %.2f times as fast as g++, %.2f times as fast as plain CMake\n",
+                median(ways[1].build) / median(ways[0].build), median(theirs) / median(ways[0].build));
 }
 
 // Stalls against the target's own clock.

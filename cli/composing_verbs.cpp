@@ -15,9 +15,15 @@ Result<std::pair<QString, QString>> assignment(const QString &text)
 {
     if (!text.contains('='))
         return Problem{"'" + text + "' is no property", {}, "Write name=value"};
-    QString value = text.section('=', 1);
-    if (value.isNull())
-        value = "";
+    // Escapes as in the lines of the window: \n is a break, \\ a backslash.
+    const QString written = text.section('=', 1);
+    QString value = "";
+    for (qsizetype i = 0; i < written.size(); ++i) {
+        const QChar next = i + 1 < written.size() ? written[i + 1] : QChar();
+        const bool escape = written[i] == '\\' && (next == 'n' || next == '\\');
+        value += escape ? next == 'n' ? QChar('\n') : QChar('\\') : written[i];
+        i += escape;
+    }
     return std::pair{text.section('=', 0, 0), value};
 }
 
@@ -56,8 +62,8 @@ int Add::run() const
         auto made = w.add(r, parent);
         if (!made)
             return made.problem();
-        if (made->size() > 1)
-            print(QStringLiteral("Added %1: %2.").arg(made->size()).arg(made->join(", ")));
+        print(made->size() > 1 ? QStringLiteral("Added %1: %2.").arg(made->size()).arg(made->join(", "))
+                               : "Added " + made->value(0) + '.');
         for (const QString &n : *made)
             if (hidesMember(n, w.project().windows.first().root.className))
                 print("Note: " + n + " hides a function of the window's class.");
@@ -90,11 +96,11 @@ int Set::run() const
             auto done = w.setProperties(subject, pair->first, reset ? QString() : pair->second);
             if (!done)
                 return done.problem();
-            if (done->size() > 1)
-                print(QStringLiteral("Set %1 of %2: %3.")
-                          .arg(pair->first)
-                          .arg(done->size())
-                          .arg(done->join(", ")));
+            print(done->size() > 1 ? QStringLiteral("Set %1 of %2: %3.")
+                                         .arg(pair->first)
+                                         .arg(done->size())
+                                         .arg(done->join(", "))
+                                   : QStringLiteral("Set %1 of %2.").arg(pair->first, done->value(0)));
         }
         return Done{};
     });
@@ -168,6 +174,25 @@ int Move::run() const
                 [&](Workspace &w) { return w.move(name, parent, index.isEmpty() ? -1 : index.toInt()); });
 }
 
+struct Undo {
+    QString project;
+    bool redo = false;
+
+    void takes(Words &words) { words.word("PROJECT", project, Words::Needed); }
+    int run() const;
+};
+
+int Undo::run() const
+{
+    return edit(project, [&](Workspace &w) -> Outcome {
+        const QString what = w.undoText();
+        if (auto ok = w.undo(); !ok)
+            return ok;
+        print("Undone: " + what + '.');
+        return Done{};
+    });
+}
+
 struct Remove {
     QString project, name;
 
@@ -181,7 +206,14 @@ struct Remove {
 
 int Remove::run() const
 {
-    return edit(project, [&](Workspace &w) { return w.remove(name); });
+    return edit(project, [&](Workspace &w) -> Outcome {
+        if (auto ok = w.remove(name); !ok)
+            return ok;
+        print("Removed " + name + '.');
+        for (const QString &use : w.usesInCode({name}))
+            print("Note: " + use + '.');
+        return Done{};
+    });
 }
 
 } // namespace
@@ -192,7 +224,8 @@ void addComposingVerbs(Registry &r)
     r.add<Set>("set", "Set properties of one or several");
     r.add<Rename>("rename", "Rename, with your code following");
     r.add<Move>("move", "Put a widget into another place");
-    r.add<Remove>("remove", "Remove a widget, timer or window with its connections");
+    r.add<Undo>("undo", "Take the last step back, whether the window or a verb did it");
+    r.add<Remove>("remove", "Remove a widget, timer, window or handler, with its connections");
 }
 
 } // namespace pipit::cli

@@ -71,7 +71,9 @@ int Connect::run() const
         for (const QString &id : done->connections)
             print(id + ": " + sentenceFor(*w.project().connection(id)) + '.');
         if (done->stubAdded)
-            print("Its stub is at the end of " + w.project().handler(done->handler)->file + '.');
+            print((done->connections.size() > 1 ? "Their stubs are at the end of "
+                                                : "Its stub is at the end of ") +
+                  w.project().handler(done->handler)->file + '.');
         if (done->matches.size() > 1)
             print(QStringLiteral("%1 sources: %2.").arg(done->matches.size()).arg(done->matches.join(", ")));
         if (!done->leftovers.isEmpty())

@@ -67,6 +67,12 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     connect(&session->document, &Document::changed, this, tellChanged);
     connect(&session->runs, &Runs::stateChanged, this, tellChanged);
     tellChanged();
+    connect(preview_, &PreviewView::textChanged, this, &BoardPage::takeText);
+    connect(preview_, &PreviewView::typed, this, [this](const QString &text) {
+        outline_->addLine()->setFocus();
+        outline_->addLine()->setText(outline_->addLine()->text() + text);
+    });
+    makeMenus();
 }
 
 void BoardPage::layOut()
@@ -108,7 +114,7 @@ void BoardPage::layOut()
 void BoardPage::resizeEvent(QResizeEvent *event)
 {
     left_->setFixedWidth(width() < 1200 ? 208 : 264);
-    preview_->setVisible(height() > 480);
+    preview_->setVisible(large_ || height() > 480);
     previewBar_->setVisible(height() > 480);
     QWidget::resizeEvent(event);
 }

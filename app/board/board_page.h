@@ -12,6 +12,7 @@
 
 #include <QCompleter>
 #include <QStringListModel>
+#include <QVBoxLayout>
 
 namespace pipit::app
 {
@@ -32,12 +33,17 @@ public:
     void beginLine(const QString &object, const QString &what);
     // Begins a connection from what the person did last in the running program.
     void connectLastInput();
+    bool isLarge() const { return large_; }
+    void setLarge(bool large);
+    void showGenerated();
 
 protected:
     void resizeEvent(QResizeEvent *event) override;
 
 private:
     void layOut();
+    void makeMenus();
+    void takeText(const QString &widget, const QString &property, const QString &text);
     void makeConnection();
     void complete(const QString &typed);
     // What the typed connection would do, before it is made.
@@ -57,6 +63,7 @@ private:
     NoteLine *said_;
     QTimer lookSoon_;
     QWidget *left_;
+    bool large_ = false;
 };
 
 } // namespace pipit::app

@@ -10,6 +10,7 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
+#include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
 #include <QRegularExpression>
@@ -250,6 +251,54 @@ void PreviewView::paintEvent(QPaintEvent *)
         p.setPen(QPen(t.teal, 3));
         p.drawLine(over.topLeft(), over.bottomLeft()); // it will stand before this one
     }
+}
+
+void PreviewView::setLarge(bool large)
+{
+    setMinimumHeight(large ? 120 : 200);
+    setMaximumHeight(large ? QWIDGETSIZE_MAX : 200);
+    setFocusPolicy(large ? Qt::StrongFocus : Qt::NoFocus);
+}
+
+// Its text, where it stands.
+void PreviewView::mouseDoubleClickEvent(QMouseEvent *event)
+{
+    textOf_ = widgetAt(event->position());
+    const QString cls =
+        session_->document.isOpen() ? session_->document.project().classOf(textOf_) : QString();
+    textProperty_.clear();
+    for (const char *property : {"text", "title", "placeholderText"})
+        if (textProperty_.isEmpty() && Catalog::get().property(cls, QLatin1String(property)))
+            textProperty_ = QLatin1String(property);
+    const WidgetNode *w = textProperty_.isEmpty() ? nullptr : session_->document.project().widget(textOf_);
+    if (!w)
+        return;
+    if (!text_) {
+        text_ = new QLineEdit(this);
+        text_->setObjectName("previewText");
+        text_->setAccessibleName("The widget's text");
+        connect(text_, &QLineEdit::returnPressed, this, [this] {
+            text_->hide();
+            Q_EMIT textChanged(textOf_, textProperty_, text_->text());
+        });
+        connect(text_, &QLineEdit::editingFinished, text_, &QWidget::hide);
+    }
+    text_->setText(w->textOf(textProperty_));
+    const QRect place = shownAt(textOf_).toRect();
+    text_->setGeometry(place.left(), place.top(), std::max(140, place.width()), std::max(28, place.height()));
+    text_->show();
+    text_->setFocus();
+    text_->selectAll();
+}
+
+void PreviewView::keyPressEvent(QKeyEvent *event)
+{
+    const QString text = event->text();
+    if (!text.isEmpty() && text[0].isLetter() &&
+        !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)))
+        Q_EMIT typed(text);
+    else
+        QWidget::keyPressEvent(event);
 }
 
 void PreviewView::setNumbered(const QStringList &widgets)

@@ -9,6 +9,7 @@
 
 #include <QImage>
 #include <QLabel>
+#include <QLineEdit>
 #include <QProcess>
 #include <QPushButton>
 #include <QTimer>
@@ -40,16 +41,23 @@ public:
     void setOptions(const Options &o);
     // Numbers on these widgets, in this order.
     void setNumbered(const QStringList &widgets);
+    // As high as there is room, and open to typing; else a small picture.
+    void setLarge(bool large);
+    QLineEdit *textLine() const { return text_; }
 
 Q_SIGNALS:
     void picked(const QString &widget);
     void optionsChanged();
+    void textChanged(const QString &widget, const QString &property, const QString &text);
+    void typed(const QString &text); // while it has the focus
 
 protected:
     void paintEvent(QPaintEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
     void mouseMoveEvent(QMouseEvent *event) override;
     void mouseReleaseEvent(QMouseEvent *event) override;
+    void mouseDoubleClickEvent(QMouseEvent *event) override;
+    void keyPressEvent(QKeyEvent *event) override;
 
 private:
     void ask();
@@ -76,6 +84,8 @@ private:
     QString message_;
     QStringList problems_, numbered_;
     Options options_;
+    QLineEdit *text_ = nullptr; // over the widget whose text is changed
+    QString textOf_, textProperty_;
     QString dragged_;
     QPointF pressedAt_, pointer_;
     bool waiting_ = false, again_ = false, dragging_ = false;

@@ -9,6 +9,7 @@
 #include <QPainter>
 #include <QScrollBar>
 #include <QShortcut>
+#include <QVBoxLayout>
 
 namespace pipit::app
 {
@@ -53,7 +54,11 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     layout->setSpacing(0);
     layout->addWidget(sentences_, 520);
     layout->addWidget(gutter_);
-    layout->addWidget(cards_, 360);
+    auto *right = new QVBoxLayout;
+    right->setSpacing(0);
+    right->addWidget(cards_, 1);
+    right->addWidget(foot_);
+    layout->addLayout(right, 360);
     cards_->viewport()->installEventFilter(this);
     sentences_->viewport()->installEventFilter(this);
     hear();
@@ -79,6 +84,26 @@ void WiringView::makeLists()
     cards_->setModel(cardModel_);
     cards_->setItemDelegate(new CardDelegate(session_, cardModel_, this));
     gutter_ = new Gutter(this);
+    foot_ = new BandFoot(session_);
+    connect(foot_, &BandFoot::bandAsked, this, [this](Shape shape) {
+        for (int i = 0; i < cardModel_->rowCount(); ++i)
+            if (cardModel_->rows()[i].kind == CardRow::Band && cardModel_->rows()[i].shape == shape)
+                cards_->scrollTo(cardModel_->index(i), QAbstractItemView::PositionAtTop);
+    });
+}
+
+void WiringView::setInPlaceOfSentences(QWidget *other)
+{
+    auto *row = static_cast<QHBoxLayout *>(layout());
+    if (inPlace_)
+        row->removeWidget(inPlace_);
+    inPlace_ = other;
+    if (other) {
+        row->insertWidget(0, other, 608);
+        other->show();
+    }
+    sentences_->setVisible(!other);
+    gutter_->setVisible(!other);
 }
 
 void WiringView::hear()
@@ -138,6 +163,9 @@ void WiringView::makeKeys()
         s->setContext(Qt::WidgetShortcut);
         connect(s, &QShortcut::activated, this, what);
     };
+    auto *away = new QShortcut(QKeySequence(QKeySequence::Delete), cards_);
+    away->setContext(Qt::WidgetShortcut);
+    connect(away, &QShortcut::activated, this, &WiringView::removeHandler);
     key("Space", [this] { switchSelected(); });
     key("Alt+Up", [this] { moveSelected(-1); });
     key("Alt+Down", [this] { moveSelected(1); });
@@ -216,6 +244,19 @@ void WiringView::moveSelected(int by)
     session_->document.edit([&](Workspace &w) { return w.moveConnection(id, before); });
 }
 
+// With its connections and its code; one step of undo brings all of it back.
+void WiringView::removeHandler()
+{
+    const QString name = session_->selection.now().handler;
+    const Handler *h = session_->document.isOpen() ? session_->document.project().handler(name) : nullptr;
+    if (!h)
+        return;
+    const QString file = h->file;
+    if (session_->document.edit([&](Workspace &w) { return w.remove(name); }))
+        Q_EMIT session_->messages.note(
+            QStringLiteral("%1 is removed, its code in %2 too. Ctrl+Z brings both back.").arg(name, file));
+}
+
 void WiringView::removeSelected()
 {
     const QString id = session_->selection.now().connection;
@@ -229,6 +270,13 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
         gutter_->setHovered(-1);
     if (watched != cards_->viewport())
         return QWidget::eventFilter(watched, event);
+    if (event->type() == QEvent::MouseButtonPress &&
+        static_cast<QMouseEvent *>(event)->button() == Qt::RightButton) { // its menu comes next
+        const QModelIndex i = cards_->indexAt(static_cast<QMouseEvent *>(event)->position().toPoint());
+        if (i.isValid() && cardModel_->rows()[i.row()].kind == CardRow::Card)
+            session_->selection.select({{}, {}, cardModel_->rows()[i.row()].name});
+        return true;
+    }
     if (event->type() == QEvent::MouseButtonPress) {
         const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
         const QModelIndex i = cards_->indexAt(at);
@@ -250,14 +298,20 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
         }
     } else if (event->type() == QEvent::MouseMove && !dragged_.isEmpty()) {
         const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
-        if ((at - pressedAt_).manhattanLength() > 12)
+        if ((at - pressedAt_).manhattanLength() > 12) {
             cards_->viewport()->setCursor(Qt::ClosedHandCursor);
+            foot_->setDragging(true, cards_->viewport()->mapToGlobal(at));
+        }
         return true; // or the list would select what it passes
     } else if (event->type() == QEvent::MouseButtonRelease && !dragged_.isEmpty()) {
         cards_->viewport()->unsetCursor();
         const QPoint at = static_cast<QMouseEvent *>(event)->position().toPoint();
         const QString handler = dragged_;
-        if ((at - pressedAt_).manhattanLength() > 12)
+        const auto band = foot_->bandAt(cards_->viewport()->mapToGlobal(at));
+        foot_->setDragging(false);
+        if ((at - pressedAt_).manhattanLength() > 12 && band)
+            askMove(*band);
+        else if ((at - pressedAt_).manhattanLength() > 12)
             dropCard(at);
         else
             session_->selection.select({{}, {}, handler});
@@ -270,12 +324,17 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
 // The card was let go: the band it lies in is the last heading above it.
 void WiringView::dropCard(const QPoint &at)
 {
-    const Handler *h = session_->document.project().handler(dragged_);
     Shape target = Shape::OneGo;
     for (int i = 0; i < cardModel_->rowCount(); ++i)
         if (cardModel_->rows()[i].kind == CardRow::Band &&
             cards_->visualRect(cardModel_->index(i)).top() <= at.y())
             target = cardModel_->rows()[i].shape;
+    askMove(target);
+}
+
+void WiringView::askMove(Shape target)
+{
+    const Handler *h = session_->document.project().handler(dragged_);
     if (h && target != h->shape)
         Q_EMIT moveAsked(dragged_, target);
 }

@@ -3,6 +3,7 @@
 // Threads: the loop's thread only.
 #pragma once
 
+#include "app/board/band_foot.h"
 #include "app/board/wiring_models.h"
 
 #include <QListView>
@@ -24,6 +25,10 @@ public:
     QListView *cards() const { return cards_; }
     const SentenceModel *sentenceModel() const { return sentenceModel_; }
     const CardModel *cardModel() const { return cardModel_; }
+    BandFoot *bandFoot() const { return foot_; }
+    // Stands where the sentences are, until it is null again; it is not owned.
+    void setInPlaceOfSentences(QWidget *other);
+    void removeHandler(); // the selected one
 
 Q_SIGNALS:
     void handlerOpened(const QString &handler);
@@ -46,10 +51,13 @@ private:
     void switchSelected();
     void moveSelected(int by);
     void dropCard(const QPoint &at);
+    void askMove(Shape target);
 
     Session *session_;
     QListView *sentences_, *cards_;
     Gutter *gutter_;
+    BandFoot *foot_;
+    QWidget *inPlace_ = nullptr;
     SentenceModel *sentenceModel_;
     CardModel *cardModel_;
     QString filter_;

@@ -135,6 +135,7 @@ void Editor::openFile(const QString &file)
     if (!session_->document.isOpen())
         return;
     file_ = file;
+    setReadOnly(file.startsWith("generated/")); // read, not written
     reload();
 }
 
@@ -148,7 +149,10 @@ void Editor::reload()
     int line = 0, column = 0;
     getCursorPosition(&line, &column);
     loading_ = true;
+    const bool fixed = isReadOnly();
+    setReadOnly(false);
     setText(*t);
+    setReadOnly(fixed);
     loading_ = false;
     setCursorPosition(std::min(line, lines() - 1), 0);
 }

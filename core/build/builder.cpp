@@ -53,10 +53,11 @@ struct Unit {
 class Build
 {
 public:
-    Build(const ProjectPlace &place, const Project &project, const std::atomic<bool> &cancel,
-          const std::function<void(const QString &)> &progress)
-        : place_(place), base_(project.windows.first().file), out_(place.folder + "/.pipit"), cancel_(cancel),
-          progress_(progress), network_(needsNetwork(project))
+    Build(const ProjectPlace &place, const Compiler &compiler, const Project &project,
+          const std::atomic<bool> &cancel, const std::function<void(const QString &)> &progress)
+        : place_(place), compiler_(compiler), project_(project), base_(project.windows.first().file),
+          out_(place.folder + "/.pipit"), cancel_(cancel), progress_(progress),
+          network_(needsNetwork(project))
     {
     }
 
@@ -67,6 +68,7 @@ public:
 private:
     void compile(Unit &unit) const;
     Outcome mocs(QByteArray &unity, QByteArrayList &made);
+    void placeByName(BuildMessage &message) const;
     void say(const QString &what) const
     {
         if (progress_)
@@ -74,7 +76,8 @@ private:
     }
 
     const ProjectPlace &place_;
-    const Compiler &compiler_ = chosenCompiler();
+    const Compiler &compiler_;
+    const Project &project_;
     QString base_, out_, pch_;
     QStringList headers_;
     const std::atomic<bool> &cancel_;
@@ -87,7 +90,7 @@ private:
 Outcome Build::mocs(QByteArray &unity, QByteArrayList &made)
 {
     static const QRegularExpression macro("^\\s*Q_OBJECT\\b", QRegularExpression::MultilineOption);
-    for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name)) {
+    for (const QString &h : userHeaders(place_.folder, project_)) {
         auto bytes = readFile(place_.folder + '/' + h);
         if (!bytes)
             return bytes.problem();
@@ -124,7 +127,7 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
     QByteArrayList shared{compiler_.flags().join(' ').toUtf8(), pch_.toUtf8()};
     if (auto read = readFile(pch_ + ".read")) // the tool-kit's headers as they are
         shared << *read;
-    for (const QString &h : QDir(place_.folder).entryList({"*.h"}, QDir::Files, QDir::Name))
+    for (const QString &h : userHeaders(place_.folder, project_))
         if (auto bytes = readFile(place_.folder + '/' + h); bytes)
             shared << *bytes;
         else
@@ -145,7 +148,7 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
     if (auto ok = writeFileIfChanged(out_ + "/unity.cpp", unity); !ok)
         return ok.problem();
     units_.push_back({".pipit/unity.cpp", "made", hashOf(made), {}, {}});
-    for (const QString &source : userSources(place_.folder)) {
+    for (const QString &source : userSources(place_.folder, project_)) {
         auto bytes = readFile(place_.folder + '/' + source);
         if (!bytes)
             return bytes.problem();
@@ -209,6 +212,21 @@ bool Build::compile(BuildReport &report)
     return ok;
 }
 
+// A handler that is declared and called but defined nowhere belongs at the end of its file.
+void Build::placeByName(BuildMessage &m) const
+{
+    static const QRegularExpression function("^There is no definition of (?:\\w+::)?(\\w+)\\(");
+    const auto name = function.match(m.text);
+    if (!name.hasMatch() || !m.file.isEmpty())
+        return;
+    for (const Handler &h : project_.handlers)
+        if (h.functionNames().contains(name.captured(1)))
+            if (auto bytes = readFile(place_.folder + '/' + h.file)) {
+                m.file = h.file;
+                m.line = int(bytes->count('\n'));
+            }
+}
+
 bool Build::link(const QString &program, BuildReport &report)
 {
     QByteArrayList keys;
@@ -223,7 +241,7 @@ bool Build::link(const QString &program, BuildReport &report)
         return true;
     say("Linking");
     QStringList arguments{"-o", program + ".part"};
-    arguments << objects;
+    arguments << objects << compiler_.toLink(pch_);
     if (hasMold())
         arguments << "-fuse-ld=mold";
     arguments << "-L" + QLibraryInfo::path(QLibraryInfo::LibrariesPath);
@@ -235,7 +253,10 @@ bool Build::link(const QString &program, BuildReport &report)
               << "-lQt6Core"
               << "-lpthread";
     const Step s = runStep(compiler_.program, arguments, place_.folder, cancel_);
-    report.messages += diagnosticsFrom(s.errors, place_.folder);
+    for (BuildMessage m : diagnosticsFrom(s.errors, place_.folder)) {
+        placeByName(m);
+        report.messages << m;
+    }
     if (!s.ok)
         return false;
     auto placed = replaceFile(program + ".part", program);
@@ -304,7 +325,8 @@ Result<QList<BuildMessage>> otherCompilersErrors(const ProjectPlace &place, cons
     const QTemporaryDir dir;
     if (auto ok = layOut(dir.path(), place, project, files); !ok)
         return ok.problem();
-    for (const BuildMessage &m : messagesOf(gcc(), *header, dir.path(), userSources(place.folder), cancel))
+    for (const BuildMessage &m :
+         messagesOf(gcc(), *header, dir.path(), userSources(place.folder, project), cancel))
         if (m.error)
             errors << m;
     return errors;
@@ -335,7 +357,7 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
     if (auto ok = writeGenerated(*generated, place_); !ok)
         return ok.problem();
     step("generate");
-    Build build(place_, project, cancel, progress);
+    Build build(place_, compiler_, project, cancel, progress);
     if (auto ok = build.prepare(*generated, toolkitHeaders(project, hasBackground(project))); !ok)
         return ok.problem();
     step("prepare");

@@ -5,7 +5,7 @@
 // thread. The program of the last build that worked stays runnable while a new one fails.
 #pragma once
 
-#include "core/base/result.h"
+#include "core/build/compiler.h"
 #include "core/codegen/generate.h"
 
 #include <atomic>
@@ -33,7 +33,10 @@ struct BuildReport {
 class Builder
 {
 public:
-    explicit Builder(ProjectPlace place) : place_(std::move(place)) {}
+    explicit Builder(ProjectPlace place, const Compiler &compiler = chosenCompiler())
+        : place_(std::move(place)), compiler_(compiler)
+    {
+    }
 
     // Generates, compiles, links. A Problem is something that kept the compiler from being asked;
     // what the compiler says is in the report. `progress` is told what is being done.
@@ -45,6 +48,7 @@ public:
 
 private:
     ProjectPlace place_;
+    const Compiler &compiler_;
 };
 
 // Makes the precompiled header for these tool-kit headers unless it is there, so that the first build

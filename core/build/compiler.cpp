@@ -1,6 +1,7 @@
 #include "core/build/compiler.h"
 
 #include "core/base/files.h"
+#include "core/codegen/generate.h"
 
 #include <QCoreApplication>
 #include <QCryptographicHash>
@@ -28,8 +29,11 @@ QByteArray versionOf(const QString &program)
     return p.readAllStandardOutput().trimmed();
 }
 
-QByteArray headerText(const QStringList &headers)
+// clang++ reads of its header only what a unit names, so it gets all there is, once for every project.
+QByteArray headerText(const Compiler &c, const QStringList &wanted)
 {
+    const bool network = !wanted.filter("QtNetwork/").isEmpty();
+    const QStringList headers = c.clang ? everyHeader(network) : wanted;
     QByteArray text = "#include <functional>\n#include <memory>\n";
     for (const QString &h : headers)
         text += "#include <" + h.toUtf8() + ">\n";
@@ -63,6 +67,12 @@ QStringList filesIn(const QByteArray &rule)
 QString compiledOf(const Compiler &c, const QString &header)
 {
     return header + (c.clang ? ".pch" : ".gch");
+}
+
+// What the header's functions were compiled to, once: no unit need do it again.
+QString objectOf(const QString &header)
+{
+    return header + ".o";
 }
 
 } // namespace
@@ -110,10 +120,16 @@ const Compiler &chosenCompiler()
     return clang() && !wantsGcc ? *clang() : gcc();
 }
 
+QStringList Compiler::toLink(const QString &header) const
+{
+    // Of all these functions only those that are called, and what they call, become part of the program.
+    return clang ? QStringList{objectOf(header), "-Wl,--gc-sections"} : QStringList();
+}
+
 QString precompiledPath(const Compiler &c, const QStringList &headers)
 {
     QCryptographicHash hash(QCryptographicHash::Sha1);
-    for (const QByteArray &part : {headerText(headers), c.flags().join(' ').toUtf8(), c.name().toUtf8(),
+    for (const QByteArray &part : {headerText(c, headers), c.flags().join(' ').toUtf8(), c.name().toUtf8(),
                                    c.version, QByteArray(qVersion())})
         hash.addData(part + '\0');
     return QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + "/pipit/pch/" +
@@ -123,8 +139,9 @@ QString precompiledPath(const Compiler &c, const QStringList &headers)
 bool isPrecompiled(const Compiler &c, const QStringList &headers)
 {
     const QString header = precompiledPath(c, headers);
-    auto read = QFileInfo::exists(compiledOf(c, header)) ? readFile(header + ".read")
-                                                         : Result<QByteArray>(QByteArray());
+    const bool there =
+        QFileInfo::exists(compiledOf(c, header)) && (!c.clang || QFileInfo::exists(objectOf(header)));
+    auto read = there ? readFile(header + ".read") : Result<QByteArray>(QByteArray());
     if (!read || read->isEmpty())
         return false;
     for (const QByteArray &line : read->split('\n'))
@@ -137,7 +154,7 @@ bool isPrecompiled(const Compiler &c, const QStringList &headers)
 Result<QString> precompiled(const Compiler &c, const QStringList &headers, const std::atomic<bool> &cancel,
                             const std::function<void(const QString &)> &progress)
 {
-    const QByteArray text = headerText(headers);
+    const QByteArray text = headerText(c, headers);
     const QString header = precompiledPath(c, headers), cache = QFileInfo(header).path();
     static std::mutex one; // the first build waits for the one that was begun when the project opened
     std::lock_guard lock(one);
@@ -149,13 +166,18 @@ Result<QString> precompiled(const Compiler &c, const QStringList &headers, const
         return ok.problem();
     if (auto ok = writeFileIfChanged(header, text); !ok)
         return ok.problem();
-    const QString part = QStringLiteral("%1.%2.part").arg(header).arg(QCoreApplication::applicationPid());
+    const QString part = QStringLiteral("%1.%2.part%3")
+                             .arg(header)
+                             .arg(QCoreApplication::applicationPid())
+                             .arg(c.clang ? ".pch" : "");
     QStringList arguments =
         c.flags() + QStringList{"-x", "c++-header", header, "-o", part, "-MD", "-MF", part + ".d"};
-    if (c.clang) // or it would refuse the header once it was written anew, even with the same text
+    if (c.clang) // without the first it would refuse a header that was written anew, even with the same text
         arguments << "-Xclang"
-                  << "-fno-pch-timestamp";
-    const Step s = runStep(c.program, arguments, cache, cancel);
+                  << "-fno-pch-timestamp"
+                  << "-fpch-codegen"
+                  << "-fpch-debuginfo";
+    Step s = runStep(c.program, arguments, cache, cancel);
     if (!s.ok)
         return Problem{"The precompiled header could not be made: " + QString::fromUtf8(s.errors.left(400)),
                        header, "Check that " + c.name() + " and Qt's development packages are installed"};
@@ -168,6 +190,18 @@ Result<QString> precompiled(const Compiler &c, const QStringList &headers, const
     QFile::remove(part + ".d");
     if (auto ok = writeFile(header + ".read", stamps.join('\n')); !ok)
         return ok.problem();
+    if (c.clang) {
+        s = runStep(c.program,
+                    {"-std=c++17", "-O0", "-g", "-fPIC", "-ffunction-sections", "-fdata-sections", "-c", part,
+                     "-o", part + ".o"},
+                    cache, cancel);
+        if (!s.ok)
+            return Problem{"The precompiled header's functions could not be compiled: " +
+                               QString::fromUtf8(s.errors.left(400)),
+                           header, "Say PIPIT_CXX=g++ to build with the other compiler"};
+        if (auto ok = replaceFile(part + ".o", objectOf(header)); !ok)
+            return ok.problem();
+    }
     if (auto ok = replaceFile(part, compiledOf(c, header)); !ok)
         return ok.problem();
     return header;

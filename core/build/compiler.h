@@ -27,6 +27,8 @@ struct Compiler {
     QStringList flags() const; // for every unit
     // What makes a unit begin with the header that was compiled.
     QStringList beginWith(const QString &header) const;
+    // What such units are linked with besides.
+    QStringList toLink(const QString &header) const;
 };
 
 const Compiler &gcc();

@@ -9,6 +9,7 @@
 #include "core/userfiles/cpp_scan.h"
 
 #include <QDir>
+#include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -134,8 +135,8 @@ QByteArray sourcesFile(const Project &p, const QString &folder)
         made += " generated/" + w.file.toUtf8() + "_base.cpp generated/" + w.file.toUtf8() + "_wiring.cpp";
     return "# Made by Pipit; edits here are overwritten.\nfind_package(Qt6 REQUIRED COMPONENTS " +
            QByteArray(needsNetwork(p) ? "Widgets Concurrent Network" : "Widgets Concurrent") +
-           ")\nset(PROJECT_SOURCES " + userSources(folder).join(' ').toUtf8() + ' ' +
-           QDir(folder).entryList({"*.h"}, QDir::Files, QDir::Name).join(' ').toUtf8() + made +
+           ")\nset(PROJECT_SOURCES " + userSources(folder, p).join(' ').toUtf8() + ' ' +
+           userHeaders(folder, p).join(' ').toUtf8() + made +
            " generated/main.cpp)\nset(PROJECT_LIBRARIES Qt6::Widgets Qt6::Concurrent" +
            (needsNetwork(p) ? " Qt6::Network" : "") + ")\n" + resourcesText(p);
 }
@@ -175,7 +176,7 @@ QByteArray mapFile(const Project &p, const QList<WiringText> &wirings, UserFiles
 QSet<QString> overloadedHandlers(const Project &p, int window, const ProjectPlace &place, UserFiles &files)
 {
     QHash<QString, QSet<QString>> heads;
-    for (const QString &file : userSources(place.folder))
+    for (const QString &file : userSources(place.folder, p))
         if (const auto text = files.text(file))
             for (const Definition &d : definitionsIn(*text))
                 if (d.className == p.windows[window].className)
@@ -347,6 +348,60 @@ QStringList toolkitHeaders(const Project &project, bool background)
     return headers;
 }
 
+QStringList everyHeader(bool network)
+{
+    QStringList headers = {"QtConcurrent/QtConcurrentRun",
+                           "QtCore/QCryptographicHash",
+                           "QtCore/QDateTime",
+                           "QtCore/QDebug",
+                           "QtCore/QDir",
+                           "QtCore/QElapsedTimer",
+                           "QtCore/QFile",
+                           "QtCore/QFileInfo",
+                           "QtCore/QFutureWatcher",
+                           "QtCore/QJsonArray",
+                           "QtCore/QJsonDocument",
+                           "QtCore/QJsonObject",
+                           "QtCore/QLocale",
+                           "QtCore/QMimeData",
+                           "QtCore/QMutex",
+                           "QtCore/QPointer",
+                           "QtCore/QProcess",
+                           "QtCore/QPromise",
+                           "QtCore/QRegularExpression",
+                           "QtCore/QSettings",
+                           "QtCore/QStandardPaths",
+                           "QtCore/QTextStream",
+                           "QtCore/QThread",
+                           "QtCore/QTranslator",
+                           "QtCore/QUrl",
+                           "QtGui/QDrag",
+                           "QtGui/QKeyEvent",
+                           "QtGui/QPainter",
+                           "QtWidgets/QApplication",
+                           "QtWidgets/QFileDialog",
+                           "QtWidgets/QFormLayout",
+                           "QtWidgets/QGridLayout",
+                           "QtWidgets/QHBoxLayout",
+                           "QtWidgets/QMessageBox",
+                           "QtWidgets/QVBoxLayout",
+                           "algorithm",
+                           "chrono",
+                           "cmath",
+                           "exception",
+                           "map",
+                           "optional",
+                           "string",
+                           "vector"};
+    for (const QString &cls : Catalog::get().classes())
+        if (cls != "Spacer")
+            headers << toolkitHeader(cls);
+    headers.removeIf([&](const QString &h) { return h.startsWith("QtNetwork/") && !network; });
+    headers.removeDuplicates();
+    headers.sort();
+    return headers;
+}
+
 Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files)
 {
     if (auto ok = checkWindows(project, place); !ok)
@@ -389,15 +444,53 @@ Outcome writeGenerated(const Generated &generated, const ProjectPlace &place)
 {
     if (auto ok = makeFolder(place.folder + "/generated"); !ok)
         return ok;
-    for (const GeneratedFile &f : generated.files)
+    QSet<QString> names;
+    for (const GeneratedFile &f : generated.files) {
+        names.insert(f.name);
         if (auto ok = writeFileIfChanged(place.folder + '/' + f.name, f.bytes); !ok)
             return ok.problem();
+    }
+    // Of windows that are no more: only what bears our banner.
+    const QStringList kinds = {"*_base.h",      "*_base.cpp", "*_handlers.h",
+                               "*_members.inc", "*_wiring.h", "*_wiring.cpp"};
+    for (const QString &f : QDir(place.folder + "/generated").entryList(kinds, QDir::Files))
+        if (const QString path = place.folder + "/generated/" + f; !names.contains("generated/" + f))
+            if (auto bytes = readFile(path); bytes && bytes->startsWith(banner))
+                QFile::remove(path);
     return Done{};
 }
 
-QStringList userSources(const QString &folder)
+namespace
 {
-    return QDir(folder).entryList({"*.cpp"}, QDir::Files, QDir::Name);
+
+// Whether it is the class of a window that the project has no more: its base is not generated any longer.
+bool isOfGoneWindow(const QString &folder, const QString &file, const Project &project)
+{
+    const QString base = QFileInfo(file).completeBaseName();
+    for (const WindowNode &w : project.windows)
+        if (w.file == base)
+            return false;
+    const auto header = readFile(folder + '/' + base + ".h");
+    return header && header->contains("\"generated/" + base.toUtf8() + "_base.h\"");
+}
+
+QStringList filesOf(const QString &folder, const QString &pattern, const Project &project)
+{
+    QStringList files = QDir(folder).entryList({pattern}, QDir::Files, QDir::Name);
+    files.removeIf([&](const QString &f) { return isOfGoneWindow(folder, f, project); });
+    return files;
+}
+
+} // namespace
+
+QStringList userSources(const QString &folder, const Project &project)
+{
+    return filesOf(folder, "*.cpp", project);
+}
+
+QStringList userHeaders(const QString &folder, const Project &project)
+{
+    return filesOf(folder, "*.h", project);
 }
 
 QList<GeneratedFile> windowTemplates(const WindowNode &w)

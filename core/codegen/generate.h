@@ -25,16 +25,21 @@ struct Generated {
 // The tool-kit's headers that a project's code needs, for the precompiled one; with those for
 // handlers in the background, or as the project needs them.
 QStringList toolkitHeaders(const Project &project, bool background);
+// The headers of every class that the catalog offers, and what people include most beside them: for a
+// compiler that a large precompiled header costs nothing, so that one serves every project.
+QStringList everyHeader(bool network);
 bool hasBackground(const Project &project);
 bool needsNetwork(const Project &project);
 
 Result<Generated> generate(const Project &project, const ProjectPlace &place, UserFiles &files);
 
-// Writes what changed; removes nothing.
+// Writes what changed, and removes what Pipit made for windows that are no more.
 Outcome writeGenerated(const Generated &generated, const ProjectPlace &place);
 
-// The user's own source files, in the project's folder itself. One list for both ways to build.
-QStringList userSources(const QString &folder);
+// The user's own source files and headers, in the project's folder itself. One list for both ways to build.
+// Those of a window that was removed stay where they are, but are no part of it any more.
+QStringList userSources(const QString &folder, const Project &project);
+QStringList userHeaders(const QString &folder, const Project &project);
 
 // The user's own files as they are first made, and the CMakeLists.txt: never written again.
 QList<GeneratedFile> userTemplates(const Project &project);

@@ -7,8 +7,11 @@
 #include "core/project/references.h"
 #include "core/project/selector.h"
 #include "core/project/values.h"
+#include "core/userfiles/cpp_scan.h"
 
 #include <QSet>
+
+#include <QRegularExpression>
 
 namespace pipit
 {
@@ -361,6 +364,52 @@ Outcome Workspace::remove(const QString &object)
     return removeAll({object});
 }
 
+// With the connections that call it and its functions in the user's file: what nothing declares any more
+// would not compile.
+Outcome Workspace::removeHandler(Edit &e, const QString &name)
+{
+    const Handler h = *e.after.handler(name);
+    auto text = files_.text(h.file);
+    if (!text)
+        return text.problem();
+    const QStringList functions = h.functionNames();
+    for (const Definition &d : definitionsIn(*text)) {
+        if (!functions.contains(d.name))
+            continue;
+        qsizetype from = d.begin, to = d.bodyClose + 1;
+        if (to < text->size() && text->at(to) == '\n')
+            ++to;
+        if (from > 0 && text->at(from - 1) == '\n') // the blank line before it
+            --from;
+        e.files.append({h.file, from, text->mid(from, to - from), {}});
+    }
+    e.after.connections.removeIf([&](const Connection &c) {
+        return (c.targetKind == Connection::Target::Handler && c.to == name) || c.from == jobName(h);
+    });
+    e.after.handlers.removeIf([&](const Handler &each) { return each.name == name; });
+    return Done{};
+}
+
+QStringList Workspace::usesInCode(const QStringList &names)
+{
+    QStringList uses;
+    for (const QString &file : userSources(place_.folder, project_)) {
+        const auto text = files_.text(file);
+        if (!text)
+            continue;
+        const QString code = codeOnly(*text);
+        for (const QString &name : names) {
+            const QRegularExpression word("\\b" + QRegularExpression::escape(name) + "\\b");
+            if (const auto m = word.match(code); m.hasMatch())
+                uses << QStringLiteral("%1:%2 still uses %3")
+                            .arg(file)
+                            .arg(lineAt(*text, m.capturedStart()))
+                            .arg(name);
+        }
+    }
+    return uses;
+}
+
 Outcome Workspace::removeAll(const QStringList &objects)
 {
     Edit e{"remove " + objects.join(", "), {}, project_, {}};
@@ -369,6 +418,11 @@ Outcome Workspace::removeAll(const QStringList &objects)
     for (const QString &object : objects) {
         if (gone.contains(object))
             continue;
+        if (p.windowOf(object) < 0 && p.handler(object)) {
+            if (auto ok = removeHandler(e, object); !ok)
+                return ok;
+            continue;
+        }
         const int at = p.windowOf(object);
         if (at < 0)
             return unknownObject(project_, object);

@@ -344,6 +344,10 @@ Outcome Connector::toKnown(const Handler &h, const QStringList &from) const
     for (const QString &s : from)
         if (auto ok = fits(h, reach_, s, part_, choice_, r_.convert); !ok)
             return ok;
+    if (r_.withSource && h.source.isEmpty() && choice_.signal)
+        return Problem{QStringLiteral("%1 takes no source").arg(h.name),
+                       {},
+                       "Only a new handler can be made with it; in this one sender() tells which it was"};
     return Done{};
 }
 
@@ -354,7 +358,8 @@ Outcome Connector::toNew(const QString &name, const QStringList &from)
         if (reach_.find(s)->window != window || edit_.after.windows[window].root.name == s)
             window = 0;
     const QString cls = commonClass(reach_, from, part_);
-    Handler made = newHandler(edit_.after, name, window, cls, choice_, from.size() > 1, r_.convert);
+    Handler made =
+        newHandler(edit_.after, name, window, cls, choice_, from.size() > 1 || r_.withSource, r_.convert);
     auto text = files_.text(made.file);
     if (!text)
         return text.problem();

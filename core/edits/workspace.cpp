@@ -3,6 +3,7 @@
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
+#include "core/edits/history.h"
 #include "core/project/condition.h"
 
 #include <QFileInfo>
@@ -10,6 +11,9 @@
 
 namespace pipit
 {
+
+// Of larger projects the steps are kept while they are open only: writing them would be felt.
+static constexpr qsizetype largestHistory = 100'000;
 
 Result<Workspace> Workspace::open(const QString &path)
 {
@@ -27,6 +31,12 @@ Result<Workspace> Workspace::open(const QString &path)
     w.project_ = *project;
     w.savedBytes_ = *bytes;
     w.files_ = UserFiles(place->folder);
+    w.undo_ = loadHistory(*place, w.project_);
+    // States below the present one, each another.
+    for (qsizetype i = 0; i < w.undo_.size(); ++i) {
+        w.undo_[i].stateBefore = int(i - w.undo_.size());
+        w.undo_[i].stateAfter = int(i - w.undo_.size()) + 1;
+    }
     return w;
 }
 
@@ -204,7 +214,11 @@ Outcome Workspace::saved(const SaveWork &work, const Result<QByteArray> &written
         return written.problem();
     savedBytes_ = *written;
     savedState_ = work.state;
-    return files_.saveAll();
+    if (auto ok = files_.saveAll(); !ok)
+        return ok;
+    if (state_ == savedState_ && savedBytes_.size() < largestHistory)
+        (void)bool(keepHistory(place_, undo_, project_)); // a convenience: nothing is lost without it
+    return Done{};
 }
 
 Outcome Workspace::generate()

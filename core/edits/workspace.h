@@ -61,9 +61,11 @@ public:
     Outcome setProperty(const QString &object, const QString &property, const QString &text);
     // For all that a selector or a list of names means; what was set. One step of undo.
     Result<QStringList> setProperties(const QString &selector, const QString &property, const QString &text);
-    Outcome remove(const QString &object); // and its connections
+    Outcome remove(const QString &object); // and its connections; a handler with its code
     Outcome removeAll(const QStringList &objects);
     // Into another place; not into itself.
+    // "desk.cpp:12 still uses boardButton": where the user's code names them, the first place in each file.
+    QStringList usesInCode(const QStringList &names);
     Outcome move(const QString &widget, const QString &parent, int index);
     // As the project's own text, with the connections from and among them; and back, under new
     // names where they are taken. What was pasted.
@@ -86,6 +88,7 @@ public:
     bool canRedo() const { return !redo_.isEmpty(); }
     QString undoText() const { return canUndo() ? undo_.last().text : QString(); }
     QString redoText() const { return canRedo() ? redo_.last().text : QString(); }
+    // Steps of an earlier time too, whoever did them, as long as the project is as they left it.
     // A problem says which text stayed because it was edited since; the rest was undone.
     Outcome undo();
     Outcome redo();
@@ -122,6 +125,7 @@ public:
     Result<QStringList> applySettings(const QList<SetRequest> &settings);
 
 private:
+    Outcome removeHandler(Edit &edit, const QString &name);
     Outcome change(const QString &id, const QString &text, const std::function<Outcome(Connection &)> &how);
 
     Project project_;

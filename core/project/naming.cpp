@@ -1,14 +1,32 @@
 #include "core/project/naming.h"
 
+#include <QRegularExpression>
+
 namespace pipit
 {
 
 Outcome checkNewName(const Project &p, const QString &name)
 {
+    static const QRegularExpression letters("^[A-Za-z]\\w*$");
     if (!isIdentifier(name))
         return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)),
                        {},
-                       "Use letters, digits and _, beginning with a letter"};
+                       letters.match(name).hasMatch()
+                           ? QString("It is a word of C++ itself or kept for the compiler: choose another")
+                           : QString("Use letters, digits and _, beginning with a letter")};
+    // What the generated code calls on a window: a member of that name would stand in its way.
+    static const QStringList called = {"show",         "connect",
+                                       "disconnect",   "tr",
+                                       "findChildren", "installEventFilter",
+                                       "eventFilter",  "resize",
+                                       "winId",        "setObjectName",
+                                       "setProperty",  "wire",
+                                       "pass"};
+    if (called.contains(name))
+        return Problem{
+            QStringLiteral("'%1' is a function of every window, which the program calls").arg(name),
+            {},
+            "Choose another name"};
     if (!p.classOf(name).isEmpty())
         return Problem{QStringLiteral("There is already a '%1'").arg(name), {}, "Choose another name"};
     for (const WindowNode &w : p.windows)

@@ -21,6 +21,7 @@ struct ConnectRequest {
     bool after = false; // an event, after the widget's own handling
     Connection::Scope scope = Connection::Scope::Widget;
     QString drop{}, convert{};
+    bool withSource = false; // a new handler gets the source, also of one
     bool enabled = true;
 };
 

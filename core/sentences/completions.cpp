@@ -144,7 +144,8 @@ QStringList sentenceCompletions(const Project &p, UserFiles &files, const QStrin
         return lines;
     }
     if (const qsizetype comma = typed.indexOf(',', head.size()); comma > 0) {
-        for (const char *pacing : {"next turn", "after a pause of 300 ms", "at most every 100 ms"})
+        for (const char *pacing :
+             {"next turn", "after a pause of 300 ms", "at most every 100 ms", "with the source"})
             lines << typed.left(comma) + ", " + QLatin1String(pacing);
         for (const Conversion &c : conversions())
             lines << typed.left(comma) + ", as " + c.words + (c.mayFail ? " else skip" : "");

@@ -149,6 +149,10 @@ Outcome parseOccasion(QString text, ConnectRequest &r)
 Outcome parseClause(const QString &clause, ConnectRequest &r)
 {
     static const QRegularExpression as("^as (?:an? )?(.+)$");
+    if (clause == "with the source") {
+        r.withSource = true;
+        return Done{};
+    }
     if (clause == "switched off") {
         r.enabled = false;
         return Done{};

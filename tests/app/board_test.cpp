@@ -33,6 +33,9 @@ private slots:
     void theFinderFinds();
     void theSheetShowsEverything();
     void manyAreConnectedInARow();
+    void aCardIsDraggedToABandAtTheFoot();
+    void theWindowIsShownLarge();
+    void aHandlerIsRemovedWithItsCode();
     void manyConnectionsStayReadable();
 };
 
@@ -173,7 +176,8 @@ void BoardTest::completionsFollowWhatIsTyped()
     for (const QString between : {".", " ", " . ", " · "})
         QVERIFY2(offered("tideButton" + between + "cl").contains("tideButton" + between + "clicked calls "),
                  qPrintable(between));
-    QVERIFY(offered("tideButton clicked calls statusLabel se").contains("tideButton clicked calls statusLabel setText"));
+    QVERIFY(offered("tideButton clicked calls statusLabel se")
+                .contains("tideButton clicked calls statusLabel setText"));
     line->setText("tideButton · ");
     Q_EMIT line->textEdited(line->text());
     const auto lines = static_cast<QStringListModel *>(line->completer()->model())->stringList();
@@ -420,6 +424,85 @@ void BoardTest::theSheetShowsEverything()
             keys.insert(k);
         }
     }
+}
+
+// The bands are in reach however many cards there are: a card is let go on one at their foot.
+void BoardTest::aCardIsDraggedToABandAtTheFoot()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    QVERIFY(activate(w));
+    w.session()->open(demoFolder() + "/ferry-desk/before");
+    WiringView *wiring = w.board()->wiring();
+    QListView *cards = wiring->cards();
+    BandFoot *foot = wiring->bandFoot();
+    QVERIFY(foot->isVisible());
+    int row = 0;
+    while (wiring->cardModel()->rows()[row].name != "ticketKey" &&
+           wiring->cardModel()->rows()[row].name != "tideForecast")
+        ++row;
+    while (wiring->cardModel()->rows()[row].name != "tideForecast")
+        ++row;
+    cards->scrollTo(cards->model()->index(row, 0));
+    const QPoint from = cards->visualRect(cards->model()->index(row, 0)).center();
+    QTest::mousePress(cards->viewport(), Qt::LeftButton, {}, from);
+    const QPoint step = from + QPoint(0, 30);
+    QTest::mouseMove(cards->viewport(), step);
+    const QPoint goal = foot->mapToGlobal(foot->zoneOf(Shape::Background).center());
+    QTest::mouseMove(cards->viewport(), cards->viewport()->mapFromGlobal(goal));
+    const QPoint there = foot->mapToGlobal(foot->zoneOf(Shape::Background).center()); // it has grown
+    QTest::mouseRelease(cards->viewport(), Qt::LeftButton, {}, cards->viewport()->mapFromGlobal(there));
+    QVERIFY(w.board()->drawer()->movePanel()->isVisible()); // the change is shown before it is made
+}
+
+// One key, and the window stands at its true size where the sentences were; texts are changed in it.
+void BoardTest::theWindowIsShownLarge()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    QVERIFY(activate(w));
+    w.session()->open(desks_.fresh());
+    PreviewView *preview = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return preview->hasPicture(); }, 20'000));
+    QTest::keyClick(&w, Qt::Key_W, Qt::AltModifier);
+    QVERIFY(w.board()->isLarge() && preview->height() > 400 &&
+            !w.board()->wiring()->sentences()->isVisible());
+    QVERIFY(w.board()->wiring()->cards()->isVisible());
+    QCOMPARE(preview->shownAt("boardButton").size().toSize(),
+             preview->placeOf("boardButton").size()); // not scaled
+    QTest::mouseDClick(preview, Qt::LeftButton, {}, preview->shownAt("boardButton").center().toPoint());
+    QVERIFY(preview->textLine() && preview->textLine()->isVisible());
+    QTest::keyClicks(preview->textLine(), "Depart");
+    QTest::keyClick(preview->textLine(), Qt::Key_Return);
+    QCOMPARE(w.session()->document.project().widget("boardButton")->textOf("text"), QString("Depart"));
+    preview->setFocus();
+    QTest::keyClick(preview, Qt::Key_B); // what is typed there is added there
+    QCOMPARE(w.board()->outline()->addLine()->text(), QString("b"));
+    QTest::keyClick(&w, Qt::Key_W, Qt::AltModifier);
+    QVERIFY(!w.board()->isLarge() && preview->isVisible() && w.board()->wiring()->sentences()->isVisible());
+    QCOMPARE(preview->height(), 200);
+}
+
+void BoardTest::aHandlerIsRemovedWithItsCode()
+{
+    MainWindow w;
+    w.show();
+    QVERIFY(activate(w));
+    w.session()->open(desks_.fresh());
+    Document &d = w.session()->document;
+    const QString before = *d.workspace().files().text("ferry_desk.cpp");
+    w.session()->selection.select({{}, {}, "boardPassenger"});
+    w.board()->wiring()->cards()->setFocus();
+    QTest::keyClick(w.board()->wiring()->cards(), Qt::Key_Delete);
+    QVERIFY(!d.project().handler("boardPassenger"));
+    QVERIFY(!d.workspace().files().text("ferry_desk.cpp")->contains("::boardPassenger"));
+    for (const Connection &c : d.project().connections)
+        QVERIFY(c.to != "boardPassenger");
+    d.undo();
+    QVERIFY(d.project().handler("boardPassenger"));
+    QCOMPARE(*d.workspace().files().text("ferry_desk.cpp"), before);
 }
 
 // After a connection the line is ready for the next; our keys work from within the code.

@@ -159,6 +159,9 @@ private:
     QTemporaryDir dir_;
 
 private slots:
+    void stepsAreUndoneLater();
+    void aRemovedWindowIsNoPartOfTheBuild();
+    void whatIsRemovedButNamedInCodeIsTold();
     void undoAndRedoBringBackEveryByte_data();
     void undoAndRedoBringBackEveryByte();
     void everyPropertyTakesItsOwnValue();
@@ -284,6 +287,62 @@ void EditsTest::everyPropertyRefusesRubbishOrKeepsIt()
                     QVERIFY2(!value.problem().what.isEmpty() && value.problem().text().size() < 500,
                              qPrintable(p.name));
             }
+}
+
+// The command line and the window undo each other's steps, until somebody else changed the project.
+void EditsTest::stepsAreUndoneLater()
+{
+    Fresh fresh;
+    Workspace w = fresh.project();
+    const QByteArray first = projectBytes(w.project());
+    const QString code = *w.files().text("desk.cpp");
+    type(w, {"add: button go", "connect: go.clicked calls first"});
+    QVERIFY(w.save());
+    auto again = Workspace::open(w.place().file);
+    QVERIFY(again && again->canUndo());
+    QCOMPARE(again->undoText(), QString("connect go · clicked"));
+    QVERIFY(again->undo() && again->save());
+    QCOMPARE(*again->files().text("desk.cpp"), code); // the stub is gone too
+    auto third = Workspace::open(w.place().file);
+    QVERIFY(third && third->undo() && third->save());
+    QCOMPARE(projectBytes(third->project()), first);
+    QVERIFY(!Workspace::open(w.place().file)->canUndo());
+    type(*third, {"add: button other"});
+    QVERIFY(third->save());
+    QVERIFY(writeFile(w.place().file, readFile(w.place().file)->replace("other", "others")));
+    QVERIFY(!Workspace::open(w.place().file)->canUndo()); // it is not as that step left it
+}
+
+// A window that was removed once left its files in the build, which broke it.
+void EditsTest::aRemovedWindowIsNoPartOfTheBuild()
+{
+    Fresh fresh;
+    Workspace w = fresh.project();
+    type(w, {"add: button go", "add: dialog fareDialog", "connect: go.clicked opens fareDialog"});
+    QVERIFY(w.save() && w.generate());
+    const QString folder = w.place().folder;
+    QVERIFY(userSources(folder, w.project()).contains("fare_dialog.cpp"));
+    QVERIFY(QFileInfo::exists(folder + "/generated/fare_dialog_base.cpp"));
+    QVERIFY(w.remove("fareDialog") && w.save() && w.generate());
+    QCOMPARE(userSources(folder, w.project()), QStringList{"desk.cpp"});
+    QCOMPARE(userHeaders(folder, w.project()), QStringList{"desk.h"});
+    QVERIFY(QFileInfo::exists(folder + "/fare_dialog.cpp")); // it is the user's
+    QVERIFY(!QFileInfo::exists(folder + "/generated/fare_dialog_base.cpp"));
+    QVERIFY(w.undo() && w.save() && w.generate());
+    QVERIFY(userSources(folder, w.project()).contains("fare_dialog.cpp"));
+}
+
+void EditsTest::whatIsRemovedButNamedInCodeIsTold()
+{
+    Fresh fresh;
+    Workspace w = fresh.project();
+    type(w, {"add: button go", "add: label status", "connect: go.clicked calls first",
+             "body: first: status->clear();"});
+    QVERIFY(w.remove("status"));
+    const QStringList uses = w.usesInCode({"status"});
+    QCOMPARE(uses.size(), 1);
+    QVERIFY2(uses.first().startsWith("desk.cpp:") && uses.first().endsWith("still uses status"),
+             qPrintable(uses.first()));
 }
 
 PIPIT_TEST(EditsTest)

@@ -1,0 +1,130 @@
+// The Board's short menus, the window at its true size, and the generated code of a thing.
+#include "app/board/board_page.h"
+
+#include "app/look/short_menu.h"
+#include "core/sentences/sentence.h"
+
+#include <QKeyEvent>
+
+namespace pipit::app
+{
+
+namespace
+{
+
+template <class View> void onMenu(View *view, QObject *owner, const std::function<void(const QPoint &)> &show)
+{
+    view->setContextMenuPolicy(Qt::CustomContextMenu);
+    QObject::connect(view, &QWidget::customContextMenuRequested, owner,
+                     [view, show](const QPoint &at) { show(view->mapToGlobal(at)); });
+}
+
+} // namespace
+
+void BoardPage::makeMenus()
+{
+    const auto thing = [this](const QPoint &at) {
+        if (!session_->selection.now().object.isEmpty())
+            showMenu(this, at,
+                     {{"Change its sentence", "F2", [this] { outline_->editSentence(); }},
+                      {"Set a property", "Alt+S", [this] { outline_->valueLine()->setFocus(); }},
+                      {"Connect it", "Alt+I",
+                       [this] {
+                           connect_->setText(session_->selection.now().object + '.');
+                           connect_->setFocus();
+                       }},
+                      {"Its code", {}, [this] { showGenerated(); }},
+                      {"Remove it", "Delete", [this] { outline_->removeSelected(); }}});
+    };
+    onMenu(outline_->objects(), this, [this, thing](const QPoint &at) {
+        RowList *rows = outline_->objects(); // the one under the pointer is meant
+        if (const Row *r = rows->rowModel()->row(rows->indexAt(rows->viewport()->mapFromGlobal(at))))
+            session_->selection.select({r->key, {}, {}});
+        thing(at);
+    });
+    onMenu(preview_, this, thing);
+    onMenu(wiring_->sentences(), this, [this](const QPoint &at) {
+        const QListView *rows = wiring_->sentences();
+        if (const QModelIndex i = rows->indexAt(rows->viewport()->mapFromGlobal(at)); i.isValid()) {
+            const SentenceRow r = wiring_->sentenceModel()->row(i.row());
+            session_->selection.select({r.object, r.connection, r.handler});
+        }
+        const Selected s = session_->selection.now();
+        const Connection *c =
+            session_->document.isOpen() ? session_->document.project().connection(s.connection) : nullptr;
+        if (!c)
+            return;
+        QList<MenuLine> lines;
+        if (!s.handler.isEmpty())
+            lines << MenuLine{"Open its handler", "Return", [this, s] { drawer_->openHandler(s.handler); }};
+        lines << MenuLine{c->enabled ? "Switch it off" : "Switch it on", "Space",
+                          [this, id = c->id, on = !c->enabled] { session_->runs.switchConnection(id, on); }}
+              << MenuLine{"Its code", {}, [this] { showGenerated(); }}
+              << MenuLine{"Remove it", "Delete", [this, id = c->id] {
+                              session_->document.edit([&](Workspace &w) { return w.disconnect(id); });
+                          }};
+        showMenu(this, at, lines);
+    });
+    onMenu(wiring_->cards(), this, [this](const QPoint &at) {
+        const QString name = session_->selection.now().handler;
+        const Handler *h = session_->document.isOpen() ? session_->document.project().handler(name) : nullptr;
+        if (!h)
+            return;
+        const Shape other = h->shape == Shape::Background ? Shape::OneGo : Shape::Background;
+        showMenu(this, at,
+                 {{"Its code", "Alt+C", [this, name] { drawer_->openHandler(name); }},
+                  {other == Shape::Background ? "Run it in the background…" : "Run it in one go…", "Alt+B",
+                   [this, name, other] { drawer_->planMove(name, other); }},
+                  {"Remove it, with its code", "Delete", [this] { wiring_->removeHandler(); }}});
+    });
+}
+
+// What Pipit made of the selected sentence or widget, to be read.
+void BoardPage::showGenerated()
+{
+    if (!session_->document.isOpen())
+        return;
+    const Project &p = session_->document.project();
+    const Selected s = session_->selection.now();
+    const Connection *c = p.connection(s.connection);
+    const QString object = c ? c->from : s.object;
+    const WindowNode &w = p.windows[std::max(0, p.windowOf(object))];
+    const QString file = "generated/" + w.file + (c ? "_wiring.cpp" : "_base.cpp");
+    const QString wanted = c ? "// " + sentenceFor(*c) : "    " + object + " = new ";
+    UserFiles &files = session_->document.workspace().files();
+    files.reload(file);
+    auto text = files.text(file);
+    const qsizetype at = text ? text->indexOf(wanted) : -1;
+    if (at < 0) {
+        Q_EMIT session_->messages.note("It has no code yet: save, and it is made.");
+        return;
+    }
+    drawer_->openPlace(file, int(text->left(at).count('\n')) + 1);
+}
+
+// The window at its true size where the sentences stand, and back.
+void BoardPage::setLarge(bool large)
+{
+    if (large_ == large)
+        return;
+    large_ = large;
+    if (large) {
+        preview_->setLarge(true);
+        wiring_->setInPlaceOfSentences(preview_);
+        preview_->setFocus();
+    } else {
+        wiring_->setInPlaceOfSentences(nullptr);
+        preview_->setLarge(false);
+        static_cast<QVBoxLayout *>(left_->layout())->insertWidget(0, preview_);
+        preview_->show();
+        outline_->objects()->setFocus();
+    }
+}
+
+// A text that was changed where it stands in the window.
+void BoardPage::takeText(const QString &widget, const QString &property, const QString &text)
+{
+    session_->document.edit([&](Workspace &w) { return w.setProperty(widget, property, text); });
+}
+
+} // namespace pipit::app
