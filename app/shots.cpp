@@ -5,6 +5,8 @@
 #include <QApplication>
 #include <QDir>
 #include <QElapsedTimer>
+#include <QFile>
+#include <QScreen>
 #include <QTemporaryDir>
 
 #include <cstdio>
@@ -58,20 +60,28 @@ int main(int argc, char **argv)
     Tokens::choose(false);
     MainWindow w;
     w.show();
+    // The screen itself, with what floats over the window, where there is one.
+    const auto take = [&](const QString &name) {
+        const QRect place(w.mapToGlobal(QPoint(0, 0)), w.size());
+        const QPixmap seen = QGuiApplication::platformName() == "xcb"
+                                 ? w.screen()->grabWindow(0, place.x(), place.y(), place.width(), place.height())
+                                 : w.grab();
+        seen.save(out + '/' + name + ".png");
+    };
     const auto shot = [&](const QString &name) {
         settle();
-        w.grab().save(out + '/' + name + ".png");
+        take(name);
         std::printf("%s\n", qPrintable(name));
         if (!extra)
             return;
         w.resize(1024, 700);
         settle(200);
-        w.grab().save(out + '/' + name + "-small.png");
+        take(name + "-small");
         w.resize(1280, 800);
         Tokens::choose(true);
         w.takeLook();
         settle(200);
-        w.grab().save(out + '/' + name + "-dark.png");
+        take(name + "-dark");
         Tokens::choose(false);
         w.takeLook();
         settle(100);
@@ -91,6 +101,34 @@ int main(int argc, char **argv)
     shot("compose");
     w.board()->tabWalk()->leave();
     w.board()->outline()->objects()->setFocus();
+    w.board()->setLarge(true);
+    shot("large");
+    w.board()->setLarge(false);
+    w.sheet()->open();
+    shot("menu");
+    w.sheet()->hide();
+    w.session()->selection.select({{}, {}, "boardPassenger"});
+    w.board()->drawer()->openHandler("boardPassenger");
+    shot("code");
+    // Changed here and on disk at the same place.
+    Editor *editor = w.board()->drawer()->editor();
+    editor->setText(editor->text().replace("\"No ticket number yet\"", "\"No ticket number\""));
+    {
+        QFile file(work.path() + "/before/ferry_desk.cpp");
+        if (file.open(QIODevice::ReadWrite)) {
+            const QByteArray other = file.readAll().replace("\"No ticket number yet\"", "\"A ticket, please\"");
+            file.resize(0);
+            file.seek(0);
+            file.write(other);
+        }
+    }
+    waitFor([&] { return w.board()->drawer()->clashPanel()->isVisible(); }, 5000);
+    shot("conflict");
+    w.board()->drawer()->clashPanel()->keepHere()->click();
+    w.session()->document.save();
+    settle(500);
+    w.board()->drawer()->setOpen(false);
+    w.session()->selection.select({"boardButton", {}, {}});
     w.board()->connectLine()->setText("#fare_* · toggled calls fareToggled");
     settle(500); // what it would do stands below it by then
     w.session()->document.edit([](Workspace &ws) { return ws.setProperty("gateTimer", "interval", "2"); });

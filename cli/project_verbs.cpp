@@ -4,6 +4,8 @@
 #include "core/catalog/catalog.h"
 #include "core/catalog/sentences.h"
 #include "core/edits/mend.h"
+#include "core/project/selector.h"
+#include <QSet>
 #include "core/sentences/sentence.h"
 
 namespace pipit::cli
@@ -88,8 +90,57 @@ QJsonObject factsOf(const Project &p, const QString &file)
 }
 
 struct Show : OfProject {
+    QString name;
+
+    void takes(Words &words)
+    {
+        OfProject::takes(words);
+        words.word("NAME", name, Words::MayBeLeftOut, "A widget, object or handler: what it sends and gets");
+    }
     int run() const;
 };
+
+// What one thing sends, and what calls or reaches it.
+int showOne(const Project &p, const QString &name, bool json)
+{
+    QStringList sends, gets;
+    for (const Connection &c : p.connections) {
+        auto s = c.select.isEmpty() ? Result<Selector>(Problem{}) : Selector::parse(c.select);
+        bool from = c.from == name;
+        if (s)
+            for (const SelectorMatch &m : s->matches(p))
+                from = from || m.name == name;
+        const QString sentence = c.id + ' ' + sentenceFor(c);
+        if (from)
+            sends << sentence;
+        if (c.to == name)
+            gets << sentence;
+    }
+    const Handler *h = p.handler(name);
+    if (!h && p.classOf(name).isEmpty())
+        return fail(unknownObject(p, name));
+    if (json) {
+        printJson(QJsonObject{{"name", name},
+                              {"sends", QJsonArray::fromStringList(sends)},
+                              {"gets", QJsonArray::fromStringList(gets)}});
+        return fine;
+    }
+    if (h)
+        print(h->name + ", " + shapeSentence(h->shape) + ", in " + h->file +
+              (h->shape == Shape::Background ? ", its job is " + jobName(*h) : QString()));
+    else if (const WidgetNode *w = p.widget(name))
+        print(widgetSentence(*w, p.windows.first().root.name == name));
+    else if (const ObjectNode *o = p.object(name))
+        print(objectSentence(*o));
+    else if (const TimerNode *t = p.timer(name))
+        print(timerSentence(*t));
+    for (const auto &[words, all] : {std::pair{"sends", sends}, {"gets", gets}})
+        for (const QString &one : all)
+            print(QString::fromLatin1(words).leftJustified(7) + one);
+    if (sends.isEmpty() && gets.isEmpty())
+        print("Nothing is connected to it.");
+    return fine;
+}
 
 int Show::run() const
 {
@@ -97,6 +148,8 @@ int Show::run() const
     if (!w)
         return fail(w.problem());
     const Project &p = w->project();
+    if (!name.isEmpty())
+        return showOne(p, name, json);
     if (json) {
         printJson(factsOf(p, w->place().file));
         return fine;
@@ -113,7 +166,8 @@ int Show::run() const
         print(c.id.leftJustified(5) + sentenceFor(c));
     print("");
     for (const Handler &h : p.handlers)
-        print(h.name + ", " + shapeSentence(h.shape) + ", in " + h.file);
+        print(h.name + ", " + shapeSentence(h.shape) + ", in " + h.file +
+              (h.shape == Shape::Background ? ", its job is " + jobName(h) : QString()));
     return fine;
 }
 
@@ -166,25 +220,64 @@ int Lint::run() const
         printJson(rows);
     else if (found.isEmpty())
         print("The wiring has no findings.");
-    return found.isEmpty() ? fine : findings;
+    const bool more = std::any_of(found.begin(), found.end(),
+                                  [](const Finding &f) { return f.severity != Finding::Severity::Hint; });
+    return more ? findings : fine;
 }
 
 struct CatalogVerb {
-    QString className;
+    QString className, find;
     bool json = false;
 
     void takes(Words &words)
     {
         words.word("CLASS", className, Words::MayBeLeftOut,
                    "A class or a plain word; none lists the classes");
+        words.word("--find", find, Words::MayBeLeftOut, "Words to look for in all that any class offers");
         words.flag("--json", json);
     }
     int run() const;
 };
 
+// What any class offers that has all these words in its name or its sentence.
+int findInCatalog(const QString &wanted, bool json)
+{
+    const Catalog &c = Catalog::get();
+    const QStringList words = wanted.toLower().split(' ', Qt::SkipEmptyParts);
+    QJsonArray rows;
+    QSet<QString> told;
+    const auto take = [&](const QString &cls, const QString &kind, const QString &name, const QString &sentence) {
+        const QString all = (cls + ' ' + name + ' ' + sentence).toLower();
+        for (const QString &w : words)
+            if (!all.contains(w))
+                return;
+        if (told.contains(cls + name))
+            return;
+        told.insert(cls + name);
+        rows.append(QJsonObject{{"class", cls}, {"kind", kind}, {"name", name}, {"sentence", sentence}});
+        if (!json)
+            print((cls + '.' + name).leftJustified(44) + (sentence.isEmpty() ? kind : sentence));
+    };
+    for (const QString &cls : c.classes()) {
+        for (const SignalEntry &s : c.signalsOf(cls))
+            take(s.owner, "signal", s.signature, s.sentence);
+        for (const PropertyEntry &p : c.propertiesOf(cls))
+            take(p.owner == "layout" || p.owner == "wiring" ? cls : p.owner, "property", p.name, p.sentence);
+    }
+    for (const EventEntry &e : catalogEvents())
+        take("QWidget", "event", e.words, e.sentence);
+    if (json)
+        printJson(rows);
+    else if (rows.isEmpty())
+        print("Nothing in the catalog has all of these words.");
+    return fine;
+}
+
 int CatalogVerb::run() const
 {
     const Catalog &c = Catalog::get();
+    if (!find.isEmpty())
+        return findInCatalog(find, json);
     if (className.isEmpty()) {
         QJsonArray rows;
         for (const QString &name : c.classes()) {
@@ -211,7 +304,7 @@ int CatalogVerb::run() const
                                       {"mistake", s.mistake}});
         if (!json)
             print("  " + s.signature.leftJustified(36) + (s.owner == cls ? "" : "from " + s.owner + ". ") +
-                  s.sentence);
+                  QStringList{s.sentence, s.often, orderSentence(c.lineage(cls), s.name()), s.mistake}.join(' ').simplified());
     }
     for (const EventEntry &e : c.eventsOf(cls)) {
         eventRows.append(QJsonObject{
@@ -219,7 +312,14 @@ int CatalogVerb::run() const
         if (!json)
             print("  " + e.words.leftJustified(36) + e.sentence);
     }
-    QJsonArray propertyRows;
+    QJsonArray propertyRows, slotRows;
+    if (!json)
+        print("slots");
+    for (const SignalEntry &s : c.slotsOf(cls)) {
+        slotRows.append(QJsonObject{{"slot", s.signature}, {"owner", s.owner}});
+        if (!json)
+            print("  " + s.signature.leftJustified(36) + (s.owner == cls ? QString() : "from " + s.owner));
+    }
     if (!json)
         print("properties");
     for (const PropertyEntry &p : c.propertiesOf(cls)) {
@@ -233,7 +333,7 @@ int CatalogVerb::run() const
     }
     if (json)
         printJson(QJsonObject{
-            {"class", cls}, {"signals", signalRows}, {"events", eventRows}, {"properties", propertyRows}});
+            {"class", cls}, {"signals", signalRows}, {"slots", slotRows}, {"events", eventRows}, {"properties", propertyRows}});
     return fine;
 }
 
@@ -241,14 +341,18 @@ int CatalogVerb::run() const
 
 void addProjectVerbs(Registry &r)
 {
-    r.add<New>("new", "Make a project with a first window");
-    r.add<Show>("show", "Print a project's widgets, connections and handlers");
-    r.add<Lint>("lint", "Check the wiring");
+    r.add<New>("new", "Make a project with a first window",
+        "pipit new harbour-tickets");
+    r.add<Show>("show", "Print a project's widgets, connections and handlers",
+        "pipit show harbour-tickets buyButton");
+    r.add<Lint>("lint", "Check the wiring",
+        "pipit lint harbour-tickets --fix");
 }
 
 void addCatalogVerb(Registry &r)
 {
-    r.add<CatalogVerb>("catalog", "What a class offers");
+    r.add<CatalogVerb>("catalog", "What a class offers",
+        "pipit catalog --find \"row is chosen\"");
 }
 
 } // namespace pipit::cli

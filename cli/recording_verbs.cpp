@@ -249,11 +249,16 @@ int Compare::run() const
 
 void addRecordingVerbs(Registry &r)
 {
-    r.add<Turns>("turns", "The turns of the event loops");
-    r.add<Calls>("calls", "Every call of a handler");
-    r.add<Stalls>("stalls", "What blocked a loop, and what waited");
-    r.add<Waits>("waits", "How long inputs and posted events waited");
-    r.add<Compare>("compare", "Two runs of the same play side by side");
+    r.add<Turns>("turns", "The turns of the event loops",
+        "pipit turns /tmp/first");
+    r.add<Calls>("calls", "Every call of a handler",
+        "pipit calls /tmp/first");
+    r.add<Stalls>("stalls", "What blocked a loop, and what waited",
+        "pipit stalls /tmp/first --over 16");
+    r.add<Waits>("waits", "How long inputs and posted events waited",
+        "pipit waits /tmp/first");
+    r.add<Compare>("compare", "Two runs of the same play side by side",
+        "pipit compare /tmp/before /tmp/after");
 }
 
 } // namespace pipit::cli

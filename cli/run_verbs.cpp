@@ -241,9 +241,12 @@ struct Record {
 
 void addRunVerbs(Registry &r)
 {
-    r.add<Build>("build", "Build a project");
-    r.add<RunVerb>("run", "Build a project, run it and watch it");
-    r.add<Record>("record", "Start a Qt 6 Widgets program and record it");
+    r.add<Build>("build", "Build a project",
+        "pipit build harbour-tickets --stats");
+    r.add<RunVerb>("run", "Build a project, run it and watch it",
+        "pipit run harbour-tickets --play plays/buy.play --record /tmp/first");
+    r.add<Record>("record", "Start a Qt 6 Widgets program and record it",
+        "pipit record --out /tmp/other -- /usr/games/tetzle");
 }
 
 } // namespace pipit::cli

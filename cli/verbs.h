@@ -1,6 +1,6 @@
 // The verbs of `pipit`: each is a type that declares its words and says what it does.
 //
-// Exit codes: 0 fine, 1 findings or failed expectations, 2 cannot. A verb's `run` returns it.
+// Exit codes: 0 fine (hints alone are fine), 1 findings or failed expectations, 2 cannot. A verb's `run` returns it.
 #pragma once
 
 #include "core/base/result.h"
@@ -50,10 +50,10 @@ public:
     ~Registry();
 
     // A Verb has `void takes(Words &)` and `int run() const`.
-    template <class Verb> void add(const char *name, const char *help)
+    template <class Verb> void add(const char *name, const char *help, const char *example)
     {
         auto verb = std::make_shared<Verb>();
-        Words words = begin(name, help, [verb] { return verb->run(); });
+        Words words = begin(name, help, example, [verb] { return verb->run(); });
         verb->takes(words);
     }
     bool has(const QString &verb) const;
@@ -61,7 +61,7 @@ public:
     int run(int argc, char **argv);
 
 private:
-    Words begin(const char *name, const char *help, std::function<int()> run);
+    Words begin(const char *name, const char *help, const char *example, std::function<int()> run);
 
     std::unique_ptr<CLI::App> app_;
     std::function<int()> chosen_; // what the parsed verb will do

@@ -81,9 +81,10 @@ Registry::Registry()
 
 Registry::~Registry() = default;
 
-Words Registry::begin(const char *name, const char *help, std::function<int()> run)
+Words Registry::begin(const char *name, const char *help, const char *example, std::function<int()> run)
 {
     CLI::App *sub = app_->add_subcommand(name, help);
+    sub->footer(std::string("Example: ") + example);
     sub->callback([this, run = std::move(run)] { chosen_ = run; });
     return Words(sub);
 }

@@ -47,6 +47,7 @@ void Document::adopt(Workspace w)
 {
     workspace_ = std::move(w);
     previewed_.clear();
+    compiled_.clear();
     ++opened_;
     saving_ = saveAgain_ = false;
     whenSaved_.clear();
@@ -136,6 +137,13 @@ void Document::setPreviewFindings(QList<Finding> found)
         Q_EMIT findingsChanged();
 }
 
+void Document::setCompilerFindings(QList<Finding> found)
+{
+    compiled_ = std::move(found);
+    if (workspace_ && mergeFindings())
+        Q_EMIT findingsChanged();
+}
+
 // Where the check has found something already, the preview need not say it again.
 bool Document::mergeFindings()
 {
@@ -144,6 +152,7 @@ bool Document::mergeFindings()
         if (std::none_of(checked_.begin(), checked_.end(),
                          [&](const Finding &c) { return c.where == f.where; }))
             all.append(f);
+    all += compiled_;
     if (all == findings_)
         return false;
     findings_ = std::move(all);

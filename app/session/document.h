@@ -54,6 +54,8 @@ public:
     const QList<Finding> &findings() const { return findings_; }
     // What the preview noticed by showing the windows; told beside what the check found.
     void setPreviewFindings(QList<Finding> found);
+    // What only the compiler refuses that the project's own build uses.
+    void setCompilerFindings(QList<Finding> found);
     // The first one of each connection, object and handler, with what mends it.
     const QHash<QString, QString> &findingTexts() const { return findingTexts_; }
     // Where something is broken, not only worth a hint.
@@ -90,8 +92,8 @@ private:
     int opened_ = 0; // projects opened so far: answers about an earlier one are dropped
     std::shared_ptr<std::atomic<bool>> leaving_ = std::make_shared<std::atomic<bool>>(false);
 
-    QList<Finding> checked_, previewed_; // by the check, by the preview
-    QList<Finding> findings_;            // both
+    QList<Finding> checked_, previewed_, compiled_; // by the check, by the preview, by the other compiler
+    QList<Finding> findings_;            // all of them
     QHash<QString, QString> findingTexts_;
     QSet<QString> brokenPlaces_;
     bool checking_ = false, checkAgain_ = false; // the wiring, on a worker, one at a time

@@ -57,6 +57,7 @@ Runs::~Runs()
         *cancelPlay_ = true;
     if (builder_)
         builder_->cancel = true;
+    *otherCancel_ = true;
     if (run_ && run_->program().running())
         run_->program().kill(); // workers that ask it something get their answer at once
 }
@@ -155,9 +156,42 @@ void Runs::built(const Job &job, const Result<BuildReport> &report)
         return;
     }
     Q_EMIT say_->note(QStringLiteral("Built in %1.").arg(durationText(report->ns)));
+    if (job.open && report->linked)
+        otherCompiler_.start();
     ofProject_ = true;
     startProgram(specOf(job.place, job.project, report->program, recordingFolder(job.project.name)),
                  job.play);
+}
+
+// Nobody waits for it: the project's own build uses another compiler than Pipit, and what only that one
+// refuses would be noticed late.
+void Runs::askOtherCompiler()
+{
+    if (!document_->isOpen() || !chosenCompiler().clang)
+        return;
+    otherCancel_ = std::make_shared<std::atomic<bool>>(false);
+    inBackground(
+        this,
+        [place = document_->workspace().place(), project = document_->project(),
+         files = document_->workspace().files(),
+         cancel = otherCancel_]() mutable { return otherCompilersErrors(place, project, files, *cancel); },
+        [this, cancel = otherCancel_](const Result<QList<BuildMessage>> &errors) {
+            if (!errors || *cancel)
+                return;
+            QList<Finding> found;
+            for (const BuildMessage &m : *errors) {
+                Finding f;
+                f.id = "other-compiler";
+                f.severity = Finding::Severity::Warning;
+                f.where = m.file;
+                f.message = QStringLiteral("g++, which the project's CMake uses, refuses %1:%2: %3.")
+                                .arg(m.file)
+                                .arg(m.line)
+                                .arg(m.text);
+                found.append(f);
+            }
+            document_->setCompilerFindings(found);
+        });
 }
 
 void Runs::record(const ProgramSpec &program, const QString &playFile)

@@ -78,12 +78,15 @@ private:
     void programEnded();
     void finished(const std::shared_ptr<LiveRun> &run, const std::shared_ptr<Finished> &f);
     void tellSwitches();
+    void askOtherCompiler();
 
     Messages *say_;
     Document *document_;
     ShownTrace *shown_;
     RunState state_ = RunState::Idle;
     std::shared_ptr<Builder> builder_;
+    std::shared_ptr<std::atomic<bool>> otherCancel_ = std::make_shared<std::atomic<bool>>(false);
+    Later otherCompiler_{std::chrono::seconds(4), [this] { askOtherCompiler(); }}; // once the program stands
     std::shared_ptr<LiveRun> run_; // the last one
     bool over_ = true;             // its end is being seen to, or was
     QList<BuildMessage> messages_; // the compiler's

@@ -4,9 +4,11 @@
 #include "core/findings/names.h"
 #include "core/project/condition.h"
 #include "core/project/references.h"
+#include "core/project/selector.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QDir>
+#include <QDirIterator>
 #include <QRegularExpression>
 #include <QSet>
 
@@ -103,8 +105,13 @@ public:
         for (const QString &f : sources())
             if (auto ok = file(f, plan); !ok)
                 return ok;
-        for (const QString &f : QDir(dir.filePath("plays")).entryList({"*.play"}, QDir::Files, QDir::Name))
-            if (auto ok = play("plays/" + f, plan); !ok)
+        QStringList plays; // wherever they stand in the folder
+        QDirIterator it(dir.path(), {"*.play"}, QDir::Files, QDirIterator::Subdirectories);
+        while (it.hasNext() && plays.size() < 500)
+            plays << dir.relativeFilePath(it.next());
+        plays.sort();
+        for (const QString &f : std::as_const(plays))
+            if (auto ok = play(f, plan); !ok)
                 return ok;
         return Done{};
     }
@@ -124,6 +131,8 @@ private:
 
     Outcome file(const QString &name, RenamePlan &plan);
     Outcome play(const QString &name, RenamePlan &plan);
+    void texts(const QString &file, const QString &text, const QString &code, QMap<qsizetype, QString> &found,
+               QStringList &notes) const;
     bool isMember(const QString &code, qsizetype at, bool otherWindow, QString *why) const;
     bool isOfAnother(const QString &name, const QString &base) const;
     QList<Hidden> hiddenIn(const QList<CodeWord> &words, const QString &text, const QString &code,
@@ -293,8 +302,27 @@ Outcome CodeRenamer::file(const QString &name, RenamePlan &plan)
                               .arg(w.line)
                               .arg(w.name, why);
     }
+    texts(name, *text, code, found, plan.notes);
     put(plan, name, *text, found);
     return Done{};
+}
+
+// A name in a text: where an object is looked for by it, it follows; anywhere else it is told.
+void CodeRenamer::texts(const QString &file, const QString &text, const QString &code, QMap<qsizetype, QString> &found,
+                        QStringList &notes) const
+{
+    static const QRegularExpression quoted("\"([A-Za-z_]\\w*)\""),
+        lookup("findChild(?:ren)?\\s*<[^<>]*>\\s*\\(\\s*(?:\\w+\\(\\s*)?$");
+    for (auto it = quoted.globalMatch(text); it.hasNext();) {
+        const auto m = it.next();
+        const qsizetype at = m.capturedStart(), line = text.lastIndexOf('\n', at) + 1;
+        if (!names_.contains(m.captured(1)) || text.mid(line, at - line).contains("//"))
+            continue;
+        if (lookup.match(code.mid(std::max<qsizetype>(0, at - 160), std::min<qsizetype>(160, at))).hasMatch())
+            found.insert(m.capturedStart(1), names_.value(m.captured(1)));
+        else
+            notes << QStringLiteral("%1:%2: the text \"%3\" is left alone.").arg(file).arg(lineAt(text, at)).arg(m.captured(1));
+    }
 }
 
 // Whether it belongs to another window than the one whose file this is.
@@ -411,6 +439,31 @@ Names namesOf(const Pairs &pairs)
     return names;
 }
 
+// Selectors that fitted an old name and do not fit the new one: what they connect is another set now.
+QStringList selectorNotes(const Project &before, const Project &after, const Pairs &pairs)
+{
+    QStringList notes;
+    for (const Connection &c : before.connections) {
+        auto s = c.select.isEmpty() ? Result<Selector>(Problem{}) : Selector::parse(c.select);
+        if (!s)
+            continue;
+        const auto names = [&](const Project &p) {
+            QSet<QString> all;
+            for (const SelectorMatch &m : s->matches(p))
+                all.insert(m.name);
+            return all;
+        };
+        const QSet<QString> were = names(before), are = names(after);
+        for (const auto &[from, to] : pairs) {
+            if (were.contains(from) && !are.contains(to))
+                notes << QStringLiteral("%1 (%2) no longer fits %3.").arg(c.select, c.id, to);
+            if (!were.contains(from) && are.contains(to))
+                notes << QStringLiteral("%1 (%2) fits %3 now, too.").arg(c.select, c.id, to);
+        }
+    }
+    return notes;
+}
+
 } // namespace
 
 Result<RenamePlan> planRename(Workspace &w, const RenameRequest &request, const WordVerdicts &verdicts)
@@ -435,6 +488,7 @@ Result<RenamePlan> planRename(Workspace &w, const RenameRequest &request, const 
     plan.edit.madeFrom = w.stamp();
     const Names names = namesOf(*pairs);
     inModel(plan.edit.after, names);
+    plan.notes << selectorNotes(p, plan.edit.after, *pairs);
     CodeRenamer code(w, names, verdicts);
     if (auto ok = code.run(plan); !ok)
         return ok.problem();

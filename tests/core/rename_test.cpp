@@ -76,6 +76,7 @@ private:
     }
 
 private slots:
+    void whatNamesItElsewhereFollowsOrIsTold();
     void cleanup() { qunsetenv("PIPIT_CLANGD"); }
     void theModelFollows();
     void codeFollowsByItsText_data();
@@ -429,6 +430,27 @@ void RenameTest::clangdMayFail()
     QVERIFY(!missing && missing.problem().text().contains("could not be started"));
     qputenv("PIPIT_CLANGD", "none");
     QVERIFY(!asked(w, {"go", "b2"}));
+}
+
+// What an object is looked for by follows; other texts, and selectors that fit no longer, are told; plays
+// follow wherever they stand.
+void RenameTest::whatNamesItElsewhereFollowsOrIsTold()
+{
+    Fresh fresh;
+    Workspace w = fresh.project();
+    type(w, {"add: button key_{0..1}", "connect: #key_* clicked calls pressed",
+             "body: pressed: findChild<QPushButton *>(QStringLiteral(\"key_0\"))->setText(\"key_0\");"});
+    QVERIFY(w.save());
+    QVERIFY(QDir(w.place().folder).mkpath("checks/deep"));
+    QVERIFY(writeFile(w.place().folder + "/checks/deep/x.play", "key_0: click\n"));
+    auto plan = planRename(w, {"key_0", "startKey"});
+    QVERIFY2(bool(plan), plan ? "" : qPrintable(plan.problem().text()));
+    const QString notes = plan->notes.join('\n');
+    QVERIFY2(notes.contains("the text \"key_0\" is left alone"), qPrintable(notes));
+    QVERIFY2(notes.contains("#key_*") && notes.contains("no longer fits startKey"), qPrintable(notes));
+    QVERIFY(w.apply(plan->edit));
+    QVERIFY(w.files().text("desk.cpp")->contains("QStringLiteral(\"startKey\"))->setText(\"key_0\")"));
+    QVERIFY(w.files().text("checks/deep/x.play")->startsWith("startKey: click"));
 }
 
 PIPIT_TEST(RenameTest)
