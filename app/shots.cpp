@@ -63,9 +63,11 @@ int main(int argc, char **argv)
     // The screen itself, with what floats over the window, where there is one.
     const auto take = [&](const QString &name) {
         const QRect place(w.mapToGlobal(QPoint(0, 0)), w.size());
-        const QPixmap seen = QGuiApplication::platformName() == "xcb"
-                                 ? w.screen()->grabWindow(0, place.x(), place.y(), place.width(), place.height())
-                                 : w.grab();
+        // Not so where the recorded program's own window would lie over it.
+        const QPixmap seen =
+            QGuiApplication::platformName() == "xcb" && name != "board-frozen"
+                ? w.screen()->grabWindow(0, place.x(), place.y(), place.width(), place.height())
+                : w.grab();
         seen.save(out + '/' + name + ".png");
     };
     const auto shot = [&](const QString &name) {
@@ -116,7 +118,8 @@ int main(int argc, char **argv)
     {
         QFile file(work.path() + "/before/ferry_desk.cpp");
         if (file.open(QIODevice::ReadWrite)) {
-            const QByteArray other = file.readAll().replace("\"No ticket number yet\"", "\"A ticket, please\"");
+            const QByteArray other =
+                file.readAll().replace("\"No ticket number yet\"", "\"A ticket, please\"");
             file.resize(0);
             file.seek(0);
             file.write(other);

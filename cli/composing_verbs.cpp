@@ -221,17 +221,16 @@ int Remove::run() const
 void addComposingVerbs(Registry &r)
 {
     r.add<Add>("add", "Add widgets, windows, timers, actions, devices",
-        "pipit add harbour-tickets . button buyButton text=Buy");
+               "pipit add harbour-tickets . button buyButton text=Buy");
     r.add<Set>("set", "Set properties of one or several",
-        "pipit set harbour-tickets '#key_*' minimumWidth=48");
+               "pipit set harbour-tickets '#key_*' minimumWidth=48");
     r.add<Rename>("rename", "Rename, with your code following",
-        "pipit rename harbour-tickets buyButton orderButton");
-    r.add<Move>("move", "Put a widget into another place",
-        "pipit move harbour-tickets buyButton buttonRow");
+                  "pipit rename harbour-tickets buyButton orderButton");
+    r.add<Move>("move", "Put a widget into another place", "pipit move harbour-tickets buyButton buttonRow");
     r.add<Undo>("undo", "Take the last step back, whether the window or a verb did it",
-        "pipit undo harbour-tickets");
+                "pipit undo harbour-tickets");
     r.add<Remove>("remove", "Remove a widget, timer, window or handler, with its connections",
-        "pipit remove harbour-tickets closeButton");
+                  "pipit remove harbour-tickets closeButton");
 }
 
 } // namespace pipit::cli

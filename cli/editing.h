@@ -2,6 +2,7 @@
 #pragma once
 
 #include "cli/verbs.h"
+#include "core/edits/own_headers.h"
 #include "core/edits/workspace.h"
 
 namespace pipit::cli
@@ -35,6 +36,7 @@ inline int edit(const QString &path, const std::function<Outcome(Workspace &)> &
     auto w = Workspace::open(path);
     if (!w)
         return fail(w.problem());
+    w->takeOwnClasses(readOwnClasses(w->place(), w->project()));
     if (auto ok = what(*w); !ok)
         return fail(ok.problem());
     return keep(*w);

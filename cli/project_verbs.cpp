@@ -5,8 +5,8 @@
 #include "core/catalog/sentences.h"
 #include "core/edits/mend.h"
 #include "core/project/selector.h"
-#include <QSet>
 #include "core/sentences/sentence.h"
+#include <QSet>
 
 namespace pipit::cli
 {
@@ -189,6 +189,7 @@ int Lint::run() const
     auto w = Workspace::open(project);
     if (!w)
         return fail(w.problem());
+    w->takeOwnClasses(readOwnClasses(w->place(), w->project()));
     auto found = findingsOf(w->project(), w->files());
     if (fix) {
         for (int round = 0; round < 100; ++round) { // one may hide or bring another
@@ -246,7 +247,8 @@ int findInCatalog(const QString &wanted, bool json)
     const QStringList words = wanted.toLower().split(' ', Qt::SkipEmptyParts);
     QJsonArray rows;
     QSet<QString> told;
-    const auto take = [&](const QString &cls, const QString &kind, const QString &name, const QString &sentence) {
+    const auto take = [&](const QString &cls, const QString &kind, const QString &name,
+                          const QString &sentence) {
         const QString all = (cls + ' ' + name + ' ' + sentence).toLower();
         for (const QString &w : words)
             if (!all.contains(w))
@@ -304,7 +306,9 @@ int CatalogVerb::run() const
                                       {"mistake", s.mistake}});
         if (!json)
             print("  " + s.signature.leftJustified(36) + (s.owner == cls ? "" : "from " + s.owner + ". ") +
-                  QStringList{s.sentence, s.often, orderSentence(c.lineage(cls), s.name()), s.mistake}.join(' ').simplified());
+                  QStringList{s.sentence, s.often, orderSentence(c.lineage(cls), s.name()), s.mistake}
+                      .join(' ')
+                      .simplified());
     }
     for (const EventEntry &e : c.eventsOf(cls)) {
         eventRows.append(QJsonObject{
@@ -332,8 +336,11 @@ int CatalogVerb::run() const
             print("  " + p.name.leftJustified(36) + (p.keys.isEmpty() ? p.type : p.keys.join(", ")));
     }
     if (json)
-        printJson(QJsonObject{
-            {"class", cls}, {"signals", signalRows}, {"slots", slotRows}, {"events", eventRows}, {"properties", propertyRows}});
+        printJson(QJsonObject{{"class", cls},
+                              {"signals", signalRows},
+                              {"slots", slotRows},
+                              {"events", eventRows},
+                              {"properties", propertyRows}});
     return fine;
 }
 
@@ -341,18 +348,15 @@ int CatalogVerb::run() const
 
 void addProjectVerbs(Registry &r)
 {
-    r.add<New>("new", "Make a project with a first window",
-        "pipit new harbour-tickets");
+    r.add<New>("new", "Make a project with a first window", "pipit new harbour-tickets");
     r.add<Show>("show", "Print a project's widgets, connections and handlers",
-        "pipit show harbour-tickets buyButton");
-    r.add<Lint>("lint", "Check the wiring",
-        "pipit lint harbour-tickets --fix");
+                "pipit show harbour-tickets buyButton");
+    r.add<Lint>("lint", "Check the wiring", "pipit lint harbour-tickets --fix");
 }
 
 void addCatalogVerb(Registry &r)
 {
-    r.add<CatalogVerb>("catalog", "What a class offers",
-        "pipit catalog --find \"row is chosen\"");
+    r.add<CatalogVerb>("catalog", "What a class offers", "pipit catalog --find \"row is chosen\"");
 }
 
 } // namespace pipit::cli

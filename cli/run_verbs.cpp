@@ -46,6 +46,7 @@ int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json, bool st
     auto w = Workspace::open(path);
     if (!w)
         return fail(w.problem());
+    w->takeOwnClasses(readOwnClasses(w->place(), w->project()));
     Builder builder(w->place());
     auto report = builder.build(w->project(), w->files());
     if (!report)
@@ -241,12 +242,11 @@ struct Record {
 
 void addRunVerbs(Registry &r)
 {
-    r.add<Build>("build", "Build a project",
-        "pipit build harbour-tickets --stats");
+    r.add<Build>("build", "Build a project", "pipit build harbour-tickets --stats");
     r.add<RunVerb>("run", "Build a project, run it and watch it",
-        "pipit run harbour-tickets --play plays/buy.play --record /tmp/first");
+                   "pipit run harbour-tickets --play plays/buy.play --record /tmp/first");
     r.add<Record>("record", "Start a Qt 6 Widgets program and record it",
-        "pipit record --out /tmp/other -- /usr/games/tetzle");
+                  "pipit record --out /tmp/other -- /usr/games/tetzle");
 }
 
 } // namespace pipit::cli

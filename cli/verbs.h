@@ -1,6 +1,7 @@
 // The verbs of `pipit`: each is a type that declares its words and says what it does.
 //
-// Exit codes: 0 fine (hints alone are fine), 1 findings or failed expectations, 2 cannot. A verb's `run` returns it.
+// Exit codes: 0 fine (hints alone are fine), 1 findings or failed expectations, 2 cannot. A verb's `run`
+// returns it.
 #pragma once
 
 #include "core/base/result.h"

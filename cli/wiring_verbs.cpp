@@ -166,15 +166,11 @@ int ShapeVerb::run() const
 void addWiringVerbs(Registry &r)
 {
     r.add<Connect>("connect", "Connect a signal or an event to a handler, slot or window",
-        "pipit connect harbour-tickets 'buyButton.clicked calls buy'");
-    r.add<Switch>("switch", "Switch a connection on or off",
-        "pipit switch harbour-tickets c12 off");
-    r.add<Order>("order", "Move a connection before another",
-        "pipit order harbour-tickets c12 c10");
-    r.add<Disconnect>("disconnect", "Remove a connection",
-        "pipit disconnect harbour-tickets c12");
-    r.add<ShapeVerb>("shape", "Change how a handler runs",
-        "pipit shape harbour-tickets buy background");
+                   "pipit connect harbour-tickets 'buyButton.clicked calls buy'");
+    r.add<Switch>("switch", "Switch a connection on or off", "pipit switch harbour-tickets c12 off");
+    r.add<Order>("order", "Move a connection before another", "pipit order harbour-tickets c12 c10");
+    r.add<Disconnect>("disconnect", "Remove a connection", "pipit disconnect harbour-tickets c12");
+    r.add<ShapeVerb>("shape", "Change how a handler runs", "pipit shape harbour-tickets buy background");
 }
 
 } // namespace pipit::cli

@@ -238,6 +238,16 @@ void Outline::showOffers()
     std::vector<Row> rows;
     const Catalog &catalog = Catalog::get();
     const QStringList lineage = catalog.lineage(cls);
+    const OwnClass *own = session_->document.project().ownClassOf(object);
+    for (const SignalEntry &s : own ? own->signalList : QList<SignalEntry>()) {
+        Row r;
+        r.key = r.text = s.name();
+        r.tail = "your own";
+        says_.insert(r.key, s.signature + ". " + s.sentence);
+        r.mark = t.ink;
+        r.shape = Mark::Signal;
+        rows.push_back(r);
+    }
     for (const SignalEntry &s : catalog.signalsOf(cls)) {
         Row r;
         const bool overloaded = catalog.signalsNamed(cls, s.name()).size() > 1;

@@ -3,6 +3,7 @@
 #include "app/session/background.h"
 #include "core/build/builder.h"
 #include "core/codegen/generate.h"
+#include "core/edits/own_headers.h"
 
 #include <QDir>
 #include <QFileInfo>
@@ -52,6 +53,7 @@ void Document::adopt(Workspace w)
     saving_ = saveAgain_ = false;
     whenSaved_.clear();
     watchFiles();
+    readOwnHeaders();
     unsaved_ = findUnsaved(workspace_->place(), workspace_->project(), workspace_->files());
     checkWiring();
     inBackground(
@@ -68,6 +70,28 @@ void Document::adopt(Workspace w)
         Q_EMIT unsavedFound();
 }
 
+// The headers of the user's own classes, on a worker; again when one of them changes.
+void Document::readOwnHeaders()
+{
+    bool any = false;
+    workspace_->project().eachWidget(
+        [&](const WidgetNode &w, const WidgetNode *) { any = any || !w.header.isEmpty(); });
+    if (!any)
+        return;
+    inBackground(
+        this,
+        [place = workspace_->place(), project = workspace_->project()] {
+            return readOwnClasses(place, project);
+        },
+        [this, mine = opened_](OwnClasses own) {
+            if (mine != opened_ || !workspace_)
+                return;
+            workspace_->takeOwnClasses(std::move(own));
+            checkWiring();
+            Q_EMIT changed();
+        });
+}
+
 bool Document::edit(const std::function<Outcome(Workspace &)> &what)
 {
     if (!workspace_)
@@ -76,6 +100,8 @@ bool Document::edit(const std::function<Outcome(Workspace &)> &what)
     if (!ok)
         Q_EMIT messages_->problem(ok.problem().text());
     Q_EMIT filesReloaded();
+    if (ok && !workspace_->project().own)
+        readOwnHeaders(); // the first thing of a class of the user's may just have been added
     tellChange();
     return bool(ok);
 }
@@ -349,6 +375,7 @@ void Document::filesChangedOnDisk()
         Q_EMIT messages_->note(seen.merged.join(", ") + " was changed outside too; both changes are here.");
     else if (seen.clashing.isEmpty())
         Q_EMIT messages_->note(seen.changed.join(", ") + " was changed outside and read again.");
+    readOwnHeaders();
     Q_EMIT filesReloaded();
     if (!seen.clashing.isEmpty())
         Q_EMIT clashesChanged();

@@ -84,6 +84,7 @@ private:
     bool mergeFindings();
     void keepUnsavedWork();
     void watchFiles();
+    void readOwnHeaders();
     void filesChangedOnDisk();
     void takeProjectFromDisk();
 
@@ -93,7 +94,7 @@ private:
     std::shared_ptr<std::atomic<bool>> leaving_ = std::make_shared<std::atomic<bool>>(false);
 
     QList<Finding> checked_, previewed_, compiled_; // by the check, by the preview, by the other compiler
-    QList<Finding> findings_;            // all of them
+    QList<Finding> findings_;                       // all of them
     QHash<QString, QString> findingTexts_;
     QSet<QString> brokenPlaces_;
     bool checking_ = false, checkAgain_ = false; // the wiring, on a worker, one at a time

@@ -87,7 +87,7 @@ private:
     std::shared_ptr<Builder> builder_;
     std::shared_ptr<std::atomic<bool>> otherCancel_ = std::make_shared<std::atomic<bool>>(false);
     Later otherCompiler_{std::chrono::seconds(4), [this] { askOtherCompiler(); }}; // once the program stands
-    std::shared_ptr<LiveRun> run_; // the last one
+    std::shared_ptr<LiveRun> run_;                                                 // the last one
     bool over_ = true;             // its end is being seen to, or was
     QList<BuildMessage> messages_; // the compiler's
     std::optional<PlayReport> playReport_;

@@ -185,7 +185,10 @@ Result<WiringWriter::Call> WiringWriter::memberCall(const Group &g, const Signal
     call.receiver = reach_.code(c.to, {}, index_);
     call.name = c.target();
     const QByteArray through = call.receiver == "this" ? QByteArray() : call.receiver + "->";
-    for (const SignalEntry &m : toSignal ? catalog.signalsOf(cls) : catalog.slotsOf(cls)) {
+    QList<SignalEntry> members = toSignal ? catalog.signalsOf(cls) : catalog.slotsOf(cls);
+    if (const OwnClass *own = p_.ownClassOf(c.to))
+        members = (toSignal ? own->signalList : own->slotList) + members;
+    for (const SignalEntry &m : std::as_const(members)) {
         if (m.name() != c.toMember && m.signature != c.toMember)
             continue;
         const QStringList wanted = m.types();

@@ -74,6 +74,29 @@ Outcome setOnTimer(TimerNode &t, const QString &property, const QString &text)
     return Done{};
 }
 
+// A property that a class of the user's declares; a null text resets it.
+Result<Json> ownValue(const PropertyEntry &p, const QString &text)
+{
+    bool fits = true;
+    if (text.isNull())
+        return Json();
+    if (p.type == "bool")
+        return text == "true" || text == "false"
+                   ? Result<Json>(Json::boolean(text == "true"))
+                   : Result<Json>(
+                         Problem{QStringLiteral("'%1' is no value for %2").arg(text.left(60), p.name),
+                                 {},
+                                 "Write true or false"});
+    if (p.type != "int" && p.type != "double")
+        return Json::string(text);
+    const double number = p.type == "int" ? text.toInt(&fits) : text.toDouble(&fits);
+    if (!fits)
+        return Problem{QStringLiteral("'%1' is no value for %2").arg(text.left(60), p.name),
+                       {},
+                       p.type == "int" ? "Write a whole number" : "Write a number"};
+    return Json::number(number);
+}
+
 // Sets or, with a null text, resets.
 Outcome setOn(Project &p, const QString &object, const QString &property, const QString &text)
 {
@@ -91,6 +114,15 @@ Outcome setOn(Project &p, const QString &object, const QString &property, const 
         w->layout = text;
         return Done{};
     }
+    if (const OwnClass *own = p.ownClassOf(object); own && w)
+        for (const PropertyEntry &mine : own->properties)
+            if (mine.name == property) {
+                auto value = ownValue(mine, text);
+                if (!value)
+                    return value.problem();
+                w->setProperty(property, *value);
+                return Done{};
+            }
     auto entry = propertyFor(cls, property);
     if (!entry)
         return entry.problem();

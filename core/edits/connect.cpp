@@ -273,10 +273,13 @@ Outcome Connector::toMember()
     c.to = r_.target.section('.', 0, 0);
     c.toMember = r_.target.section('.', 1);
     c.targetKind = r_.opens ? Connection::Target::Open : Connection::Target::Slot;
-    if (!r_.opens)
-        for (const SignalEntry &s : Catalog::get().signalsOf(reach_.classOf(c.to)))
-            if (s.name() == c.toMember)
+    if (!r_.opens) {
+        const OwnClass *own = project_.ownClassOf(c.to);
+        for (const SignalEntry &s :
+             Catalog::get().signalsOf(reach_.classOf(c.to)) + (own ? own->signalList : QList<SignalEntry>()))
+            if (s.name() == c.toMember || s.signature == c.toMember)
                 c.targetKind = Connection::Target::Signal;
+    }
     if (choice_.event)
         return Problem{
             "An event can only go to a handler", {}, "Connect it to a handler that calls the slot"};

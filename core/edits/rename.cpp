@@ -308,8 +308,8 @@ Outcome CodeRenamer::file(const QString &name, RenamePlan &plan)
 }
 
 // A name in a text: where an object is looked for by it, it follows; anywhere else it is told.
-void CodeRenamer::texts(const QString &file, const QString &text, const QString &code, QMap<qsizetype, QString> &found,
-                        QStringList &notes) const
+void CodeRenamer::texts(const QString &file, const QString &text, const QString &code,
+                        QMap<qsizetype, QString> &found, QStringList &notes) const
 {
     static const QRegularExpression quoted("\"([A-Za-z_]\\w*)\""),
         lookup("findChild(?:ren)?\\s*<[^<>]*>\\s*\\(\\s*(?:\\w+\\(\\s*)?$");
@@ -321,7 +321,10 @@ void CodeRenamer::texts(const QString &file, const QString &text, const QString 
         if (lookup.match(code.mid(std::max<qsizetype>(0, at - 160), std::min<qsizetype>(160, at))).hasMatch())
             found.insert(m.capturedStart(1), names_.value(m.captured(1)));
         else
-            notes << QStringLiteral("%1:%2: the text \"%3\" is left alone.").arg(file).arg(lineAt(text, at)).arg(m.captured(1));
+            notes << QStringLiteral("%1:%2: the text \"%3\" is left alone.")
+                         .arg(file)
+                         .arg(lineAt(text, at))
+                         .arg(m.captured(1));
     }
 }
 

@@ -73,7 +73,9 @@ Outcome Workspace::apply(Edit edit)
     edit.before = project_;
     edit.stateBefore = state_;
     edit.stateAfter = state_ = ++lastState_;
+    const auto own = project_.own;
     project_ = edit.after;
+    project_.own = own;
     undo_.append(std::move(edit));
     redo_.clear();
     return Done{};
@@ -88,7 +90,9 @@ Outcome Workspace::undo()
     for (auto it = e.files.crbegin(); it != e.files.crend(); ++it)
         if (auto ok = files_.revert(*it); !ok)
             result = ok;
+    const auto own = project_.own; // of now, whatever step it is
     project_ = e.before;
+    project_.own = own;
     state_ = e.stateBefore;
     redo_.append(std::move(e));
     return result;
@@ -103,7 +107,9 @@ Outcome Workspace::redo()
     for (FileEdit &f : e.files)
         if (auto ok = files_.apply(f); !ok)
             result = ok;
+    const auto own = project_.own;
     project_ = e.after;
+    project_.own = own;
     state_ = e.stateAfter;
     undo_.append(std::move(e));
     return result;
@@ -292,6 +298,7 @@ Result<bool> Workspace::reloadProject()
         savedState_ = state_;
     undo_.append(e);
     redo_.clear();
+    taken.own = project_.own;
     project_ = taken;
     return merged;
 }

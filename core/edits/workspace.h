@@ -48,6 +48,8 @@ public:
     static Result<Workspace> create(const QString &folder);
 
     const Project &project() const { return project_; }
+    // What the headers of the user's classes say (core/edits/own_headers.h); no step of undo.
+    void takeOwnClasses(OwnClasses own) { project_.own = std::make_shared<const OwnClasses>(std::move(own)); }
     const ProjectPlace &place() const { return place_; }
     UserFiles &files() { return files_; }
 

@@ -32,19 +32,24 @@ Result<Occasion> occasionOf(const Reach &reach, const QString &name, const QStri
                        {},
                        "Name one of them: " + all.join(", ")};
     }
-    if (const EventEntry *e = catalog.event(what.simplified().toLower()); e && catalog.isWidget(cls))
-        return Occasion{std::nullopt, e, e->words};
     if (auto own = reach.signal(name, part, what); own)
         return Occasion{*own, nullptr, own->signature};
+    if (const EventEntry *e = catalog.event(what.simplified().toLower()); e && catalog.isWidget(cls))
+        return Occasion{std::nullopt, e, e->words};
     QStringList names;
+    if (const OwnClass *mine = reach.project().ownClassOf(name))
+        for (const SignalEntry &s : mine->signalList)
+            names << s.name();
     for (const SignalEntry &s : catalog.signalsOf(cls))
         names << s.name();
     for (const EventEntry &e : catalog.eventsOf(cls))
         names << e.words;
     const QString near = nearestName(what, names);
-    return Problem{QStringLiteral("%1, a %2, has no signal or event '%3'").arg(name, cls, what.left(60)),
-                   {},
-                   near.isEmpty() ? "See 'pipit catalog " + cls + "'" : "Nearest: " + near};
+    return Problem{
+        QStringLiteral("%1, a %2, has no signal or event '%3'")
+            .arg(name, part.isEmpty() ? QString::fromUtf8(reach.typeOf(name)) : cls, what.left(60)),
+        {},
+        near.isEmpty() ? "See 'pipit catalog " + cls + "'" : "Nearest: " + near};
 }
 
 Fit fitOf(const Handler &h, const SignalEntry &signal, const Reach &reach, const QString &source,

@@ -297,6 +297,15 @@ Connection *Project::connection(const QString &id)
     return nullptr;
 }
 
+const OwnClass *Project::ownClassOf(const QString &name) const
+{
+    const WidgetNode *w = own ? widget(name) : nullptr;
+    if (!w || w->header.isEmpty())
+        return nullptr;
+    const auto it = own->constFind(w->className);
+    return it == own->constEnd() ? nullptr : &*it;
+}
+
 QString Project::classOf(const QString &objectName) const
 {
     if (objectName.isEmpty())

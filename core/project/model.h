@@ -8,11 +8,13 @@
 
 #include "core/base/json.h"
 #include "core/base/near.h"
+#include "core/project/own_classes.h"
 
 #include <QHash>
 #include <QStringList>
 
 #include <functional>
+#include <memory>
 #include <optional>
 
 namespace pipit
@@ -164,6 +166,8 @@ struct Project {
     QList<Connection> connections;
     QList<Handler> handlers;
     int nextId = 1;
+    // What classes of the user's offer, as their headers say now: known while it is open, never written.
+    std::shared_ptr<const OwnClasses> own;
     Kept kept;
 
     QString newId(const QString &prefix) { return prefix + QString::number(nextId++); }
@@ -177,6 +181,9 @@ struct Project {
     const ObjectNode *object(const QString &name) const;
     ObjectNode *object(const QString &name);
     TimerNode *timer(const QString &name);
+    // Of a widget whose class is the user's: what that offers beyond what it derives from; null: nothing
+    // known.
+    const OwnClass *ownClassOf(const QString &widget) const;
     // The class of a widget, timer, object or job as the catalog knows it, empty for an unknown name.
     QString classOf(const QString &objectName) const;
     // Whose parent it is; null for a window itself or an unknown name.

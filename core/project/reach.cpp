@@ -119,6 +119,10 @@ Result<SignalEntry> Reach::signal(const QString &name, const QString &part, cons
     const auto found = Catalog::get().signalsNamed(cls, wanted);
     if (!found.isEmpty())
         return found.first();
+    if (const OwnClass *mine = part.isEmpty() ? project_.ownClassOf(name) : nullptr)
+        for (const SignalEntry &s : mine->signalList)
+            if (s.name() == wanted || s.signature == wanted)
+                return s;
     static const QRegularExpression own("^[A-Za-z_]\\w{0,100}\\([A-Za-z0-9_:<>, *&]{0,200}\\)$");
     if (part.isEmpty() && ownTypes_.contains(name) && own.match(wanted).hasMatch()) {
         SignalEntry s;

@@ -61,6 +61,11 @@ void completeTarget(const Project &p, const QString &head, const QString &betwee
                     break;
                 }
     });
+    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) {
+        if (const OwnClass *own = p.ownClassOf(w.name))
+            for (const SignalEntry &s : own->slotList)
+                lines << head + w.name + between + s.name();
+    });
     for (const WindowNode &w : p.windows)
         for (const TimerNode &t : w.timers)
             lines << head + t.name + between + "start" << head + t.name + between + "stop";
@@ -132,6 +137,9 @@ QStringList sentenceCompletions(const Project &p, UserFiles &files, const QStrin
         return lines;
     }
     if (!said.hasMatch()) {
+        if (const OwnClass *own = p.ownClassOf(begun.source))
+            for (const SignalEntry &s : own->signalList)
+                lines << begun.head() + s.name() + " calls ";
         completeWhat(begun.head(), begun.cls, lines);
         if (Reach::hasPart(p.classOf(begun.source), "selection"))
             lines << begun.head() + "selection." << begun.head() + "viewport.";

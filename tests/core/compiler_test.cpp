@@ -75,10 +75,12 @@ void CompilerTest::missingDefinitionsHaveAPlace()
     QFETCH(QString, name);
     Workspace w = withBody({});
     QString text = *w.files().text("desk.cpp");
-    w.files().setText("desk.cpp", text.replace("::first()", "::frist()").replace("void Desk::frist()", "void frist()"));
+    w.files().setText("desk.cpp",
+                      text.replace("::first()", "::frist()").replace("void Desk::frist()", "void frist()"));
     QVERIFY(w.save());
     const QStringList said = errors(built(w, compiler(name)));
-    QVERIFY2(said.size() == 1 && said.first().startsWith("desk.cpp:") && said.first().contains("no definition of Desk::first"),
+    QVERIFY2(said.size() == 1 && said.first().startsWith("desk.cpp:") &&
+                 said.first().contains("no definition of Desk::first"),
              qPrintable(said.join('\n')));
 }
 
@@ -115,8 +117,9 @@ void CompilerTest::aChangedHeaderIsNoticed()
     QVERIFY(!isPrecompiled(gcc(), headers));
     QVERIFY(precompiled(gcc(), headers, go_) && isPrecompiled(gcc(), headers));
     QVERIFY(writeFile(dir.path() + "/x.cpp", "static_assert(measure == 2, \"stale\");\n"));
-    const Step s = runStep(gcc().program, gcc().flags() + gcc().beginWith(*made) + QStringList{"-fsyntax-only", "x.cpp"},
-                           dir.path(), go_);
+    const Step s =
+        runStep(gcc().program, gcc().flags() + gcc().beginWith(*made) + QStringList{"-fsyntax-only", "x.cpp"},
+                dir.path(), go_);
     QVERIFY2(s.ok, s.errors.constData());
     qputenv("XDG_CACHE_HOME", usual);
 }
