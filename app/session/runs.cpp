@@ -2,6 +2,7 @@
 
 #include "app/session/background.h"
 #include "app/session/output_box.h"
+#include "core/edits/own_headers.h"
 #include "link/control.h"
 
 #include <QDateTime>
@@ -134,7 +135,9 @@ void Runs::buildAndRun(Job job)
     };
     inBackground(
         this,
-        [builder = builder_, project = job.project, files = job.files, say]() mutable {
+        [builder = builder_, place = job.place, project = job.project, files = job.files, say]() mutable {
+            if (!project.own) // slots of the user's classes are called by what their headers say
+                project.own = std::make_shared<const OwnClasses>(readOwnClasses(place, project));
             return builder->build(project, files, say);
         },
         [this, job](const Result<BuildReport> &report) { built(job, report); });

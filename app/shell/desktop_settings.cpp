@@ -1,6 +1,5 @@
 #include "app/shell/desktop_settings.h"
 
-#include <QDBusMessage>
 #include <QDBusPendingCallWatcher>
 #include <QDBusPendingReply>
 
@@ -22,8 +21,7 @@ DesktopSettings::DesktopSettings(QObject *parent, const QDBusConnection &bus) : 
 {
     if (!bus_.isConnected())
         return;
-    bus_.connect(service, path, interface, "SettingChanged", this,
-                 SLOT(settingChanged(QString, QString, QDBusVariant)));
+    bus_.connect(service, path, interface, "SettingChanged", this, SLOT(settingChanged(QDBusMessage)));
     ask(appearance, "color-scheme");
     ask(desktop, "enable-animations");
 }
@@ -42,9 +40,10 @@ void DesktopSettings::ask(const QString &group, const QString &key)
             });
 }
 
-void DesktopSettings::settingChanged(const QString &group, const QString &key, const QDBusVariant &value)
+void DesktopSettings::settingChanged(const QDBusMessage &message)
 {
-    take(group, key, value.variant());
+    if (const QVariantList told = message.arguments(); told.size() == 3)
+        take(told[0].toString(), told[1].toString(), told[2]);
 }
 
 void DesktopSettings::take(const QString &group, const QString &key, QVariant value)

@@ -6,6 +6,7 @@
 #pragma once
 
 #include <QDBusConnection>
+#include <QDBusMessage>
 #include <QDBusVariant>
 #include <QObject>
 
@@ -24,7 +25,8 @@ Q_SIGNALS:
     void motionChanged(bool wanted);
 
 private Q_SLOTS:
-    void settingChanged(const QString &group, const QString &key, const QDBusVariant &value);
+    void settingChanged(
+        const QDBusMessage &message); // as a whole: by types it is refused until these are registered
 
 private:
     void ask(const QString &group, const QString &key);
