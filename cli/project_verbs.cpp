@@ -5,6 +5,7 @@
 #include "core/catalog/sentences.h"
 #include "core/edits/mend.h"
 #include "core/project/selector.h"
+#include "core/project/values.h"
 #include "core/sentences/sentence.h"
 #include <QSet>
 
@@ -331,9 +332,11 @@ int CatalogVerb::run() const
                                         {"type", p.type},
                                         {"default", p.defaultValue},
                                         {"keys", QJsonArray::fromStringList(p.keys)},
+                                        {"settable", isSettable(p)},
                                         {"owner", p.owner}});
         if (!json)
-            print("  " + p.name.leftJustified(36) + (p.keys.isEmpty() ? p.type : p.keys.join(", ")));
+            print("  " + p.name.leftJustified(36) + (p.keys.isEmpty() ? p.type : p.keys.join(", ")) +
+                  (isSettable(p) ? "" : ", set in code"));
     }
     if (json)
         printJson(QJsonObject{{"class", cls},

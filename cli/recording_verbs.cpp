@@ -17,6 +17,10 @@ QJsonValue orNull(const QString &s)
 {
     return s.isEmpty() ? QJsonValue() : QJsonValue(s);
 }
+QJsonValue idOrNull(std::uint32_t spanPlusOne)
+{
+    return spanPlusOne ? QJsonValue(qint64(spanPlusOne) - 1) : QJsonValue();
+}
 QJsonValue orNull(int n)
 {
     return n > 0 ? QJsonValue(n) : QJsonValue();
@@ -74,15 +78,19 @@ int Turns::run() const
         const auto threads = r.trace.threads();
         for (const TurnRow &t : turnsOf(r.trace, r.handlers)) {
             const QString thread = threads.value(t.thread).name;
-            rows.append(QJsonObject{{"start_ns", qint64(t.start)},
+            rows.append(QJsonObject{{"id", qint64(t.span)},
+                                    {"parent", idOrNull(t.parent)},
+                                    {"depth", t.depth},
+                                    {"start_ns", qint64(t.start)},
                                     {"duration_ns", qint64(t.duration)},
                                     {"thread", thread},
                                     {"dispatches", t.dispatches},
                                     {"calls", t.calls},
                                     {"forced", t.forced}});
             if (!json)
-                print(QStringLiteral("%1  %2  %3 dispatches, %4 calls  %5")
-                          .arg(at(r, t.start), column(durationText(t.duration), 9))
+                print(QStringLiteral("%1  %2  %3%4 dispatches, %5 calls  %6")
+                          .arg(at(r, t.start), column(durationText(t.duration), 9),
+                               t.depth ? QString(2 * t.depth, ' ') + "inside it: " : QString())
                           .arg(t.dispatches)
                           .arg(t.calls)
                           .arg(thread));
@@ -106,7 +114,10 @@ int Calls::run() const
             const QJsonValue cause =
                 c.cause ? QJsonValue(QJsonObject{{"kind", c.causeKind}, {"id", qint64(c.cause - 1)}})
                         : QJsonValue();
-            rows.append(QJsonObject{{"handler", handlerJson(c.handler)},
+            rows.append(QJsonObject{{"id", qint64(c.span)},
+                                    {"parent", idOrNull(c.parent)},
+                                    {"depth", c.depth},
+                                    {"handler", handlerJson(c.handler)},
                                     {"connection", orNull(c.handler.connection)},
                                     {"source", orNull(c.source)},
                                     {"signal", orNull(c.signal)},
@@ -121,8 +132,8 @@ int Calls::run() const
                 c.handler.file.isEmpty()
                     ? QString()
                     : QStringLiteral("  %1:%2").arg(QFileInfo(c.handler.file).fileName()).arg(c.handler.line);
-            print(at(r, c.start) + "  " + column(durationText(c.duration), 9) + "  " + c.handler.name + from +
-                  place);
+            print(at(r, c.start) + "  " + column(durationText(c.duration), 9) + "  " +
+                  QString(2 * c.depth, ' ') + c.handler.name + from + place);
         }
         if (json)
             printJson(rows);

@@ -68,8 +68,13 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
                        a.height());
     const QString text = p->fontMetrics().elidedText(r.phrase, Qt::ElideRight, phrase.width());
     p->drawText(phrase, Qt::AlignVCenter, text);
+    int used = p->fontMetrics().horizontalAdvance(text) + 8;
+    if (r.shape != Shape::OneGo && used + 14 < phrase.width()) { // which band its handler is in
+        drawMark(*p, bandMark(r.shape), QPointF(phrase.left() + used + 5, a.center().y() + 0.5),
+                 selected ? t.ink : bandColour(r.shape));
+        used += 20;
+    }
     if (const QString words = r.mark; !words.isEmpty()) {
-        const int used = p->fontMetrics().horizontalAdvance(text) + 8;
         p->setFont(smallFont());
         const int room = phrase.width() - used;
         if (room > 24) {

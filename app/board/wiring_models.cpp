@@ -103,6 +103,10 @@ void SentenceModel::takeOrder(const Project &p)
     if (p.connections.constData() != connections_.constData())
         words_.clear();
     connections_ = p.connections;
+    moved_.clear();
+    for (const Handler &h : p.handlers)
+        if (h.shape != Shape::OneGo)
+            moved_.insert(h.name, h.shape);
     sources_ = p.objectNames();
     QHash<QString, int> rank;
     rank.reserve(sources_.size());
@@ -182,6 +186,7 @@ SentenceRow SentenceModel::row(int number) const
     }
     row.event = c.sourceKind == Connection::Source::Event;
     row.enabled = c.enabled;
+    row.shape = moved_.value(row.handler, Shape::OneGo);
     row.phrase = phraseFor(c);
     row.mark = markFor(c);
     row.sentence = sentenceFor(c);
@@ -200,12 +205,12 @@ QVariant SentenceModel::data(const QModelIndex &index, int role) const
 {
     if (!index.isValid() || index.row() >= rowCount())
         return {};
-    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-        return row(index.row()).sentence;
-    if (role != Qt::ToolTipRole)
+    if (role != Qt::DisplayRole && role != Qt::AccessibleTextRole && role != Qt::ToolTipRole)
         return {};
     const SentenceRow r = row(index.row());
-    return r.finding.isEmpty() ? r.sentence : r.finding;
+    if (role == Qt::ToolTipRole && !r.finding.isEmpty())
+        return r.finding;
+    return r.shape == Shape::OneGo ? r.sentence : r.sentence + ", which runs " + shapeSentence(r.shape);
 }
 
 QVariant CardModel::data(const QModelIndex &index, int role) const

@@ -22,7 +22,8 @@ struct SentenceRow {
     QString finding;     // a sentence when something is wrong here
     bool broken = false; // it is more than a hint
     bool event = false, enabled = true;
-    QString phrase;   // "clicked calls boardPassenger"
+    Shape shape = Shape::OneGo; // the handler's
+    QString phrase;             // "clicked calls boardPassenger"
     QString mark;     // condition, pacing and the like, short
     QString sentence; // the whole, for screen readers
 };
@@ -68,6 +69,7 @@ private:
     QStringList words_;                      // the whole sentences, once a filter needed them
     QHash<QString, QString> findings_;
     QSet<QString> broken_;
+    QHash<QString, Shape> moved_; // handlers that do not run in one go
     std::vector<Place> places_;
 };
 

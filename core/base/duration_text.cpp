@@ -5,6 +5,10 @@ namespace pipit
 
 QString durationText(std::int64_t ns)
 {
+    if (ns < 1000)
+        return QString::number(ns) + " ns";
+    if (ns < 99'500)
+        return QString::number(double(ns) / 1000, 'f', ns < 9'950 ? 1 : 0) + QStringLiteral(" µs");
     const double ms = double(ns) / 1e6;
     const auto digits = [](double v) { return v >= 99.95 ? 0 : v >= 9.995 ? 1 : 2; };
     if (ms >= 999.5) {

@@ -117,6 +117,8 @@ Catalog::Catalog() : events_(catalogEvents())
         QList<PropertyEntry> all;
         for (const QString &name : lineage(c.name))
             all += find(name)->properties;
+        // A name is given by renaming; of a timer we have our own words.
+        all.removeIf([&](const PropertyEntry &p) { return p.name == "objectName" || c.name == "QTimer"; });
         for (PropertyEntry &p : all)
             p.defaultValue = c.otherDefaults.value(p.name, p.defaultValue);
         properties_.insert(c.name, all + ownProperties(c.name, lineage(c.name)));

@@ -44,6 +44,12 @@ QList<PropertyEntry> ownProperties(const QString &cls, const QStringList &lineag
 {
     QList<PropertyEntry> own;
     const auto is = [&](const char *base) { return lineage.contains(QLatin1String(base)); };
+    if (cls == "QTimer")
+        own << PropertyEntry{"interval", "int", "1000", "wiring", {}, false, "Milliseconds between two timeouts."}
+            << PropertyEntry{"repeat", "bool", "true", "wiring", {}, false, "Again and again, or once."}
+            << PropertyEntry{"precise", "bool", "false", "wiring", {}, false,
+                             "To the millisecond; otherwise up to 5 % early or late."}
+            << PropertyEntry{"autostart", "bool", "true", "wiring", {}, false, "Started with the window."};
     if (cls == "Spacer")
         own << layout("size", "int", "0", "How much room it takes at least; 0: all that is left over.")
             << layout("stretch", "int", "1", "Its share of the room that is left over.");

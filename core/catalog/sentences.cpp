@@ -112,7 +112,7 @@ QListWidget::itemEntered|m|The pointer came onto a row.|It comes only with mouse
 QListWidget::itemChanged|c|A row's text, tick or data changed.|Setting it in the handler calls the handler again.
 QListWidget::currentItemChanged|c|Another row became the current one; the old one is given too.|Either may be null.
 QListWidget::currentTextChanged|c|Another row became the current one; its text is given.|
-QListWidget::currentRowChanged|c|Another row became the current one; -1 when there is none.|It comes when the first row is added, and with -1 when the list is cleared.
+QListWidget::currentRowChanged|c|Another row became the current one; -1 when there is none.|Adding rows makes none current: the first becomes it when the list gets the keyboard.
 QListWidget::itemSelectionChanged|c|Other rows are selected.|
 QTreeView::expanded|o|A branch was opened, by a person or by code.|
 QTreeView::collapsed|o|A branch was closed, by a person or by code.|
@@ -202,7 +202,7 @@ QLocalSocket::connected|o|The connection stands.|
 QLocalSocket::disconnected|o|The connection is over.|
 QLocalSocket::errorOccurred|o|Connecting, reading or writing failed.|Without it a server that is not there goes unnoticed.
 QLocalSocket::stateChanged|o|The socket connects, is connected, closes or is closed.|
-QLocalServer::newConnection|o|Somebody connected.|Several may have: take them while hasPendingConnections().
+QLocalServer::newConnection|o|Somebody connected.|The connection waits, unread, until nextPendingConnection() takes it.
 QAbstractItemModel::dataChanged|m|Values in a stretch of cells changed.|
 QAbstractItemModel::headerDataChanged|s|Headings changed.|
 QAbstractItemModel::layoutChanged|s|Items were sorted or otherwise rearranged.|

@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
+#include "core/codegen/stubs.h"
 #include "core/codegen/support_text.h"
 #include "core/codegen/window_code.h"
 #include "core/codegen/wiring.h"
@@ -37,12 +38,13 @@ QList<const Handler *> handlersOf(const Project &p, int window)
 QByteArray membersFile(const Project &p, int window, UserFiles &files)
 {
     const auto header = files.text(p.windows[window].file + ".h");
+    const Stubs stubs(p);
     QByteArray out = banner + QByteArray("protected:\n    friend class ") +
                      p.windows[window].className.toUtf8() + "Wired; // which connects them\n\n";
     for (const Handler *h : handlersOf(p, window))
         for (const HandlerFunction &f : h->functions())
             if (!f.isFree() && !(header && declaresFunction(*header, f.name)))
-                out += "    " + declarationOf(*h, f).toUtf8() + ";\n";
+                out += "    " + stubs.declaration(*h, f).toUtf8() + ";\n";
     return out + "private:\n";
 }
 
@@ -54,6 +56,7 @@ QString bareType(QString type)
 
 QByteArray handlersHeader(const Project &p, int window)
 {
+    const Stubs stubs(p);
     QByteArray out = banner + QByteArray("#pragma once\n\n#include \"wiring_support.h\"\n");
     if (window == 0)
         for (qsizetype i = 1; i < p.windows.size(); ++i)
@@ -68,7 +71,7 @@ QByteArray handlersHeader(const Project &p, int window)
     for (const Handler *h : handlersOf(p, window))
         for (const HandlerFunction &f : h->functions())
             if (f.isFree())
-                out += declarationOf(*h, f).toUtf8() + ";\n";
+                out += stubs.declaration(*h, f).toUtf8() + ";\n";
     return out;
 }
 
@@ -248,75 +251,6 @@ Outcome checkWindows(const Project &p, const ProjectPlace &place)
 }
 
 } // namespace
-
-static QString argumentName(qsizetype i)
-{
-    static const QStringList names = {"value", "second", "third", "fourth"};
-    return names.value(i, QStringLiteral("a%1").arg(i));
-}
-
-QString declarationOf(const Handler &h, const HandlerFunction &f, const QString &className)
-{
-    const QString scope = className.isEmpty() ? QString() : className + "::";
-    if (f.part == Part::Take)
-        return h.input + ' ' + scope + f.name + "()";
-    if (f.part == Part::Work)
-        return QStringLiteral("%1 %2(QPromise<%1> &promise, const %3 &input)").arg(h.result, f.name, h.input);
-    if (f.part == Part::Show)
-        return QStringLiteral("void %1%2(const Outcome<%3> &outcome)").arg(scope, f.name, h.result);
-    QStringList arguments;
-    if (!h.source.isEmpty())
-        arguments << h.source + " *source";
-    for (qsizetype i = 0; i < h.arguments.size(); ++i) {
-        const QString type = h.arguments[i];
-        const QString name = h.kind == HandlerKind::Event ? (i == 0 ? "source" : "event") : argumentName(i);
-        arguments << type + (type.endsWith('*') || type.endsWith('&') ? "" : " ") + name;
-    }
-    return QStringLiteral("%1 %2%3(%4)")
-        .arg(h.kind == HandlerKind::Event ? "bool" : "void", scope, f.name, arguments.join(", "));
-}
-
-namespace
-{
-
-struct Stub {
-    QString comment, body;
-};
-
-Stub stubOf(const Handler &h, Part part)
-{
-    if (part == Part::Take)
-        return {"// On the loop: read the widgets and return what the work needs.\n", "    return {};\n"};
-    if (part == Part::Work)
-        return {"// On a worker thread: compute from the input alone; no widget may be touched here.\n",
-                "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};\n"};
-    if (part == Part::Show)
-        return {"// On the loop: show the result, the error or the cancellation.\n",
-                "    Q_UNUSED(outcome)\n"};
-    if (h.kind == HandlerKind::Event)
-        return {"// True: handled here. False: the widget handles the event itself.\n",
-                "    Q_UNUSED(source)\n    Q_UNUSED(event)\n    return false;\n"};
-    Stub stub;
-    if (!h.source.isEmpty())
-        stub.body += "    Q_UNUSED(source)\n";
-    for (qsizetype n = 0; n < h.arguments.size(); ++n)
-        stub.body += "    Q_UNUSED(" + argumentName(n) + ")\n";
-    return stub;
-}
-
-} // namespace
-
-QString stubText(const Project &p, const Handler &h)
-{
-    const QString cls = p.windowFor(h).className;
-    QString out;
-    for (const HandlerFunction &f : h.functions()) {
-        const Stub stub = stubOf(h, f.part);
-        out += '\n' + stub.comment + declarationOf(h, f, f.isFree() ? QString() : cls) + "\n{\n" + stub.body +
-               "}\n";
-    }
-    return out;
-}
 
 bool hasBackground(const Project &project)
 {

@@ -47,9 +47,4 @@ QList<GeneratedFile> userTemplates(const Project &project);
 // The .h and .cpp of one window of the user's, as they are first made.
 QList<GeneratedFile> windowTemplates(const WindowNode &window);
 
-// The stub of a handler's functions as text to append to its file.
-QString stubText(const Project &project, const Handler &handler);
-// The head of one function as its declaration has it, without class name: "void boardPassenger()".
-QString declarationOf(const Handler &handler, const HandlerFunction &function, const QString &className = {});
-
 } // namespace pipit

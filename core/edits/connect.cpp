@@ -3,7 +3,9 @@
 
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
+#include "core/codegen/stubs.h"
 #include "core/codegen/wiring.h"
+#include "core/edits/where.h"
 #include "core/findings/keys.h"
 #include "core/project/condition.h"
 #include "core/project/fit.h"
@@ -195,7 +197,8 @@ private:
     Occasion choice_;
     QStringList sources_;            // those of them that have it
     QHash<QString, QString> stars_;  // what a selector's * matched
-    QHash<QString, QString> append_; // stubs, by file
+    QList<Handler> stubs_;           // to be written
+    QStringList userFiles_;
 };
 
 Outcome Connector::findSources()
@@ -306,13 +309,17 @@ Outcome Connector::toHandlers()
         c.to = each ? QString(r_.target).replace('*', stars_.value(s)) : r_.target;
         c.from = each ? s : selector_ ? QString() : sources_.first();
         c.select = selector_ && !each ? r_.source.trimmed() : QString();
+        edit_.after.connections.append(c); // first: a stub is written for it
         if (auto ok = toHandler(c.to, each ? QStringList{s} : sources_); !ok)
             return ok;
-        edit_.after.connections.append(c);
         done_.connections << c.id;
         done_.notes += keyNotes(edit_.after, c);
     }
-    for (auto it = append_.begin(); it != append_.end(); ++it) {
+    QHash<QString, QString> append; // by file
+    if (!stubs_.isEmpty())
+        for (const Stubs stubs(edit_.after); const Handler &h : std::as_const(stubs_))
+            append[h.file] += stubs.text(h);
+    for (auto it = append.begin(); it != append.end(); ++it) {
         auto text = files_.text(it.key());
         if (!text)
             return text.problem();
@@ -363,10 +370,14 @@ Outcome Connector::toNew(const QString &name, const QStringList &from)
     const QString cls = commonClass(reach_, from, part_);
     Handler made =
         newHandler(edit_.after, name, window, cls, choice_, from.size() > 1 || r_.withSource, r_.convert);
+    const QString owner = edit_.after.windows[window].className;
+    if (userFiles_.isEmpty())
+        userFiles_ = userSources(place_.folder, project_);
+    made.file = fileDefining(files_, userFiles_, made.file, owner, made.name).value_or(made.file);
     auto text = files_.text(made.file);
     if (!text)
         return text.problem();
-    const auto written = definitionOf(*text, edit_.after.windows[window].className, made.name);
+    const auto written = definitionOf(*text, owner, made.name);
     if (written && choice_.signal) { // a function of the user's: it takes what it takes
         made.arguments = parameterTypes(*written);
         for (const QString &s : from)
@@ -375,7 +386,7 @@ Outcome Connector::toNew(const QString &name, const QStringList &from)
     }
     edit_.after.handlers.append(made);
     if (!written) {
-        append_[made.file] += stubText(edit_.after, made);
+        stubs_ << made;
         done_.stubAdded = true;
     }
     return Done{};
@@ -402,7 +413,7 @@ Outcome Workspace::addStub(const QString &name)
     if (!text)
         return text.problem();
     Edit e{"add the stub of " + name, {}, project_, {}};
-    e.files.append({h->file, text->size(), {}, stubText(project_, *h)});
+    e.files.append({h->file, text->size(), {}, Stubs(project_).text(*h)});
     return apply(std::move(e));
 }
 

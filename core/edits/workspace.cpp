@@ -4,6 +4,7 @@
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
 #include "core/edits/history.h"
+#include "core/edits/where.h"
 #include "core/project/condition.h"
 
 #include <QFileInfo>
@@ -37,7 +38,27 @@ Result<Workspace> Workspace::open(const QString &path)
         w.undo_[i].stateBefore = int(i - w.undo_.size());
         w.undo_[i].stateAfter = int(i - w.undo_.size()) + 1;
     }
+    w.follow();
     return w;
+}
+
+// What is known of the user's own files is of now, whatever step of undo the project is from.
+void Workspace::take(const Project &project)
+{
+    const auto own = project_.own;
+    project_ = project;
+    project_.own = own;
+    for (auto it = moved_.cbegin(); it != moved_.cend(); ++it)
+        for (Handler &h : project_.handlers)
+            if (h.id == it.key())
+                h.file = it.value();
+}
+
+void Workspace::follow()
+{
+    moved_.insert(movedHandlers(project_, files_, place_.folder));
+    if (!moved_.isEmpty())
+        take(Project(project_));
 }
 
 Result<Workspace> Workspace::create(const QString &folder)
@@ -73,9 +94,7 @@ Outcome Workspace::apply(Edit edit)
     edit.before = project_;
     edit.stateBefore = state_;
     edit.stateAfter = state_ = ++lastState_;
-    const auto own = project_.own;
-    project_ = edit.after;
-    project_.own = own;
+    take(edit.after);
     undo_.append(std::move(edit));
     redo_.clear();
     return Done{};
@@ -90,9 +109,7 @@ Outcome Workspace::undo()
     for (auto it = e.files.crbegin(); it != e.files.crend(); ++it)
         if (auto ok = files_.revert(*it); !ok)
             result = ok;
-    const auto own = project_.own; // of now, whatever step it is
-    project_ = e.before;
-    project_.own = own;
+    take(e.before);
     state_ = e.stateBefore;
     redo_.append(std::move(e));
     return result;
@@ -107,9 +124,7 @@ Outcome Workspace::redo()
     for (FileEdit &f : e.files)
         if (auto ok = files_.apply(f); !ok)
             result = ok;
-    const auto own = project_.own;
-    project_ = e.after;
-    project_.own = own;
+    take(e.after);
     state_ = e.stateAfter;
     undo_.append(std::move(e));
     return result;
@@ -222,8 +237,9 @@ Outcome Workspace::saved(const SaveWork &work, const Result<QByteArray> &written
     savedState_ = work.state;
     if (auto ok = files_.saveAll(); !ok)
         return ok;
+    follow();
     if (state_ == savedState_ && savedBytes_.size() < largestHistory)
-        (void)bool(keepHistory(place_, undo_, project_)); // a convenience: nothing is lost without it
+        (void)bool(keepHistory(place_, undo_, work.project)); // a convenience: nothing is lost without it
     return Done{};
 }
 
@@ -249,6 +265,8 @@ bool Workspace::projectIsGone() const
 UserFiles::Refreshed Workspace::refresh()
 {
     UserFiles::Refreshed done = files_.refresh();
+    if (!done.changed.isEmpty())
+        follow();
     if (projectChangedOnDisk())
         done.changed.prepend(QFileInfo(place_.file).fileName());
     if (projectIsGone())
@@ -298,8 +316,8 @@ Result<bool> Workspace::reloadProject()
         savedState_ = state_;
     undo_.append(e);
     redo_.clear();
-    taken.own = project_.own;
-    project_ = taken;
+    take(taken);
+    follow();
     return merged;
 }
 

@@ -127,6 +127,8 @@ public:
     Result<QStringList> applySettings(const QList<SetRequest> &settings);
 
 private:
+    void follow(); // handlers that were moved by hand
+    void take(const Project &project);
     Outcome removeHandler(Edit &edit, const QString &name);
     Outcome change(const QString &id, const QString &text, const std::function<Outcome(Connection &)> &how);
 
@@ -134,6 +136,7 @@ private:
     ProjectPlace place_;
     QByteArray savedBytes_;
     UserFiles files_;
+    QHash<QString, QString> moved_; // by handler's id, the file that it was found in
     QList<Edit> undo_, redo_;
     int state_ = 0, lastState_ = 0, savedState_ = 0;
 };

@@ -8,6 +8,8 @@
 
 #include <QSet>
 
+#include <functional>
+
 namespace pipit
 {
 
@@ -35,6 +37,16 @@ private:
         const Connection *c;
         QString source;
     };
+    // Of one connection those of its sources that something is to be said of, once for all of them.
+    struct Group {
+        const Connection *c;
+        QStringList sources;
+        QString where() const { return sources.size() == 1 ? sources.first() : c->id; }
+        QString words() const; // "deckLane1", or "12 of #cell_* (cell_0, cell_1, cell_2 …)"
+        bool many() const { return sources.size() > 1; }
+    };
+    // No source twice, in the order of the connections.
+    QList<Group> groups(const std::function<bool(const One &)> &concerns) const;
     Finding &say(const char *id, Severity severity, const QString &where, const QString &message,
                  const QString &fix, int line);
     void readCode(UserFiles &files);

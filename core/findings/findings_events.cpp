@@ -7,6 +7,30 @@
 namespace pipit
 {
 
+QString Checker::Group::words() const
+{
+    if (!many())
+        return sources.first();
+    return QStringLiteral("%1 of %2 (%3%4)")
+        .arg(sources.size())
+        .arg(c->subject(), sources.mid(0, 3).join(", "), sources.size() > 3 ? " …" : "");
+}
+
+QList<Checker::Group> Checker::groups(const std::function<bool(const One &)> &concerns) const
+{
+    QList<Group> all;
+    QSet<QString> taken;
+    for (const One &one : ones_) {
+        if (taken.contains(one.source) || !concerns(one))
+            continue;
+        taken.insert(one.source);
+        if (all.isEmpty() || all.last().c != one.c)
+            all.append(Group{one.c, {}});
+        all.last().sources << one.source;
+    }
+    return all;
+}
+
 void Checker::keys()
 {
     for (const WindowNode &w : p_.windows) {
@@ -41,31 +65,33 @@ void Checker::drags()
         const Json *drag = w.property("dragEnabled");
         views = views || (drag && drag->type() == Json::Bool && drag->toBool());
     });
-    for (const One &one : ones_) {
-        if (one.c->event != "drop" && one.c->event != "drag enter")
-            continue;
+    const auto drops = [](const One &one) { return one.c->event == "drop" || one.c->event == "drag enter"; };
+    const auto refuses = [&](const One &one) {
         const WidgetNode *w = p_.widget(one.source);
         const Json *accepts = w ? w->property("acceptDrops") : nullptr;
-        if (w && (!accepts || !accepts->toBool()) && !code_.does(one.source, {"setAcceptDrops"})) {
-            Finding &f =
-                say("drop-not-accepted", Severity::Error, one.c->id,
-                    QStringLiteral("%1 · %2 never comes: %1 takes no drops.").arg(one.source, one.c->event),
-                    "Set acceptDrops.", one.c->kept.line);
-            f.mend = Finding::Mend::SetProperty;
-            f.where = one.source;
-            f.with = QStringList{"acceptDrops", "true"};
-        }
-        auto condition = parseCondition(one.c->when, "QDropEvent");
-        if (!condition)
+        return drops(one) && w && (!accepts || !accepts->toBool()) &&
+               !code_.does(one.source, {"setAcceptDrops"});
+    };
+    for (const Group &g : groups(refuses)) {
+        Finding &f = say("drop-not-accepted", Severity::Error, g.where(),
+                         QStringLiteral("%1 · %2 never comes: %3.")
+                             .arg(g.words(), g.c->event,
+                                  g.many() ? "they take no drops" : g.sources.first() + " takes no drops"),
+                         "Set acceptDrops.", g.c->kept.line);
+        f.mend = Finding::Mend::SetProperty;
+        f.with = QStringList{"acceptDrops", "true"} + g.sources;
+    }
+    for (const Connection &c : p_.connections) {
+        auto condition = parseCondition(c.when, "QDropEvent");
+        if ((c.event != "drop" && c.event != "drag enter") || !condition)
             continue;
         for (const ConditionTerm &t : condition->terms) {
             const bool own = t.kind == ConditionTerm::MimeType && t.word.startsWith("application/x-");
             if (own && !offered.contains(t.word) && !views && !code_.mentioned.contains("QDrag"))
-                say("drag-source-missing", Severity::Warning, one.c->id,
+                say("drag-source-missing", Severity::Warning, c.id,
                     QStringLiteral("%1 waits for a drop of %2, but nothing here can be dragged as that.")
-                        .arg(one.source, t.word),
-                    QStringLiteral("Set dragType=%1 where it is dragged from.").arg(t.word),
-                    one.c->kept.line);
+                        .arg(c.subject(), t.word),
+                    QStringLiteral("Set dragType=%1 where it is dragged from.").arg(t.word), c.kept.line);
         }
     }
 }
@@ -73,20 +99,24 @@ void Checker::drags()
 void Checker::pairs()
 {
     struct Pair {
-        const char *first, *second, *says;
+        const char *first, *second, *says, *say;
     };
     static constexpr Pair pairs[] = {
-        {"drag enter", "drop", "lets a drag in, but nothing is done with a drop"},
-        {"mouse enter", "mouse leave", "notices that the pointer comes, but not that it goes"},
+        {"drag enter", "drop", "lets a drag in, but nothing is done with a drop",
+         "let a drag in, but nothing is done with a drop"},
+        {"mouse enter", "mouse leave", "notices that the pointer comes, but not that it goes",
+         "notice that the pointer comes, but not that it goes"},
     };
-    for (auto it = heard_.constBegin(); it != heard_.constEnd(); ++it)
-        for (const Pair &pair : pairs)
-            if (it->contains(QLatin1String(pair.first)) && !it->contains(QLatin1String(pair.second)))
-                say("half-pair", Severity::Hint, it.key(),
-                    QStringLiteral("%1 %2.").arg(it.key(), QLatin1String(pair.says)),
-                    QStringLiteral("Connect %1 too, or leave it if that is meant.")
-                        .arg(QLatin1String(pair.second)),
-                    0);
+    for (const Pair &pair : pairs)
+        for (const Group &g : groups([&](const One &one) {
+                 return one.c->event == QLatin1String(pair.first) &&
+                        !hears(one.source, QLatin1String(pair.second));
+             }))
+            say("half-pair", Severity::Hint, g.where(),
+                QStringLiteral("%1 %2.").arg(g.words(), QLatin1String(g.many() ? pair.say : pair.says)),
+                QStringLiteral("Connect %1 too, or leave it if that is meant.")
+                    .arg(QLatin1String(pair.second)),
+                g.many() ? g.c->kept.line : 0);
     for (const WindowNode &w : p_.windows)
         for (const TimerNode &t : w.timers) {
             const bool started = called(t.name, "start") || code_.does(t.name, {"start"});

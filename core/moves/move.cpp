@@ -1,6 +1,6 @@
 #include "core/moves/move.h"
 
-#include "core/codegen/generate.h"
+#include "core/codegen/stubs.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QRegularExpression>
@@ -169,7 +169,7 @@ Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QStrin
         move.edit.files.append({old->file, d->begin, whole, {}});
     }
     describe(move, *h);
-    move.newText = stubText(move.edit.after, *h).trimmed();
+    move.newText = Stubs(move.edit.after).text(*h).trimmed();
     if (!kept.isEmpty()) {
         move.sentences
             << QStringLiteral("The old body stays in %1, switched off, for you to take from.").arg(old->file);

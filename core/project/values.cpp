@@ -186,6 +186,15 @@ Result<const PropertyEntry *> propertyFor(const QString &cls, const QString &wor
                    near.isEmpty() ? "See 'pipit catalog " + cls + "'" : "Nearest: " + near};
 }
 
+bool isSettable(const PropertyEntry &p)
+{
+    static const QStringList types = {
+        "bool",    "int",     "double",     "QIcon",       "QPixmap", "QColor",  "names",     "items",
+        "QString", "QUrl",    "QStringList", "QKeySequence", "QSize",  "margins", "QFont", "QSizePolicy",
+        "QDate",   "QTime",   "QDateTime"};
+    return !p.keys.isEmpty() || types.contains(p.type);
+}
+
 Result<Json> propertyValue(const QString &cls, const QString &property, const QString &text)
 {
     auto found = propertyFor(cls, property);

@@ -31,6 +31,9 @@ QString valueText(const Json &value);
 // What a person reads: empty when nothing is to be said.
 QStringList nameList(const QString &text); // "a, b c" → a, b, c
 
+// Whether a value for it can be typed at all; what is of another type is set in code.
+bool isSettable(const PropertyEntry &property);
+
 // A property by its name or by words, "minimum width", or why there is none.
 Result<const PropertyEntry *> propertyFor(const QString &className, const QString &nameOrWords);
 

@@ -119,9 +119,7 @@ Result<SetRequest> oneSetting(const Project &p, const QString &subject, const QS
     for (qsizetype n = std::min<qsizetype>(words.size(), 5); n > 0; --n) {
         const QString name = words.mid(0, n).join(' ');
         const bool fits = cls.isEmpty() ? n == 1 : bool(propertyFor(cls, name));
-        const bool timer =
-            cls == "QTimer" && QStringList{"interval", "repeat", "precise", "autostart"}.contains(name);
-        if (!fits && !timer && name != "layout")
+        if (!fits && name != "layout")
             continue;
         r.property = name;
         if (!reset)

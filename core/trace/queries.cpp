@@ -68,8 +68,14 @@ std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, std::u
     for (std::uint32_t i = firstSpan; i < count; ++i) {
         const Span &s = trace.span(i);
         if (s.kind == SpanKind::Turn) {
+            TurnRow row{i, s.start, s.duration(now), s.thread, 0, 0, (s.flags & Forced) != 0};
+            for (std::uint32_t p = parentOf(trace, i); p != none && !row.parent; p = parentOf(trace, p))
+                if (const auto it = open.find(p); it != open.end()) {
+                    row.parent = p + 1;
+                    row.depth = rows[it->second].depth + 1;
+                }
             open[i] = rows.size();
-            rows.push_back({i, s.start, s.duration(now), s.thread, 0, 0, (s.flags & Forced) != 0});
+            rows.push_back(row);
             continue;
         }
         if (s.kind != SpanKind::Dispatch && !isCall(trace, handlers, i))
@@ -108,6 +114,7 @@ std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRa
     std::vector<CallRow> rows;
     const std::uint32_t count = trace.spanCount();
     const std::int64_t now = trace.now();
+    std::unordered_map<std::uint32_t, std::size_t> known; // call span → row
     for (std::uint32_t i = 0; i < count; ++i) {
         const Span &s = trace.span(i);
         if (s.start < range.from || s.start > range.to || !isCall(trace, handlers, i))
@@ -122,6 +129,12 @@ std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRa
         row.source = row.handler.source;
         row.signal = row.handler.signal;
         fillCause(trace, handlers, i, row);
+        for (std::uint32_t p = parentOf(trace, i); p != none && !row.parent; p = parentOf(trace, p))
+            if (const auto it = known.find(p); it != known.end()) {
+                row.parent = p + 1;
+                row.depth = rows[it->second].depth + 1;
+            }
+        known[i] = rows.size();
         rows.push_back(std::move(row));
     }
     return rows;

@@ -17,6 +17,8 @@ struct TurnRow {
     std::uint16_t thread = 0;
     int dispatches = 0, calls = 0;
     bool forced = false;
+    std::uint32_t parent = 0; // span + 1 of the turn that it ran inside, of a dialog or a call that drove the loop
+    int depth = 0;            // how many turns it ran inside
 };
 
 struct CallRow {
@@ -28,6 +30,8 @@ struct CallRow {
     QString causeKind;       // "signal", "dispatch", "call", "posted", or empty
     std::uint32_t cause = 0; // span + 1
     bool open = false;
+    std::uint32_t parent = 0; // span + 1 of the call that it ran inside
+    int depth = 0;            // how many calls it ran inside
 };
 
 struct WaitRow {

@@ -273,7 +273,7 @@ void BuildTest::noSignalReachesAHalfMadeWindow()
         replaceIn(cpp, body, QByteArray(body) + "    CALLED\n");
     replaceIn(cpp, "    Q_UNUSED(outcome)\n", "    Q_UNUSED(outcome)\n    CALLED\n");
     replaceIn(cpp, "    Q_UNUSED(event)\n", "    Q_UNUSED(event)\n    CALLED\n");
-    replaceIn(cpp, "    Q_UNUSED(value)\n", "    Q_UNUSED(value)\n    CALLED\n");
+    replaceIn(cpp, "    Q_UNUSED(text)\n", "    Q_UNUSED(text)\n    CALLED\n");
     auto opened = Workspace::open(w.place().file);
     const BuildReport r = built(*opened);
     QVERIFY2(r.ok, qPrintable(errors(r)));
@@ -332,9 +332,9 @@ void BuildTest::pacingsDoWhatTheySay()
     });
     for (const char *name : {"afterPause", "seldom"})
         replaceIn(w.place().folder + "/desk.cpp",
-                  QByteArray("Desk::") + name + "(const QString &value)\n{\n    Q_UNUSED(value)\n",
-                  QByteArray("Desk::") + name + "(const QString &value)\n{\n    qInfo(\"" + name +
-                      " %s\", qPrintable(value));\n");
+                  QByteArray("Desk::") + name + "(const QString &text)\n{\n    Q_UNUSED(text)\n",
+                  QByteArray("Desk::") + name + "(const QString &text)\n{\n    qInfo(\"" + name +
+                      " %s\", qPrintable(text));\n");
     auto opened = Workspace::open(w.place().file);
     const BuildReport r = built(*opened);
     QVERIFY2(r.ok, qPrintable(errors(r)));

@@ -7,6 +7,7 @@
 #include "core/findings/keys.h"
 #include "core/project/key_names.h"
 #include "core/project/selector.h"
+#include "core/project/values.h"
 #include "core/sentences/sentence.h"
 #include "core/store/unsaved.h"
 #include "tests/support/registered.h"
@@ -29,6 +30,7 @@ private slots:
     void theTypedDeskIsTheShippedOne();
     void selectorsMatch_data();
     void selectorsMatch();
+    void whatTheCatalogListsIsTaken();
     void manyAtOnce();
     void badLinesAreExplained_data();
     void badLinesAreExplained();
@@ -102,6 +104,38 @@ void ComposeTest::selectorsMatch()
     for (const SelectorMatch &m : s->matches(w.project()))
         found << m.name;
     QCOMPARE(found.join(' '), names);
+}
+
+// A property that `catalog` lists, `add` and `set` take: some value of its type at least.
+void ComposeTest::whatTheCatalogListsIsTaken()
+{
+    const Catalog &c = Catalog::get();
+    QStringList refused;
+    int tried = 0;
+    for (const QString &cls : c.classes()) {
+        Workspace w = fresh_.project("listed" + cls.toLower());
+        AddRequest r;
+        r.words = cls;
+        r.name = "thing";
+        auto added = w.add(r, ".");
+        QVERIFY2(bool(added), qPrintable(cls + ": " + (added ? QString() : added.problem().text())));
+        for (const PropertyEntry &p : c.propertiesOf(cls)) {
+            if (!isSettable(p))
+                continue;
+            ++tried;
+            QStringList samples{p.defaultValue, "1", "true", "some text", "640x480", "teal",
+                                "2031-05-14", "14:20", "2031-05-14T14:20", "Fixed Fixed", "text/plain", "other", "\"Inter\" 14"};
+            if (!p.keys.isEmpty())
+                samples.prepend(p.keys.last());
+            const bool taken = std::any_of(samples.begin(), samples.end(), [&](const QString &text) {
+                return bool(w.setProperty("thing", p.name, text));
+            });
+            if (!taken)
+                refused << cls + "." + p.name + " (" + p.type + ")";
+        }
+    }
+    QVERIFY2(refused.isEmpty(), qPrintable(refused.join("; ")));
+    QVERIFY2(tried > 1000, qPrintable(QString::number(tried)));
 }
 
 void ComposeTest::manyAtOnce()

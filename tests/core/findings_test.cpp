@@ -26,6 +26,8 @@ private slots:
     void faultsGiveTheirFinding();
     void cleanProjectsGiveNone_data();
     void cleanProjectsGiveNone();
+    void aSelectorIsSpokenOfOnce();
+    void theOrderIsTheSameEachTime();
     void oneStepMends_data();
     void oneStepMends();
 };
@@ -84,6 +86,51 @@ void FindingsTest::cleanProjectsGiveNone()
     QVERIFY2(found == expected, qPrintable(sentences.join('\n')));
     auto code = generate(w.project(), w.place(), w.files());
     QVERIFY2(bool(code), code ? "" : qPrintable(code.problem().text()));
+}
+
+void FindingsTest::aSelectorIsSpokenOfOnce()
+{
+    Workspace w = fresh_.project("spoken");
+    type(w, {"add: label cell_{0..15} \"{}\""});
+    for (const char *line : {"#cell_* · mouse enter calls lightUp", "#cell_* · drag enter calls letIn"})
+        QVERIFY2(bool(apply(w, {"connect", line})), line);
+    QVERIFY(w.setProperties("#cell_*", "acceptDrops", "false"));
+    const QList<Finding> found = findingsOf(w.project(), w.files());
+    QStringList ids;
+    for (const Finding &f : found)
+        ids << f.id;
+    ids.sort();
+    QCOMPARE(ids, (QStringList{"drop-not-accepted", "half-pair", "half-pair", "never-handled"}));
+    const Finding &drop = *std::find_if(found.begin(), found.end(),
+                                        [](const Finding &f) { return f.id == "drop-not-accepted"; });
+    QVERIFY2(drop.message.startsWith("16 of #cell_* (cell_0, cell_1, cell_2 …) · drag enter never comes"),
+             qPrintable(drop.message));
+    QVERIFY(w.project().connection(drop.where));
+    QVERIFY(mend(w, drop)); // all sixteen, as one step
+    QVERIFY(w.project().widget("cell_15")->property("acceptDrops")->toBool());
+    QVERIFY(w.undo());
+    QVERIFY(!w.project().widget("cell_0")->property("acceptDrops")->toBool());
+    // One source of it left: then it is that one's name.
+    QVERIFY(w.setProperties("#cell_*:not(#cell_15)", "acceptDrops", "true"));
+    for (const Finding &f : findingsOf(w.project(), w.files()))
+        if (f.id == "drop-not-accepted")
+            QCOMPARE(f.where, QString("cell_15"));
+}
+
+// Hash tables are seeded anew in each program, so programs are what is compared.
+void FindingsTest::theOrderIsTheSameEachTime()
+{
+    Workspace w = fresh_.project("ordered");
+    type(w, {"add: button key_{0..9} \"{}\"", "add: label cell_{0..9} \"{}\"", "add: timer tick_{0..5} interval=2"});
+    for (int i = 0; i < 10; ++i)
+        type(w, {QStringLiteral("connect: cell_%1 · mouse enter calls lightUp").arg(9 - i),
+                 QStringLiteral("connect: cell_%1 · drag enter calls letIn").arg((i * 7) % 10)});
+    QVERIFY(w.save());
+    const QString folder = w.place().folder;
+    const QByteArray first = verb({"lint", folder, "--json"}).out;
+    QVERIFY(first.count("\"id\"") > 5);
+    for (int i = 0; i < 6; ++i)
+        QCOMPARE(verb({"lint", folder, "--json"}).out, first);
 }
 
 void FindingsTest::oneStepMends_data()
