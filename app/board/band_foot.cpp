@@ -11,7 +11,7 @@ namespace pipit::app
 namespace
 {
 
-constexpr int folded = 30, unfolded = 72;
+constexpr Measure folded{30}, unfolded{72};
 
 struct Band {
     Mark mark;

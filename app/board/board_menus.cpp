@@ -21,28 +21,30 @@ template <class View> void onMenu(View *view, QObject *owner, const std::functio
 
 } // namespace
 
+void BoardPage::showThingMenu(const QPoint &at)
+{
+    if (session_->selection.now().object.isEmpty())
+        return;
+    showMenu(this, at,
+             {{"Change its sentence", "F2", [this] { outline_->editSentence(); }},
+              {"Set a property", "Alt+S", [this] { outline_->valueLine()->setFocus(); }},
+              {"Connect it", "Alt+I",
+               [this] {
+                   connect_->setText(session_->selection.now().object + '.');
+                   connect_->setFocus();
+               }},
+              {"Its code", {}, [this] { showGenerated(); }},
+              {"Remove it", "Delete", [this] { outline_->removeSelected(); }}});
+}
+
 void BoardPage::makeMenus()
 {
-    const auto thing = [this](const QPoint &at) {
-        if (!session_->selection.now().object.isEmpty())
-            showMenu(this, at,
-                     {{"Change its sentence", "F2", [this] { outline_->editSentence(); }},
-                      {"Set a property", "Alt+S", [this] { outline_->valueLine()->setFocus(); }},
-                      {"Connect it", "Alt+I",
-                       [this] {
-                           connect_->setText(session_->selection.now().object + '.');
-                           connect_->setFocus();
-                       }},
-                      {"Its code", {}, [this] { showGenerated(); }},
-                      {"Remove it", "Delete", [this] { outline_->removeSelected(); }}});
-    };
-    onMenu(outline_->objects(), this, [this, thing](const QPoint &at) {
+    onMenu(outline_->objects(), this, [this](const QPoint &at) {
         RowList *rows = outline_->objects(); // the one under the pointer is meant
         if (const Row *r = rows->rowModel()->row(rows->indexAt(rows->viewport()->mapFromGlobal(at))))
             session_->selection.select({r->key, {}, {}});
-        thing(at);
+        showThingMenu(at);
     });
-    onMenu(preview_, this, thing);
     onMenu(wiring_->sentences(), this, [this](const QPoint &at) {
         const QListView *rows = wiring_->sentences();
         if (const QModelIndex i = rows->indexAt(rows->viewport()->mapFromGlobal(at)); i.isValid()) {
@@ -102,19 +104,21 @@ void BoardPage::showGenerated()
     drawer_->openPlace(file, int(text->left(at).count('\n')) + 1);
 }
 
-// The window at its true size where the sentences stand, and back.
+// The windows at their true size where the sentences stand, and back.
 void BoardPage::setLarge(bool large)
 {
     if (large_ == large)
         return;
     large_ = large;
     if (large) {
-        preview_->setLarge(true);
-        wiring_->setInPlaceOfSentences(preview_);
+        windows_->show(preview_);
+        wiring_->setInPlaceOfSentences(windows_, [this](const QString &o) { return windows_->placeOf(o); });
+        windows_->goToSelected();
         preview_->setFocus();
     } else {
         wiring_->setInPlaceOfSentences(nullptr);
-        preview_->setLarge(false);
+        windows_->giveBack();
+        windows_->hide();
         static_cast<QVBoxLayout *>(left_->layout())->insertWidget(0, preview_);
         preview_->show();
         outline_->objects()->setFocus();

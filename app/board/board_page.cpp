@@ -1,5 +1,6 @@
 #include "app/board/board_page.h"
 
+#include "app/look/divider.h"
 #include "core/catalog/catalog.h"
 #include "core/sentences/sentence.h"
 
@@ -18,9 +19,14 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     wiring_ = new WiringView(session);
     drawer_ = new Drawer(session);
     tabWalk_ = new TabWalk(session);
-    connect(preview_, &PreviewView::picked, tabWalk_, &TabWalk::choose);
     connect(outline_, &Outline::picked, tabWalk_, &TabWalk::choose);
-    connect(tabWalk_, &TabWalk::changed, this, [this] { preview_->setNumbered(tabWalk_->order()); });
+    connect(tabWalk_, &TabWalk::changed, this, [this] {
+        preview_->setNumbered(tabWalk_->order());
+        for (PreviewView *v : windows_->views())
+            v->setNumbered(tabWalk_->order());
+    });
+    windows_ = new WindowsRow(session, [this](PreviewView *v) { hearPreview(v); }, this);
+    windows_->hide();
     connect_ = new QLineEdit;
     connect_->setObjectName("connectLine");
     connect_->setPlaceholderText("Connect (Alt+I): a widget, what happens to it, calls, a handler");
@@ -67,18 +73,27 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     connect(&session->document, &Document::changed, this, tellChanged);
     connect(&session->runs, &Runs::stateChanged, this, tellChanged);
     tellChanged();
-    connect(preview_, &PreviewView::textChanged, this, &BoardPage::takeText);
-    connect(preview_, &PreviewView::typed, this, [this](const QString &text) {
+    hearPreview(preview_);
+    makeMenus();
+}
+
+void BoardPage::hearPreview(PreviewView *view)
+{
+    connect(view, &PreviewView::picked, tabWalk_, &TabWalk::choose);
+    connect(view, &PreviewView::textChanged, this, &BoardPage::takeText);
+    connect(view, &PreviewView::drawn, wiring_, &WiringView::strandsMoved);
+    connect(view, &PreviewView::typed, this, [this](const QString &text) {
         outline_->addLine()->setFocus();
         outline_->addLine()->setText(outline_->addLine()->text() + text);
     });
-    makeMenus();
+    view->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(view, &QWidget::customContextMenuRequested, this,
+            [this, view](const QPoint &at) { showThingMenu(view->mapToGlobal(at)); });
 }
 
 void BoardPage::layOut()
 {
     left_ = new QWidget;
-    left_->setFixedWidth(264);
     auto *leftLayout = new QVBoxLayout(left_);
     leftLayout->setContentsMargins(0, 0, 0, 0);
     leftLayout->setSpacing(0);
@@ -99,10 +114,18 @@ void BoardPage::layOut()
     right->addWidget(tabWalk_);
     right->addWidget(wiring_, 1);
     right->addWidget(drawer_);
-    auto *hair = new QFrame;
-    hair->setFrameShape(QFrame::VLine);
-    hair->setObjectName("hair");
-    hair->setFixedWidth(1);
+    auto *hair = new Divider("Width of the left column");
+    connect(hair, &Divider::moved, this, [this](int by) {
+        leftWidth_ = left_->width() + by;
+        fitColumns();
+        Q_EMIT columnsChanged();
+    });
+    connect(hair, &Divider::reset, this, [this] {
+        leftWidth_ = 0;
+        fitColumns();
+        Q_EMIT columnsChanged();
+    });
+    connect(wiring_, &WiringView::cardsWidthChanged, this, &BoardPage::columnsChanged);
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
@@ -113,10 +136,26 @@ void BoardPage::layOut()
 
 void BoardPage::resizeEvent(QResizeEvent *event)
 {
-    left_->setFixedWidth(width() < 1200 ? 208 : 264);
-    preview_->setVisible(large_ || height() > 480);
-    previewBar_->setVisible(height() > 480);
+    fitColumns();
     QWidget::resizeEvent(event);
+}
+
+void BoardPage::setColumns(int left, int cards)
+{
+    leftWidth_ = left;
+    wiring_->setCardsWidth(cards);
+    fitColumns();
+}
+
+void BoardPage::fitColumns()
+{
+    const int usual = scaled(width() < scaled(1200) ? 208 : 264), least = scaled(140);
+    if (leftWidth_)
+        leftWidth_ = std::clamp(leftWidth_, least, std::max(least, width() / 2));
+    left_->setFixedWidth(leftWidth_ ? leftWidth_ : std::min(usual, std::max(least, width() * 3 / 10)));
+    const bool high = height() > scaled(480);
+    preview_->setVisible(large_ || high);
+    previewBar_->setVisible(high);
 }
 
 void BoardPage::complete(const QString &typed)

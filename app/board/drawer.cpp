@@ -1,5 +1,7 @@
 #include "app/board/drawer.h"
 
+#include "app/look/short_menu.h"
+
 #include "core/edits/mend.h"
 #include "core/userfiles/cpp_scan.h"
 
@@ -42,7 +44,7 @@ void Drawer::makePages()
     for (QWidget *w :
          std::initializer_list<QWidget *>{editor_, calls_, findings_, output_, build_, move_, clash_})
         pages_->addWidget(w);
-    pages_->setFixedHeight(212);
+    pages_->setFixedHeight(scaled(212));
 }
 
 QLayout *Drawer::makeTabs()
@@ -72,8 +74,9 @@ QLayout *Drawer::makeTabs()
     find_->setObjectName("findLine");
     find_->setPlaceholderText("Find in the code");
     find_->setAccessibleName("Find in the code");
-    find_->setFixedWidth(220);
+    find_->setFixedWidth(scaled(220));
     find_->hide();
+    connect(editor_, &Editor::menuAsked, this, &Drawer::showCodeMenu);
     connect(find_, &QLineEdit::textEdited, this, [this](const QString &t) { editor_->findText(t, false); });
     connect(find_, &QLineEdit::returnPressed, this, [this] { editor_->findText(find_->text(), true); });
     tabs->addWidget(find_);
@@ -286,6 +289,20 @@ void Drawer::showBuild()
     } else {
         show(Build);
     }
+}
+
+void Drawer::showCodeMenu(const QPoint &global)
+{
+    const bool some = editor_->hasSelectedText();
+    const QString handler = editor_->handlerAtCursor();
+    showMenu(this, global,
+             {{"Cut", "Ctrl+X", some ? [this] { editor_->cut(); } : std::function<void()>()},
+              {"Copy", "Ctrl+C", some ? [this] { editor_->copy(); } : std::function<void()>()},
+              {"Paste", "Ctrl+V", [this] { editor_->paste(); }},
+              {handler.isEmpty() ? QString("To its card") : "To the card of " + handler, "Alt+H",
+               handler.isEmpty() ? std::function<void()>()
+                                 : [this, handler] { session_->selection.select({{}, {}, handler}); }},
+              {"Find", "Ctrl+F", [this] { findInCode(); }}});
 }
 
 } // namespace pipit::app

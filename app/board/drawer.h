@@ -50,6 +50,7 @@ private:
     void showCalls();
     void showBuild();
     void fillFindings();
+    void showCodeMenu(const QPoint &global);
 
     Session *session_;
     QStackedWidget *pages_;

@@ -1,6 +1,7 @@
 #include "app/board/gutter.h"
 
 #include "app/look/tokens.h"
+#include "core/project/selector.h"
 #include "core/runner/program.h"
 
 #include <QMouseEvent>
@@ -58,6 +59,8 @@ QList<Gutter::Strand> Gutter::strands() const
         if (const CardRow &r = view_->cardModel_->rows()[i]; r.kind == CardRow::Card)
             cards.insert(r.name, i);
     const Selected &selected = view_->session_->selection.now();
+    if (view_->placeOf_)
+        return strandsFromWindow(cards);
     QList<Strand> all;
     const int first = std::max(0, view_->sentences_->indexAt(QPoint(20, 1)).row());
     for (int i = first; i < view_->sentenceModel_->rowCount(); ++i) {
@@ -76,12 +79,48 @@ QList<Gutter::Strand> Gutter::strands() const
     return all;
 }
 
+// The window stands in place of the sentences: from each source that is seen in it.
+QList<Gutter::Strand> Gutter::strandsFromWindow(const QHash<QString, int> &cards) const
+{
+    QList<Strand> all;
+    const Session *s = view_->session_;
+    if (!s->document.isOpen())
+        return all;
+    const Selected &selected = s->selection.now();
+    const Project &p = s->document.project();
+    const auto from = [&](const Connection &c, const QString &source, int card) {
+        const QRect place = view_->placeOf_(source);
+        if (!place.isValid())
+            return;
+        const int y = mapFromGlobal(view_->inPlace_->mapToGlobal(place.center())).y();
+        const QRect at(0, y - 8, 1, 17);
+        const bool mine = selected.connection.isEmpty()
+                              ? selected.handler == c.to || (selected.object == source && selected.handler.isEmpty())
+                              : selected.connection == c.id;
+        all.append({c.id, at, view_->cards_->visualRect(view_->cardModel_->index(card)), card, mine, c.enabled});
+    };
+    for (const Connection &c : p.connections) {
+        const auto card = cards.constFind(c.to);
+        if (c.targetKind != Connection::Target::Handler || card == cards.constEnd())
+            continue;
+        if (c.select.isEmpty()) {
+            from(c, c.from, *card);
+        } else if (auto parsed = Selector::parse(c.select)) {
+            for (const SelectorMatch &m : parsed->matches(p))
+                from(c, m.name, *card);
+        }
+        if (all.size() > 4 * mostStrands)
+            break;
+    }
+    return all;
+}
+
 int Gutter::beyond(const Strand &s) const
 {
     const auto cardAt = [&](int y) { return view_->cards_->indexAt(QPoint(20, y)).row(); };
     if (s.card.center().y() < 0)
         return std::min(-1, s.cardRow - std::max(0, cardAt(2)));
-    if (s.card.top() + 20 <= height())
+    if (s.card.top() + scaled(20) <= height())
         return 0;
     const int last = cardAt(height() - 20); // of those whose strand can end at it
     return std::max(1, last < 0 ? 1 : s.cardRow - last);
@@ -112,7 +151,7 @@ void Gutter::paintStrand(QPainter *p, const Strand &s, bool pale) const
     QColor colour = s.mine || pulse || steady ? t.ink : t.edge;
     if (pale && !s.mine && !pulse && !steady)
         colour.setAlphaF(0.3f);
-    const QPointF from(0, s.row.center().y()), to(width(), s.card.top() + 20);
+    const QPointF from(0, s.row.center().y()), to(width(), s.card.top() + scaled(20));
     QPainterPath path(from);
     path.cubicTo(QPointF(width() * 0.5, from.y()), QPointF(width() * 0.5, to.y()), to);
     p->setPen(QPen(colour, steady ? 3 : s.mine ? 2 : 1, s.enabled ? Qt::SolidLine : Qt::DotLine));

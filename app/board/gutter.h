@@ -34,6 +34,7 @@ private:
         bool enabled = true;
     };
     QList<Strand> strands() const;
+    QList<Strand> strandsFromWindow(const QHash<QString, int> &cards) const;
     void paintStrand(QPainter *p, const Strand &s, bool pale) const;
     void paintStub(QPainter *p, const Strand &s) const;
     int beyond(const Strand &s) const; // how many cards it is above (negative) or below; 0: in sight

@@ -17,7 +17,7 @@ PreviewBar::PreviewBar(PreviewView *view, QWidget *parent) : QWidget(parent), vi
     button_ = new QPushButton("Shown as it is");
     button_->setProperty("word", true);
     button_->setAccessibleName("How the preview is shown");
-    button_->setFixedHeight(24);
+    button_->setFixedHeight(scaled(24));
     menu_ = new QMenu(button_);
     add("In dark colours", [](PreviewView::Options &o, bool on) { o.dark = on; });
     add("From right to left", [](PreviewView::Options &o, bool on) { o.rightToLeft = on; });

@@ -27,7 +27,7 @@ using namespace std::chrono_literals;
 
 PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
-    setFixedHeight(200);
+    fit();
     setAccessibleName("Preview of the window");
     static int number = 0;
     const QString id = QStringLiteral("%1-%2").arg(QCoreApplication::applicationPid()).arg(++number);
@@ -50,11 +50,8 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
         soon_.start();
     });
     connect(&session->selection, &Selection::changed, this, [this] {
-        const int at = session_->document.isOpen()
-                           ? session_->document.project().windowOf(session_->selection.now().object)
-                           : -1;
-        if (at >= 0 && session_->document.project().windows[at].root.name != window_)
-            soon_.start(); // another window is meant now
+        if (session_->document.isOpen() && meant() != window_)
+            soon_.start();
         update();
     });
     connect(&process_, &QProcess::readyReadStandardOutput, this, &PreviewView::answered);
@@ -100,8 +97,7 @@ void PreviewView::ask()
     if (process_.state() == QProcess::NotRunning)
         start();
     const Project project = session_->document.project();
-    const int at = std::max(0, project.windowOf(session_->selection.now().object));
-    window_ = project.windows[at].root.name;
+    window_ = meant();
     waiting_ = true;
     inQuiet(
         this, [project, file = projectFile_] { return writeFile(file, projectBytes(project)); },
@@ -144,6 +140,27 @@ void PreviewView::takePicture(int w, int h, int stride)
         return;
     image_ = QImage(static_cast<const uchar *>(p), w, h, stride, QImage::Format_RGB32).copy();
     munmap(p, bytes);
+    fit();
+}
+
+QString PreviewView::meant() const
+{
+    const Project &p = session_->document.project();
+    for (const WindowNode &w : p.windows)
+        if (w.root.name == always_)
+            return always_;
+    const int at = p.windowOf(session_->selection.now().object);
+    if (at < 0 && std::any_of(p.windows.begin(), p.windows.end(),
+                              [&](const WindowNode &w) { return w.root.name == window_; }))
+        return window_; // as it was
+    return p.windows[std::max(0, at)].root.name;
+}
+
+void PreviewView::setWindow(const QString &name)
+{
+    always_ = name;
+    setAccessibleName(name.isEmpty() ? QString("Preview of the window") : "The window " + name);
+    soon_.start();
 }
 
 void PreviewView::answered()
@@ -169,6 +186,7 @@ void PreviewView::answered()
         tellProblems();
     }
     setToolTip(problems_.join('\n'));
+    Q_EMIT drawn();
     if (std::exchange(again_, false))
         soon_.start();
     update();
@@ -245,19 +263,27 @@ void PreviewView::paintEvent(QPaintEvent *)
         p.drawRect(place.adjusted(-1, -1, 1, 1));
     }
     paintNumbers(&p);
-    if (!dragging_)
-        return;
-    if (const QRectF over = shownAt(widgetAt(pointer_)); over.isValid()) {
-        p.setPen(QPen(t.teal, 3));
-        p.drawLine(over.topLeft(), over.bottomLeft()); // it will stand before this one
-    }
+    if (dragging_)
+        paintLanding(&p);
 }
 
 void PreviewView::setLarge(bool large)
 {
-    setMinimumHeight(large ? 120 : 200);
-    setMaximumHeight(large ? QWIDGETSIZE_MAX : 200);
+    large_ = large;
     setFocusPolicy(large ? Qt::StrongFocus : Qt::NoFocus);
+    fit();
+}
+
+// Small: a fixed height, the picture made to fit. Large: as large as the window is.
+void PreviewView::fit()
+{
+    if (large_) {
+        setMinimumSize(image_.size().expandedTo({120, 120}) + QSize(2 * padding, 2 * padding));
+        setMaximumHeight(QWIDGETSIZE_MAX);
+    } else {
+        setMinimumSize(0, scaled(200));
+        setMaximumHeight(scaled(200));
+    }
 }
 
 // Its text, where it stands.
@@ -389,26 +415,6 @@ void PreviewView::mouseReleaseEvent(QMouseEvent *event)
         drop(event->position());
     dragged_.clear();
     update();
-}
-
-// Before the widget under the pointer, or into it where it holds widgets.
-void PreviewView::drop(const QPointF &point)
-{
-    const QString over = widgetAt(point), moved = dragged_;
-    if (over == moved)
-        return;
-    const Project &p = session_->document.project();
-    QString parent = over.isEmpty() ? window_ : over;
-    int index = -1;
-    const WidgetNode *node = over.isEmpty() ? nullptr : p.widget(over);
-    if (node && (!Catalog::holds(node->knownClass()) || node->className == "QFrame"))
-        if (const WidgetNode *above = p.parentOf(over)) {
-            parent = above->name;
-            for (int i = 0; i < above->children.size(); ++i)
-                if (above->children[i].name == over)
-                    index = i;
-        }
-    session_->document.edit([&](Workspace &w) { return w.move(moved, parent, index); });
 }
 
 } // namespace pipit::app

@@ -41,12 +41,23 @@ public:
     void setOptions(const Options &o);
     // Numbers on these widgets, in this order.
     void setNumbered(const QStringList &widgets);
-    // As high as there is room, and open to typing; else a small picture.
+    // At its true size, and open to typing; else a small picture.
     void setLarge(bool large);
+    // This window always; empty: the one of the selection.
+    void setWindow(const QString &name);
+    QString window() const { return window_; }
+    // Where what is dragged would land: in which container, before which of its children, and what shows it.
+    struct Landing {
+        QString parent; // empty: nowhere
+        int index = -1; // the last
+        QRectF where;   // a line between two, or the container's room
+    };
+    Landing landingAt(const QPointF &point, const QString &moved) const;
     QLineEdit *textLine() const { return text_; }
 
 Q_SIGNALS:
     void picked(const QString &widget);
+    void drawn();
     void optionsChanged();
     void textChanged(const QString &widget, const QString &property, const QString &text);
     void typed(const QString &text); // while it has the focus
@@ -71,6 +82,9 @@ private:
     QRectF target() const;
     QString widgetAt(const QPointF &point) const;
     void drop(const QPointF &point);
+    void fit();
+    QString meant() const; // the window that is to be shown
+    void paintLanding(QPainter *p) const;
 
     Session *session_;
     QProcess process_;
@@ -79,6 +93,8 @@ private:
     int memory_ = -1;
     QString projectFile_; // where the asked-for version is written
     QString window_;      // the root's name of the one shown
+    QString always_;      // the one to show, whatever is selected
+    bool large_ = false;
     QImage image_;
     QHash<QString, QRect> places_;
     QString message_;

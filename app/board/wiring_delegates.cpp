@@ -38,7 +38,7 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
     p->save();
     paintRowGround(p, option);
     const QRect a = option.rect.adjusted(8, 0, -8, 0);
-    const int sourceWidth = a.width() < 440 ? 108 : 128;
+    const int sourceWidth = scaled(a.width() < scaled(440) ? 108 : 128);
     const bool noticed = !r.finding.isEmpty(), broken = noticed && r.broken;
     const bool quiet = !r.enabled || r.connection.isEmpty();
     const QColor words = selected ? t.ink : broken ? t.vermilion : quiet ? t.ink2 : t.ink;
@@ -63,7 +63,7 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
         p->drawText(QRect(a.left() + 20, a.top(), sourceWidth - 8, a.height()), Qt::AlignVCenter,
                     p->fontMetrics().elidedText(r.source, Qt::ElideMiddle, sourceWidth - 8));
     p->setFont(textFont());
-    const int figures = session_->shown.figures().connections.isEmpty() ? 4 : 112;
+    const int figures = session_->shown.figures().connections.isEmpty() ? 4 : scaled(112);
     const QRect phrase(a.left() + 20 + sourceWidth, a.top(), a.width() - 20 - sourceWidth - figures,
                        a.height());
     const QString text = p->fontMetrics().elidedText(r.phrase, Qt::ElideRight, phrase.width());
@@ -79,8 +79,8 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
         const int room = phrase.width() - used;
         if (room > 24) {
             const QString mark = p->fontMetrics().elidedText(words, Qt::ElideRight, room - 12);
-            const QRect box(phrase.left() + used, a.center().y() - 9,
-                            p->fontMetrics().horizontalAdvance(mark) + 10, 19);
+            const QRect box(phrase.left() + used, a.center().y() - scaled(9),
+                            p->fontMetrics().horizontalAdvance(mark) + 10, scaled(19));
             p->setPen(selected ? t.ink : t.edge);
             p->setBrush(Qt::NoBrush);
             p->drawRoundedRect(box, 4, 4);
@@ -92,10 +92,10 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
     if (f.count) {
         p->setFont(smallFont());
         p->setPen(selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - 112, a.top(), 44, a.height()), Qt::AlignRight | Qt::AlignVCenter,
+        p->drawText(QRect(a.right() - scaled(112), a.top(), scaled(44), a.height()), Qt::AlignRight | Qt::AlignVCenter,
                     QString::number(f.count));
         p->setPen(overBudget(f.worst) && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - 66, a.top(), 66, a.height()), Qt::AlignRight | Qt::AlignVCenter,
+        p->drawText(QRect(a.right() - scaled(66), a.top(), scaled(66), a.height()), Qt::AlignRight | Qt::AlignVCenter,
                     durationText(f.worst));
     }
     p->restore();
@@ -111,11 +111,11 @@ QSize CardDelegate::sizeHint(const QStyleOptionViewItem &, const QModelIndex &in
 
 QRect CardDelegate::openWord(const QRect &card)
 {
-    return QRect(card.left() + 12, card.bottom() - 30, 84, 24);
+    return QRect(card.left() + 12, card.bottom() - scaled(30), scaled(84), scaled(24));
 }
 QRect CardDelegate::moveWord(const QRect &card)
 {
-    return QRect(card.left() + 100, card.bottom() - 30, card.width() - 112, 24);
+    return QRect(card.left() + scaled(100), card.bottom() - scaled(30), card.width() - scaled(112), scaled(24));
 }
 
 void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const
@@ -143,16 +143,16 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
     p->drawRoundedRect(card, radius, radius);
     p->setPen(Qt::NoPen);
     p->setBrush(bandColour(r.shape));
-    p->drawRoundedRect(QRect(card.left() + 4, card.top() + 8, 3, 28), 1.5, 1.5);
+    p->drawRoundedRect(QRect(card.left() + 4, card.top() + 8, 3, scaled(28)), 1.5, 1.5);
     QFont medium = textFont();
     medium.setWeight(QFont::Medium);
     p->setFont(medium);
     p->setPen(t.ink);
     const QRect text = card.adjusted(14, 4, -12, 0);
-    p->drawText(QRect(text.left(), text.top(), text.width(), 19), Qt::AlignVCenter, r.name);
+    p->drawText(QRect(text.left(), text.top(), text.width(), scaled(19)), Qt::AlignVCenter, r.name);
     p->setFont(smallFont());
     const CallFigures f = figuresOfHandler(*session_, r.name);
-    const QRect second(text.left(), text.top() + 19, text.width(), 18);
+    const QRect second(text.left(), text.top() + scaled(19), text.width(), scaled(18));
     if (!r.finding.isEmpty()) {
         p->setPen(selected ? t.ink : r.broken ? t.vermilion : t.ink2);
         p->drawText(second, Qt::AlignVCenter,
@@ -171,7 +171,7 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
     }
     if (selected) {
         p->setPen(t.ink);
-        p->drawText(QRect(text.left(), text.top() + 40, text.width(), 18), Qt::AlignVCenter,
+        p->drawText(QRect(text.left(), text.top() + scaled(40), text.width(), scaled(18)), Qt::AlignVCenter,
                     QStringLiteral("%1 · reached from %2 %3")
                         .arg(r.place)
                         .arg(r.connections)

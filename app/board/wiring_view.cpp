@@ -1,5 +1,6 @@
 #include "app/board/gutter.h"
 
+#include "app/look/divider.h"
 #include "app/look/row_list.h"
 #include "app/look/tokens.h"
 
@@ -7,6 +8,7 @@
 #include <QKeyEvent>
 #include <QMouseEvent>
 #include <QPainter>
+#include <QScrollArea>
 #include <QScrollBar>
 #include <QShortcut>
 #include <QVBoxLayout>
@@ -52,13 +54,19 @@ WiringView::WiringView(Session *session, QWidget *parent) : QWidget(parent), ses
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(sentences_, 520);
-    layout->addWidget(gutter_);
-    auto *right = new QVBoxLayout;
+    right_ = new QWidget;
+    auto *right = new QVBoxLayout(right_);
+    right->setContentsMargins(0, 0, 0, 0);
     right->setSpacing(0);
     right->addWidget(cards_, 1);
     right->addWidget(foot_);
-    layout->addLayout(right, 360);
+    auto *between = new Divider("Width of the cards");
+    connect(between, &Divider::moved, this, [this](int by) { setCardsWidth(right_->width() - by); });
+    connect(between, &Divider::reset, this, [this] { setCardsWidth(0); });
+    layout->addWidget(sentences_, 1);
+    layout->addWidget(between);
+    layout->addWidget(gutter_);
+    layout->addWidget(right_);
     cards_->viewport()->installEventFilter(this);
     sentences_->viewport()->installEventFilter(this);
     hear();
@@ -92,18 +100,43 @@ void WiringView::makeLists()
     });
 }
 
-void WiringView::setInPlaceOfSentences(QWidget *other)
+void WiringView::setInPlaceOfSentences(QWidget *other, PlaceOf placeOf)
 {
     auto *row = static_cast<QHBoxLayout *>(layout());
     if (inPlace_)
         row->removeWidget(inPlace_);
     inPlace_ = other;
+    placeOf_ = other ? std::move(placeOf) : PlaceOf();
     if (other) {
-        row->insertWidget(0, other, 608);
+        row->insertWidget(0, other, 1);
         other->show();
     }
     sentences_->setVisible(!other);
-    gutter_->setVisible(!other);
+    gutter_->update();
+    if (auto *area = qobject_cast<QScrollArea *>(other))
+        for (QScrollBar *bar : {area->verticalScrollBar(), area->horizontalScrollBar()})
+            connect(bar, &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update), Qt::UniqueConnection);
+}
+
+void WiringView::strandsMoved()
+{
+    gutter_->update();
+}
+
+void WiringView::setCardsWidth(int width)
+{
+    cardsWidth_ = width;
+    fitCards();
+    Q_EMIT cardsWidthChanged();
+}
+
+void WiringView::fitCards()
+{
+    gutter_->setFixedWidth(scaled(width() < scaled(860) ? 56 : 88));
+    const int room = width() - gutter_->width(), least = scaled(160);
+    if (cardsWidth_)
+        cardsWidth_ = std::clamp(cardsWidth_, least, std::max(least, room - scaled(200)));
+    right_->setFixedWidth(cardsWidth_ ? cardsWidth_ : std::max(least, room * 41 / 100));
 }
 
 void WiringView::hear()
@@ -173,7 +206,7 @@ void WiringView::makeKeys()
 
 void WiringView::resizeEvent(QResizeEvent *event)
 {
-    gutter_->setFixedWidth(width() < 860 ? 56 : 88);
+    fitCards();
     QWidget::resizeEvent(event);
 }
 

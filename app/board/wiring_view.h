@@ -7,6 +7,8 @@
 #include "app/board/wiring_models.h"
 
 #include <QListView>
+
+#include <functional>
 #include <QStyledItemDelegate>
 #include <QWidget>
 
@@ -26,14 +28,21 @@ public:
     const SentenceModel *sentenceModel() const { return sentenceModel_; }
     const CardModel *cardModel() const { return cardModel_; }
     BandFoot *bandFoot() const { return foot_; }
-    // Stands where the sentences are, until it is null again; it is not owned.
-    void setInPlaceOfSentences(QWidget *other);
+    // Stands where the sentences are, until it is null again; it is not owned. Strands begin at what
+    // `placeOf` says of a source, in the other's coordinates; nowhere when that is invalid.
+    using PlaceOf = std::function<QRect(const QString &object)>;
+    void setInPlaceOfSentences(QWidget *other, PlaceOf placeOf = {});
+    void strandsMoved(); // what they begin at was drawn anew
     void removeHandler(); // the selected one
+    // As it was dragged; 0: the usual share.
+    int cardsWidth() const { return cardsWidth_; }
+    void setCardsWidth(int width);
 
 Q_SIGNALS:
     void handlerOpened(const QString &handler);
     void moveAsked(const QString &handler, pipit::Shape shape);
     void connectAsked(const QString &object);
+    void cardsWidthChanged();
 
 protected:
     bool eventFilter(QObject *watched, QEvent *event) override;
@@ -42,6 +51,7 @@ protected:
 private:
     friend class Gutter;
     void makeLists();
+    void fitCards();
     void hear();
     void hearChoices();
     void makeKeys();
@@ -57,7 +67,9 @@ private:
     QListView *sentences_, *cards_;
     Gutter *gutter_;
     BandFoot *foot_;
-    QWidget *inPlace_ = nullptr;
+    QWidget *inPlace_ = nullptr, *right_;
+    PlaceOf placeOf_;
+    int cardsWidth_ = 0;
     SentenceModel *sentenceModel_;
     CardModel *cardModel_;
     QString filter_;

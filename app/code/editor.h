@@ -10,6 +10,7 @@
 
 #include <Qsci/qsciscintilla.h>
 
+#include <QContextMenuEvent>
 #include <QTimer>
 
 namespace pipit::app
@@ -37,11 +38,13 @@ public:
 
 Q_SIGNALS:
     void zoomed(int level);
+    void menuAsked(const QPoint &global);
     void checked(); // the compiler has looked at what is typed
 
 protected:
     bool event(QEvent *e) override;
     void wheelEvent(QWheelEvent *e) override;
+    void contextMenuEvent(QContextMenuEvent *e) override { Q_EMIT menuAsked(e->globalPos()); }
 
 private:
     void fitMargins();

@@ -55,7 +55,7 @@ class RowDelegate : public QStyledItemDelegate
     Q_OBJECT
 public:
     RowDelegate(int leadWidth, int tailWidth, QObject *parent)
-        : QStyledItemDelegate(parent), lead_(leadWidth), tail_(tailWidth)
+        : QStyledItemDelegate(parent), lead_(scaled(leadWidth)), tail_(scaled(tailWidth))
     {
     }
     void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;

@@ -4,6 +4,7 @@
 #include <QFontDatabase>
 #include <QPainterPath>
 #include <QPalette>
+#include <QScreen>
 #include <QStyle>
 
 #include <cmath>
@@ -15,7 +16,7 @@ namespace pipit::app
 namespace
 {
 
-std::optional<bool> chosen, followed, motion;
+std::optional<bool> chosen, followed, motion, systemIsDark;
 
 Tokens make(bool dark, const QStringList &c)
 {
@@ -36,18 +37,24 @@ QFont family(const QString &name, double pixels, int weight = QFont::Normal)
     return f;
 }
 
-// The system's size as a factor: a person who set larger text gets it here too.
-double scale()
+} // namespace
+
+// A larger font, or more dots to the inch of text: desktops say it either way.
+double typeScale()
 {
     static const double factor = [] {
-        const QFont system = QFontDatabase::systemFont(QFontDatabase::GeneralFont);
-        const double points = system.pointSizeF();
-        return points > 10.5 ? points / 10.0 : 1.0;
+        const double points = QFontDatabase::systemFont(QFontDatabase::GeneralFont).pointSizeF();
+        const QScreen *screen = QGuiApplication::primaryScreen();
+        const double dots = screen ? screen->logicalDotsPerInchY() / 96 : 1.0;
+        return std::clamp((points > 10.5 ? points / 10 : 1.0) * dots, 0.9, 3.0);
     }();
     return factor;
 }
 
-} // namespace
+int scaled(int pixels)
+{
+    return int(std::lround(pixels * typeScale()));
+}
 
 const Tokens &Tokens::light()
 {
@@ -65,8 +72,14 @@ const Tokens &Tokens::dimmed()
 
 const Tokens &Tokens::current()
 {
-    static const bool system = QApplication::palette().color(QPalette::Window).lightness() < 128;
-    return chosen.value_or(followed.value_or(system)) ? dimmed() : light();
+    if (!systemIsDark)
+        systemIsDark = QApplication::palette().color(QPalette::Window).lightness() < 128;
+    return chosen.value_or(followed.value_or(*systemIsDark)) ? dimmed() : light();
+}
+
+void Tokens::takeSystem(bool dark)
+{
+    systemIsDark = dark;
 }
 
 void Tokens::choose(std::optional<bool> dark)
@@ -106,19 +119,19 @@ void loadFonts()
 
 QFont textFont()
 {
-    return family("Inter", 13 * scale());
+    return family("Inter", 13 * typeScale());
 }
 QFont smallFont()
 {
-    return family("Inter", 12 * scale());
+    return family("Inter", 12 * typeScale());
 }
 QFont titleFont()
 {
-    return family("Inter", 16 * scale(), QFont::DemiBold);
+    return family("Inter", 16 * typeScale(), QFont::DemiBold);
 }
 QFont codeFont()
 {
-    return family("DejaVu Sans Mono", 12.5 * scale());
+    return family("DejaVu Sans Mono", 12.5 * typeScale());
 }
 
 QFont inPoints(QFont font, const QPaintDevice *on)

@@ -25,6 +25,7 @@ struct Tokens {
     static const Tokens &current();
     static void choose(std::optional<bool> dark); // the person's choice; none: as the desktop has it
     static void follow(bool dark);                // what the desktop wants
+    static void takeSystem(bool dark);            // what the tool-kit's palette is, where the desktop says nothing
     static std::optional<bool> choice();
 };
 
@@ -32,10 +33,18 @@ struct Tokens {
 bool motionWanted();
 void wantMotion(bool wanted);
 
-// Measures in device-independent pixels.
-inline constexpr int headerHeight = 44, ribbonHeight = 28, lineHeight = 36, drawerTab = 28, rowHeight = 28,
-                     bandHeading = 24, cardHeight = 44, cardLow = 28, cardOpen = 112, padding = 12,
-                     radius = 6;
+// How large type is: 1 with the usual size of a desktop's, 1.5 where it is half as large again.
+double typeScale();
+// A measure that holds text, in device-independent pixels: given for the usual type, grown with it.
+int scaled(int pixels);
+struct Measure {
+    int pixels;
+    operator int() const { return scaled(pixels); }
+};
+inline constexpr Measure headerHeight{44}, ribbonHeight{28}, drawerTab{28}, rowHeight{28}, bandHeading{24},
+    cardHeight{44}, cardOpen{112};
+// Room between things does not grow.
+inline constexpr int padding = 12, radius = 6;
 
 QFont textFont();  // Inter 13, or the system's size
 QFont smallFont(); // secondary

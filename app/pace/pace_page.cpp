@@ -50,7 +50,7 @@ void ComparisonView::set(const Comparison &c)
                      .arg(f.words, f.isTime ? durationText(f.before) : QString::number(f.before),
                           f.isTime ? durationText(f.after) : QString::number(f.after));
     setAccessibleDescription(words.join("; "));
-    setMinimumHeight(44 + 36 * int(c.figures.size()) + 48);
+    setMinimumHeight(scaled(44 + 36 * int(c.figures.size()) + 48));
     update();
 }
 
@@ -64,19 +64,19 @@ void ComparisonView::paintEvent(QPaintEvent *)
         return;
     }
     p.setRenderHint(QPainter::Antialiasing);
-    const int left = padding, words = 140, number = 78, ratio = 74;
+    const int left = padding, words = scaled(140), number = scaled(78), ratio = scaled(74), line = scaled(36);
     const int bars = std::max(40, width() - left - words - number * 2 - ratio - padding);
     p.setFont(smallFont());
     p.setPen(t.ink2);
-    p.drawText(QRect(left + words, 6, number, 22), Qt::AlignRight | Qt::AlignVCenter, "before");
-    p.drawText(QRect(left + words + number, 6, number, 22), Qt::AlignRight | Qt::AlignVCenter, "after");
-    int y = 32;
+    p.drawText(QRect(left + words, 6, number, scaled(22)), Qt::AlignRight | Qt::AlignVCenter, "before");
+    p.drawText(QRect(left + words + number, 6, number, scaled(22)), Qt::AlignRight | Qt::AlignVCenter, "after");
+    int y = scaled(32);
     for (const Figure &f : comparison_.figures) {
         p.setPen(t.hairline);
         p.drawLine(left, y, width() - padding, y);
         p.setFont(textFont());
         p.setPen(t.ink);
-        p.drawText(QRect(left, y, words, 36), Qt::AlignVCenter, f.words);
+        p.drawText(QRect(left, y, words, line), Qt::AlignVCenter, f.words);
         const auto text = [&](std::int64_t v) {
             return v == 0 ? QStringLiteral("none") : f.isTime ? durationText(v) : QString::number(v);
         };
@@ -84,25 +84,25 @@ void ComparisonView::paintEvent(QPaintEvent *)
             f.name.contains("stall") || f.name == "longest_turn_ns" || f.name == "longest_wait_ns";
         const auto slow = [&](std::int64_t v) { return stall && (f.isTime ? overBudget(v) : v > 0); };
         p.setPen(slow(f.before) ? t.vermilion : t.ink);
-        p.drawText(QRect(left + words, y, number, 36), Qt::AlignRight | Qt::AlignVCenter, text(f.before));
+        p.drawText(QRect(left + words, y, number, line), Qt::AlignRight | Qt::AlignVCenter, text(f.before));
         p.setPen(slow(f.after) ? t.vermilion : t.ink);
-        p.drawText(QRect(left + words + number, y, number, 36), Qt::AlignRight | Qt::AlignVCenter,
+        p.drawText(QRect(left + words + number, y, number, line), Qt::AlignRight | Qt::AlignVCenter,
                    text(f.after));
         const int x = left + words + number * 2 + 16, room = bars - 24;
         const double most = double(std::max<std::int64_t>({f.before, f.after, 1}));
-        p.fillRect(QRectF(x, y + 10, std::max(1.0, room * double(f.before) / most), 6), t.edge);
-        p.fillRect(QRectF(x, y + 20, std::max(1.0, room * double(f.after) / most), 6), t.ink);
+        p.fillRect(QRectF(x, y + line * 0.28, std::max(1.0, room * double(f.before) / most), 6), t.edge);
+        p.fillRect(QRectF(x, y + line * 0.56, std::max(1.0, room * double(f.after) / most), 6), t.ink);
         if (const auto r = f.ratio(); r && f.after > 0 && comparison_.comparable) {
             p.setFont(smallFont());
             p.setPen(t.ink2);
-            p.drawText(QRect(width() - padding - ratio, y, ratio, 36), Qt::AlignRight | Qt::AlignVCenter,
+            p.drawText(QRect(width() - padding - ratio, y, ratio, line), Qt::AlignRight | Qt::AlignVCenter,
                        "× " + QString::number(*r, 'g', 2));
         }
-        y += 36;
+        y += line;
     }
     p.setFont(textFont());
     p.setPen(comparison_.comparable ? t.ink : t.vermilion);
-    p.drawText(QRect(left, y + 8, width() - 2 * padding, 40), Qt::AlignLeft | Qt::TextWordWrap,
+    p.drawText(QRect(left, y + 8, width() - 2 * padding, scaled(40)), Qt::AlignLeft | Qt::TextWordWrap,
                comparison_.comparable ? "Comparable: the same play, the same build, every expectation met."
                                       : "Not comparable. " + comparison_.reason);
 }

@@ -1,5 +1,6 @@
 #include "app/plays/plays_page.h"
 
+#include "app/look/divider.h"
 #include "core/base/files.h"
 #include "core/plays/play.h"
 
@@ -14,7 +15,6 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
 {
     files_ = new RowList("Plays of the project", 0, 0);
     files_->setEmptyText("A play is scripted input with expectations, one step a line.");
-    files_->setFixedWidth(208);
     text_ = new QPlainTextEdit;
     text_->setFont(codeFont());
     text_->document()->setDocumentMargin(padding);
@@ -43,8 +43,13 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
+    auto *between = new Divider("Width of the list of plays");
+    connect(between, &Divider::moved, this, [this](int by) { setFilesWidth(files_->width() + by); });
+    connect(between, &Divider::reset, this, [this] { setFilesWidth(0); });
     layout->addWidget(files_);
+    layout->addWidget(between);
     layout->addLayout(middle, 1);
+    setFilesWidth(0);
     connect(&session->document, &Document::opened, this, &PlaysPage::fill);
     connect(&session->runs, &Runs::playChanged, this, &PlaysPage::showReport);
     connect(&session->runs, &Runs::stateChanged, this,
@@ -146,6 +151,13 @@ void PlaysPage::showReport()
         rows.push_back(r);
     }
     results_->rowModel()->setRows(std::move(rows));
+}
+
+void PlaysPage::setFilesWidth(int width)
+{
+    filesWidth_ = width ? std::clamp(width, scaled(120), scaled(480)) : 0;
+    files_->setFixedWidth(filesWidth_ ? filesWidth_ : scaled(208));
+    Q_EMIT filesWidthChanged();
 }
 
 } // namespace pipit::app

@@ -21,9 +21,13 @@ public:
     QPlainTextEdit *text() const { return text_; }
     RowList *results() const { return results_; }
     void choose(const QString &file) { openPlay(file); }
+    // As it was dragged; 0: the usual one.
+    int filesWidth() const { return filesWidth_; }
+    void setFilesWidth(int width);
 
 Q_SIGNALS:
     void timeAsked(std::int64_t ns);
+    void filesWidthChanged();
 
 private:
     void fill();
@@ -38,6 +42,7 @@ private:
     QPushButton *run_, *save_, *make_;
     QLabel *said_;
     QString file_;
+    int filesWidth_ = 0;
 };
 
 } // namespace pipit::app

@@ -61,9 +61,9 @@ void Finder::open(std::vector<Found> all)
     before_ = QApplication::focusWidget();
     all_ = std::move(all);
     const QWidget *window = parentWidget();
-    const int width = std::min(640, window->width() - 32);
+    const int width = std::min(scaled(640), window->width() - 32);
     setGeometry((window->width() - width) / 2, headerHeight + 2, width,
-                std::min(460, window->height() - headerHeight - 24));
+                std::min(scaled(460), window->height() - headerHeight - 24));
     line_->clear();
     match();
     show();

@@ -27,7 +27,7 @@ public:
     {
         setObjectName("birdButton");
         setProperty("word", true);
-        setFixedSize(44, headerHeight - 8);
+        setFixedSize(scaled(44), headerHeight - 8);
         setAccessibleName("Everything that can be done");
         setToolTip("Everything that can be done, with its keys (F10)");
     }
@@ -41,6 +41,12 @@ protected:
     }
 };
 
+// Where no portal tells of it, the tool-kit's palette does: by a colour that we leave as it is.
+bool systemIsDark()
+{
+    return QApplication::palette().color(QPalette::Button).lightness() < 128;
+}
+
 } // namespace
 
 MainWindow::MainWindow(QWidget *parent) : QWidget(parent), actions_(new Actions(this, &remembered_))
@@ -48,6 +54,7 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent), actions_(new Actions(
     setWindowTitle("Pipit");
     resize(1280, 800);
     setMinimumSize(800, 520);
+    systemDark_ = systemIsDark();
     makePages();
     makeMessageBar();
     layOut();
@@ -153,7 +160,7 @@ void MainWindow::hearSession()
         remembered_.setValue("folder", QFileInfo(folder).path());
         outer_->setCurrentIndex(1);
         messageBar_->hide();
-        show(Board);
+        recallPage();
         board_->outline()->objects()->setFocus();
     });
     connect(&session_.shown, &ShownTrace::reset, this, [this] {
@@ -199,6 +206,10 @@ void MainWindow::hearPages()
     };
     connect(pace_, &PacePage::timeAsked, this, toTime);
     connect(plays_, &PlaysPage::timeAsked, this, toTime);
+    connect(trace_, &TracePage::placeAsked, this, [this](const QString &file, int line) {
+        show(Board);
+        board_->drawer()->openPlace(file, line);
+    });
 }
 
 QWidget *MainWindow::makeHeader()
@@ -409,6 +420,16 @@ void MainWindow::takeLook()
             .arg(t.raised.name(), t.hairline.name()));
     board_->drawer()->editor()->takeLook();
     update();
+}
+
+bool MainWindow::event(QEvent *e)
+{
+    if (e->type() == QEvent::ApplicationPaletteChange || e->type() == QEvent::PaletteChange)
+        if (const bool dark = systemIsDark(); std::exchange(systemDark_, dark) != dark) {
+            Tokens::takeSystem(dark);
+            takeLook();
+        }
+    return QWidget::event(e);
 }
 
 void MainWindow::paintEvent(QPaintEvent *)

@@ -45,6 +45,7 @@ public:
     void takeLook();
 
 protected:
+    bool event(QEvent *event) override;
     void paintEvent(QPaintEvent *event) override;
     void closeEvent(QCloseEvent *event) override;
 
@@ -67,6 +68,7 @@ private:
     void findInDesktop();
     void followDesktop();
     void recallPlaces();
+    void recallPage();
     void keepPlaces();
     void openDemo();
     void tell(const QString &text, bool broken);
@@ -82,6 +84,8 @@ private:
     Remembered remembered_;
     DesktopSettings desktop_;
     Actions *actions_;
+    bool pageRecalled_ = false;
+    bool systemDark_ = false;
     bool closing_ = false;      // once everything is saved
     bool leaveUnsaved_ = false; // what cannot be saved was said; closing again leaves
     QLabel *title_, *stateText_;

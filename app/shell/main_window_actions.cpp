@@ -310,6 +310,26 @@ void MainWindow::recallPlaces()
     for (int steps = remembered_.value("code_zoom").toInt(); steps; steps += steps > 0 ? -1 : 1)
         editor->zoom(steps > 0 ? 1 : -1);
     connect(editor, &Editor::zoomed, this, [this](int level) { remembered_.setValue("code_zoom", level); });
+    const QJsonObject columns = remembered_.value("columns").toObject();
+    board_->setColumns(columns["left"].toInt(), columns["cards"].toInt());
+    plays_->setFilesWidth(columns["plays"].toInt());
+    const auto keep = [this] {
+        const auto [left, cards] = board_->columns();
+        remembered_.setValue("columns",
+                             QJsonObject{{"left", left}, {"cards", cards}, {"plays", plays_->filesWidth()}});
+    };
+    connect(board_, &BoardPage::columnsChanged, this, keep);
+    connect(plays_, &PlaysPage::filesWidthChanged, this, keep);
+}
+
+// The page and the drawer of last time, for the first project that is opened.
+void MainWindow::recallPage()
+{
+    if (std::exchange(pageRecalled_, true))
+        return show(Board);
+    show(Page(std::clamp(remembered_.value("page").toInt(), 0, 3)));
+    if (remembered_.value("drawer").toBool())
+        board_->drawer()->setOpen(true);
 }
 
 void MainWindow::keepPlaces()

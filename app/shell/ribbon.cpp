@@ -41,7 +41,7 @@ Ribbon::Ribbon(Session *session, QWidget *parent) : QWidget(parent), session_(se
 
 QRect Ribbon::lineArea() const
 {
-    return QRect(64, 5, width() - 64 - 360, QWidget::height() - 10);
+    return QRect(scaled(64), 5, width() - scaled(64) - scaled(360), QWidget::height() - 10);
 }
 
 QString Ribbon::figure() const
@@ -83,7 +83,7 @@ void Ribbon::paintEvent(QPaintEvent *)
     p.drawLine(0, QWidget::height() - 1, width(), QWidget::height() - 1);
     p.setFont(smallFont());
     p.setPen(t.ink2);
-    p.drawText(QRect(padding, 0, 48, QWidget::height()), Qt::AlignVCenter, "pace");
+    p.drawText(QRect(padding, 0, scaled(48), QWidget::height()), Qt::AlignVCenter, "pace");
     const QRect area = lineArea();
     p.setRenderHint(QPainter::Antialiasing);
     if (!f.ribbon.empty() && f.now) {
@@ -119,7 +119,7 @@ void Ribbon::paintEvent(QPaintEvent *)
         drawNotch(*f.open);
     const bool broken = f.open || !f.stalls.empty();
     p.setPen(broken ? t.vermilion : t.ink2);
-    const QRect words(width() - 360 + 12, 0, 348 - padding, QWidget::height());
+    const QRect words(width() - scaled(360) + 12, 0, scaled(360) - 12 - padding, QWidget::height());
     p.drawText(words, Qt::AlignRight | Qt::AlignVCenter,
                p.fontMetrics().elidedText(figure(), Qt::ElideRight, words.width()));
     if (hasFocus()) {

@@ -78,8 +78,8 @@ void Sheet::fill()
 void Sheet::place()
 {
     const QWidget *window = parentWidget();
-    const int height = std::min(window->height() - headerHeight - 24, 560);
-    setGeometry(8, headerHeight + 2, std::min(520, window->width() - 16), height);
+    const int height = std::min(window->height() - headerHeight - 24, scaled(560));
+    setGeometry(8, headerHeight + 2, std::min(scaled(520), window->width() - 16), height);
 }
 
 void Sheet::open()

@@ -66,7 +66,7 @@ StartPage::StartPage(Remembered *remembered, QWidget *parent) : QWidget(parent),
     recent_ = new RowList("What was open lately", 0, 120);
     recent_->setObjectName("recent");
     recent_->setEmptyText("Projects and recordings that were open stand here.");
-    recent_->setFixedHeight(212);
+    recent_->setFixedHeight(scaled(212));
     auto *column = new QVBoxLayout;
     column->setSpacing(14);
     column->addLayout(head);
@@ -74,7 +74,7 @@ StartPage::StartPage(Remembered *remembered, QWidget *parent) : QWidget(parent),
     column->addWidget(recent_);
     column->addWidget(makeProgramLines());
     auto *box = new QWidget;
-    box->setMaximumWidth(720);
+    box->setMaximumWidth(scaled(720));
     box->setLayout(column);
     auto *h = new QHBoxLayout;
     h->addStretch(1);

@@ -1,8 +1,11 @@
 #include "app/trace/trace_page.h"
 
+#include "app/look/short_menu.h"
 #include "app/session/background.h"
 
+#include <QClipboard>
 #include <QEvent>
+#include <QGuiApplication>
 #include <QHBoxLayout>
 #include <QPainter>
 #include <QScrollBar>
@@ -88,12 +91,12 @@ std::vector<TraceRow> gatherRows(const TraceModel &trace, Handlers &handlers, co
 }
 
 // What the columns are; the same measures as the rows below.
-constexpr int threadColumn = 84;
+constexpr Measure timeColumn{72}, threadColumn{84}, tookColumn{88};
 
 class TraceHeading : public QWidget
 {
 public:
-    TraceHeading() { setFixedHeight(22); }
+    TraceHeading() { setFixedHeight(scaled(22)); }
 
 protected:
     void paintEvent(QPaintEvent *) override
@@ -103,12 +106,12 @@ protected:
         p.setFont(smallFont());
         p.setPen(t.ink2);
         const QRect a = rect().adjusted(padding, 0, -padding, 0);
-        const int right = a.right() - 90 - threadColumn * 2;
-        p.drawText(QRect(a.left(), 0, 72, height()), Qt::AlignRight | Qt::AlignVCenter, "time");
-        p.drawText(QRect(a.left() + 92, 0, 200, height()), Qt::AlignVCenter, "what happened");
+        const int right = a.right() - tookColumn - 2 - threadColumn * 2;
+        p.drawText(QRect(a.left(), 0, timeColumn, height()), Qt::AlignRight | Qt::AlignVCenter, "time");
+        p.drawText(QRect(a.left() + timeColumn + 20, 0, scaled(200), height()), Qt::AlignVCenter, "what happened");
         p.drawText(QRect(right + 8, 0, threadColumn, height()), Qt::AlignVCenter, "loop");
         p.drawText(QRect(right + 8 + threadColumn, 0, threadColumn, height()), Qt::AlignVCenter, "threads");
-        p.drawText(QRect(a.right() - 88, 0, 88, height()), Qt::AlignRight | Qt::AlignVCenter, "took");
+        p.drawText(QRect(a.right() - tookColumn, 0, tookColumn, height()), Qt::AlignRight | Qt::AlignVCenter, "took");
         p.setPen(t.hairline);
         p.drawLine(0, height() - 1, width(), height() - 1);
     }
@@ -118,7 +121,7 @@ class TraceDelegate : public QStyledItemDelegate
 {
 public:
     TraceDelegate(Session *s, TraceRows *m) : QStyledItemDelegate(m), session_(s), model_(m) {}
-    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override { return {200, 26}; }
+    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override { return {200, scaled(26)}; }
     void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
 
 private:
@@ -139,21 +142,23 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     const QRect a = option.rect.adjusted(padding, 0, -padding, 0);
     p->setFont(smallFont());
     p->setPen(selected ? t.ink : t.ink2);
-    p->drawText(QRect(a.left(), a.top(), 72, a.height()), Qt::AlignRight | Qt::AlignVCenter,
+    p->drawText(QRect(a.left(), a.top(), timeColumn, a.height()), Qt::AlignRight | Qt::AlignVCenter,
                 QStringLiteral("%1 s").arg(double(r.start - trace->firstTime()) / 1e9, 0, 'f', 3));
-    const int columns = threadColumn, story = a.left() + 92, right = a.right() - 90 - columns * 2;
+    const int columns = threadColumn, story = a.left() + timeColumn + 20,
+              right = a.right() - tookColumn - 2 - columns * 2;
     p->setPen(t.hairline);
-    p->drawLine(a.left() + 82, option.rect.top(), a.left() + 82, option.rect.bottom());
+    p->drawLine(a.left() + timeColumn + 10, option.rect.top(), a.left() + timeColumn + 10, option.rect.bottom());
     if (r.span != idleRow && trace->span(r.span).kind == SpanKind::Turn) { // where a turn begins
         p->setPen(t.hairline);
         p->drawLine(a.left(), option.rect.top(), a.right(), option.rect.top());
     }
     if (r.span == idleRow) {
+        const QString waits = "the loop waits for " + durationText(r.idle);
         p->setPen(selected ? t.ink : t.ink2);
         p->drawText(QRect(story, a.top(), right - story, a.height()), Qt::AlignVCenter,
-                    "the loop waits for " + durationText(r.idle));
+                    waits);
         p->setPen(QPen(t.hairline, 1, Qt::DashLine));
-        p->drawLine(story + 190, a.center().y(), right, a.center().y());
+        p->drawLine(story + p->fontMetrics().horizontalAdvance(waits) + 16, a.center().y(), right, a.center().y());
         p->restore();
         return;
     }
@@ -181,7 +186,7 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     if (s.kind != SpanKind::Message && s.kind != SpanKind::Loop) {
         p->setFont(smallFont());
         p->setPen(slow && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - 88, a.top(), 88, a.height()), Qt::AlignRight | Qt::AlignVCenter,
+        p->drawText(QRect(a.right() - tookColumn, a.top(), tookColumn, a.height()), Qt::AlignRight | Qt::AlignVCenter,
                     s.open() ? "running" : durationText(duration));
     }
     p->restore();
@@ -274,6 +279,50 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     });
     connect(&session->shown, &ShownTrace::reset, this, [this] { model_->setRows({}); });
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &TracePage::tellAbout);
+    list_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(list_, &QWidget::customContextMenuRequested, this, [this](const QPoint &at) {
+        showRowMenu(list_->indexAt(at).isValid() ? list_->indexAt(at) : list_->currentIndex(),
+                    list_->viewport()->mapToGlobal(at));
+    });
+}
+
+int TracePage::rowOfSpan(std::uint32_t span) const
+{
+    const auto &rows = model_->rows();
+    const auto it = std::find_if(rows.begin(), rows.end(), [&](const TraceRow &r) { return r.span == span; });
+    return it == rows.end() ? -1 : int(it - rows.begin());
+}
+
+// What can be done with one thing that happened. Of causes the nearest that is shown.
+void TracePage::showRowMenu(const QModelIndex &index, const QPoint &global)
+{
+    const TraceModel *trace = session_->shown.trace();
+    if (!trace || !index.isValid())
+        return;
+    list_->setCurrentIndex(index);
+    const TraceRow r = model_->rows()[std::size_t(index.row())];
+    if (r.span == idleRow)
+        return;
+    const Span &s = trace->span(r.span);
+    int cause = s.cause ? rowOfSpan(s.cause - 1) : -1;
+    for (std::uint32_t p = s.parent; p && cause < 0; p = trace->span(p - 1).parent)
+        cause = rowOfSpan(p - 1);
+    const QString object = trace->object(s.object).name;
+    const HandlerName handler =
+        s.kind == SpanKind::Call ? session_->shown.handlers()->of(s.what) : HandlerName();
+    const auto unless = [](bool not_, std::function<void()> run) { return not_ ? std::function<void()>() : run; };
+    showMenu(this, global,
+             {{"What caused it", {}, unless(cause < 0, [this, cause] {
+                   list_->setCurrentIndex(model_->index(cause));
+                   list_->scrollTo(model_->index(cause), QListView::PositionAtCenter);
+               })},
+              {object.isEmpty() ? QString("Only its object") : "Only " + object, {},
+               unless(object.isEmpty(), [this, object] { filter_->setText(object); })},
+              {"Its code", {}, unless(handler.file.isEmpty(), [this, handler] {
+                   Q_EMIT placeAsked(handler.file, handler.line);
+               })},
+              {"Copy the sentence", "Ctrl+C",
+               [text = model_->sentence(index.row())] { QGuiApplication::clipboard()->setText(text); }}});
 }
 
 void TracePage::showEvent(QShowEvent *event)

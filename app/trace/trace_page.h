@@ -47,12 +47,17 @@ public:
     QLineEdit *filter() const { return filter_; }
     void showTime(std::int64_t ns); // selects the row at or before it
 
+Q_SIGNALS:
+    void placeAsked(const QString &file, int line);
+
 protected:
     void showEvent(QShowEvent *event) override;
 
 private:
     void gather();
     void tellAbout(const QModelIndex &index);
+    void showRowMenu(const QModelIndex &index, const QPoint &global);
+    int rowOfSpan(std::uint32_t span) const; // -1: not shown
 
     Session *session_;
     QListView *list_;
