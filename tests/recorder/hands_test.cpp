@@ -52,7 +52,7 @@ void HandsTest::clicksHitWhereTheControlIs()
     Workspace w = fresh_.project();
     type(w, {"set: desk: windowSize 700x300", "add: tick box ready \"Ready\"", "add: choice one \"One\"",
              "add: group extra \"Extra\" checkable=true checked=false", "add: field inner in extra",
-             "connect: ready.toggled calls readyNow", "body: readyNow: qInfo(\"ready %d\", int(value));"});
+             "connect: ready.toggled calls readyNow", "body: readyNow: qInfo(\"ready %d\", int(checked));"});
     const Ran r = play(
         w, "ready: expect unchecked\nready: click\nready: expect checked\none: click\none: expect checked\n"
            "extra: click\nextra: expect checked\nhandler readyNow: expect 1 call\n");
