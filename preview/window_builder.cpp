@@ -82,7 +82,8 @@ public:
     {
         Built b;
         for (const ObjectNode &o : node_.objects)
-            if (o.className == "QAction" || o.className == "QButtonGroup" || o.className.endsWith("Model"))
+            if (o.knownClass() == "QAction" || o.knownClass() == "QButtonGroup" ||
+                o.knownClass().endsWith("Model"))
                 makeObject(o);
         b.window.reset(makeWidget(node_.root.knownClass(), nullptr));
         widgets_.insert(node_.root.name, b.window.get());
@@ -101,14 +102,14 @@ private:
 
     void makeObject(const ObjectNode &o)
     {
-        if (o.className == "QButtonGroup") {
+        if (o.knownClass() == "QButtonGroup") {
             objects_.insert(o.name, new QButtonGroup);
-        } else if (o.className == "QAction") {
+        } else if (o.knownClass() == "QAction") {
             auto *a = new QAction;
             for (const Property &p : o.properties)
                 property(a, "QAction", p, o.name);
             objects_.insert(o.name, a);
-        } else if (o.className == "QStringListModel") {
+        } else if (o.knownClass() == "QStringListModel") {
             objects_.insert(o.name, new QStringListModel(o.textOf("items").split('\n')));
         } else {
             auto *m = new QStandardItemModel;
@@ -265,8 +266,14 @@ private:
             w->setObjectName(n.name);
         for (const bool heads : {true, false}) // columns before rows
             for (const Property &p : n.properties)
-                if (isLate(p.name) == late && (p.name == "columns") == heads)
+                if (isLate(p.name) == late && (p.name == "columns") == heads && !isOwn(n, p.name, w))
                     property(w, n.knownClass(), p, n.name);
+    }
+    // What only the user's class has; here stands what it derives from.
+    static bool isOwn(const WidgetNode &n, const QString &property, const QWidget *w)
+    {
+        return !n.header.isEmpty() && !Catalog::get().property(n.knownClass(), property) &&
+               w->metaObject()->indexOfProperty(property.toUtf8().constData()) < 0;
     }
 
     QWidget *widget(const WidgetNode &n, QWidget *parent)

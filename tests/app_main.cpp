@@ -7,7 +7,7 @@
 int main(int argc, char **argv)
 {
     QTemporaryDir config; // what one test lets be remembered is no business of the next
-    qputenv("XDG_CONFIG_HOME", config.path().toUtf8());
+    qputenv("XDG_CONFIG_HOME", qEnvironmentVariable("PIPIT_TEST_CONFIG", config.path()).toUtf8());
     QApplication app(argc, argv);
     QCoreApplication::setAttribute(Qt::AA_Use96Dpi);
     return pipit::tests::runRegistered(argc, argv);

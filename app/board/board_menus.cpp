@@ -93,15 +93,16 @@ void BoardPage::showGenerated()
     const WindowNode &w = p.windows[std::max(0, p.windowOf(object))];
     const QString file = "generated/" + w.file + (c ? "_wiring.cpp" : "_base.cpp");
     const QString wanted = c ? "// " + sentenceFor(*c) : "    " + object + " = new ";
-    UserFiles &files = session_->document.workspace().files();
-    files.reload(file);
-    auto text = files.text(file);
-    const qsizetype at = text ? text->indexOf(wanted) : -1;
-    if (at < 0) {
-        Q_EMIT session_->messages.note("It has no code yet: save, and it is made.");
-        return;
-    }
-    drawer_->openPlace(file, int(text->left(at).count('\n')) + 1);
+    session_->document.generateCode([this, file, wanted, what = c ? sentenceFor(*c) : object] {
+        UserFiles &files = session_->document.workspace().files();
+        files.reload(file);
+        auto text = files.text(file);
+        const qsizetype at = text ? text->indexOf(wanted) : -1;
+        if (at < 0)
+            Q_EMIT session_->messages.note("Nothing is made for " + what + " alone.");
+        else
+            drawer_->openPlace(file, int(text->left(at).count('\n')) + 1);
+    });
 }
 
 // The windows at their true size where the sentences stand, and back.

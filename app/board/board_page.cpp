@@ -25,7 +25,8 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
         for (PreviewView *v : windows_->views())
             v->setNumbered(tabWalk_->order());
     });
-    windows_ = new WindowsRow(session, [this](PreviewView *v) { hearPreview(v); }, this);
+    windows_ = new WindowsRow(
+        session, [this](PreviewView *v) { hearPreview(v); }, this);
     windows_->hide();
     connect_ = new QLineEdit;
     connect_->setObjectName("connectLine");
@@ -142,8 +143,8 @@ void BoardPage::resizeEvent(QResizeEvent *event)
 
 void BoardPage::setColumns(int left, int cards)
 {
-    leftWidth_ = left;
-    wiring_->setCardsWidth(cards);
+    leftWidth_ = std::max(0, left);
+    wiring_->setCardsWidth(std::max(0, cards));
     fitColumns();
 }
 

@@ -94,10 +94,12 @@ QList<Gutter::Strand> Gutter::strandsFromWindow(const QHash<QString, int> &cards
             return;
         const int y = mapFromGlobal(view_->inPlace_->mapToGlobal(place.center())).y();
         const QRect at(0, y - 8, 1, 17);
-        const bool mine = selected.connection.isEmpty()
-                              ? selected.handler == c.to || (selected.object == source && selected.handler.isEmpty())
-                              : selected.connection == c.id;
-        all.append({c.id, at, view_->cards_->visualRect(view_->cardModel_->index(card)), card, mine, c.enabled});
+        const bool mine =
+            selected.connection.isEmpty()
+                ? selected.handler == c.to || (selected.object == source && selected.handler.isEmpty())
+                : selected.connection == c.id;
+        all.append(
+            {c.id, at, view_->cards_->visualRect(view_->cardModel_->index(card)), card, mine, c.enabled});
     };
     for (const Connection &c : p.connections) {
         const auto card = cards.constFind(c.to);

@@ -48,9 +48,8 @@ PreviewView::Landing PreviewView::landingAt(const QPointF &point, const QString 
     const WidgetNode *node = p.widget(over.isEmpty() ? window_ : over);
     if (!node || p.windowOf(moved) != p.windowOf(node->name))
         return {};
-    const WidgetNode *into = Catalog::holds(node->knownClass()) && node->className != "QFrame"
-                                 ? node
-                                 : p.parentOf(node->name);
+    const WidgetNode *into =
+        Catalog::holds(node->knownClass()) && node->className != "QFrame" ? node : p.parentOf(node->name);
     for (const WidgetNode *up = into; up; up = p.parentOf(up->name))
         if (up->name == moved)
             return {}; // not into itself
@@ -68,7 +67,8 @@ PreviewView::Landing PreviewView::landingAt(const QPointF &point, const QString 
     for (const WidgetNode &child : into->children) {
         const QRectF place = shownAt(child.name);
         const QPointF middle = place.center();
-        bool past = across ? (mirrored ? point.x() < middle.x() : point.x() > middle.x()) : point.y() > middle.y();
+        bool past =
+            across ? (mirrored ? point.x() < middle.x() : point.x() > middle.x()) : point.y() > middle.y();
         if (into->layout == "grid" && place.isValid()) // row by row
             past = point.y() > place.bottom() || (point.y() > place.top() && past);
         if (place.isValid() && !past) {
@@ -98,7 +98,8 @@ void PreviewView::paintLanding(QPainter *p) const
     p->setBrush(line ? QBrush(t.ink) : QBrush(Qt::NoBrush));
     p->drawRect(landing.where);
     // Its sentence beside it, within what is seen.
-    const QString words = widgetSentence(*node) + (landing.parent == window_ ? QString() : " in " + landing.parent);
+    const QString words =
+        widgetSentence(*node) + (landing.parent == window_ ? QString() : " in " + landing.parent);
     p->setFont(smallFont());
     const QFontMetrics metrics = p->fontMetrics();
     QRectF box(0, 0, metrics.horizontalAdvance(words) + 12, metrics.height() + 4);
@@ -116,7 +117,9 @@ void PreviewView::drop(const QPointF &point)
 {
     const QString moved = dragged_;
     const Landing landing = landingAt(point, moved);
-    if (!landing.parent.isEmpty())
+    if (landing.parent.isEmpty())
+        Q_EMIT session_->messages.note(moved + " can land in its own window only, and not in itself.");
+    else
         session_->document.edit([&](Workspace &w) { return w.move(moved, landing.parent, landing.index); });
 }
 

@@ -320,8 +320,13 @@ void PreviewView::mouseDoubleClickEvent(QMouseEvent *event)
 void PreviewView::keyPressEvent(QKeyEvent *event)
 {
     const QString text = event->text();
-    if (!text.isEmpty() && text[0].isLetter() &&
-        !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)))
+    if (event->key() == Qt::Key_Escape && dragging_) { // it stays where it was
+        dragging_ = false;
+        dragged_.clear();
+        unsetCursor();
+        update();
+    } else if (!text.isEmpty() && text[0].isLetter() &&
+               !(event->modifiers() & (Qt::ControlModifier | Qt::AltModifier)))
         Q_EMIT typed(text);
     else
         QWidget::keyPressEvent(event);

@@ -1,5 +1,5 @@
-// All windows of the project at their true size, side by side: what stands in place of the sentences while the
-// window is shown large. The first is the Board's own preview, which is given back afterwards.
+// All windows of the project at their true size, side by side: what stands in place of the sentences while
+// the window is shown large. The first is the Board's own preview, which is given back afterwards.
 //
 // Threads: the loop's thread only.
 #pragma once

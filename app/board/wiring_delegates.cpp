@@ -92,11 +92,11 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
     if (f.count) {
         p->setFont(smallFont());
         p->setPen(selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - scaled(112), a.top(), scaled(44), a.height()), Qt::AlignRight | Qt::AlignVCenter,
-                    QString::number(f.count));
+        p->drawText(QRect(a.right() - scaled(112), a.top(), scaled(44), a.height()),
+                    Qt::AlignRight | Qt::AlignVCenter, QString::number(f.count));
         p->setPen(overBudget(f.worst) && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - scaled(66), a.top(), scaled(66), a.height()), Qt::AlignRight | Qt::AlignVCenter,
-                    durationText(f.worst));
+        p->drawText(QRect(a.right() - scaled(66), a.top(), scaled(66), a.height()),
+                    Qt::AlignRight | Qt::AlignVCenter, durationText(f.worst));
     }
     p->restore();
 }
@@ -115,7 +115,8 @@ QRect CardDelegate::openWord(const QRect &card)
 }
 QRect CardDelegate::moveWord(const QRect &card)
 {
-    return QRect(card.left() + scaled(100), card.bottom() - scaled(30), card.width() - scaled(112), scaled(24));
+    return QRect(card.left() + scaled(100), card.bottom() - scaled(30), card.width() - scaled(112),
+                 scaled(24));
 }
 
 void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const

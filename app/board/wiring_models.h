@@ -24,8 +24,8 @@ struct SentenceRow {
     bool event = false, enabled = true;
     Shape shape = Shape::OneGo; // the handler's
     QString phrase;             // "clicked calls boardPassenger"
-    QString mark;     // condition, pacing and the like, short
-    QString sentence; // the whole, for screen readers
+    QString mark;               // condition, pacing and the like, short
+    QString sentence;           // the whole, for screen readers
 };
 
 struct CardRow {

@@ -115,7 +115,8 @@ void WiringView::setInPlaceOfSentences(QWidget *other, PlaceOf placeOf)
     gutter_->update();
     if (auto *area = qobject_cast<QScrollArea *>(other))
         for (QScrollBar *bar : {area->verticalScrollBar(), area->horizontalScrollBar()})
-            connect(bar, &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update), Qt::UniqueConnection);
+            connect(bar, &QScrollBar::valueChanged, gutter_, qOverload<>(&QWidget::update),
+                    Qt::UniqueConnection);
 }
 
 void WiringView::strandsMoved()

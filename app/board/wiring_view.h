@@ -8,9 +8,9 @@
 
 #include <QListView>
 
-#include <functional>
 #include <QStyledItemDelegate>
 #include <QWidget>
+#include <functional>
 
 namespace pipit::app
 {
@@ -32,7 +32,7 @@ public:
     // `placeOf` says of a source, in the other's coordinates; nowhere when that is invalid.
     using PlaceOf = std::function<QRect(const QString &object)>;
     void setInPlaceOfSentences(QWidget *other, PlaceOf placeOf = {});
-    void strandsMoved(); // what they begin at was drawn anew
+    void strandsMoved();  // what they begin at was drawn anew
     void removeHandler(); // the selected one
     // As it was dragged; 0: the usual share.
     int cardsWidth() const { return cardsWidth_; }

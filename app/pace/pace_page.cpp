@@ -69,7 +69,8 @@ void ComparisonView::paintEvent(QPaintEvent *)
     p.setFont(smallFont());
     p.setPen(t.ink2);
     p.drawText(QRect(left + words, 6, number, scaled(22)), Qt::AlignRight | Qt::AlignVCenter, "before");
-    p.drawText(QRect(left + words + number, 6, number, scaled(22)), Qt::AlignRight | Qt::AlignVCenter, "after");
+    p.drawText(QRect(left + words + number, 6, number, scaled(22)), Qt::AlignRight | Qt::AlignVCenter,
+               "after");
     int y = scaled(32);
     for (const Figure &f : comparison_.figures) {
         p.setPen(t.hairline);

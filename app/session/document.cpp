@@ -73,10 +73,7 @@ void Document::adopt(Workspace w)
 // The headers of the user's own classes, on a worker; again when one of them changes.
 void Document::readOwnHeaders()
 {
-    bool any = false;
-    workspace_->project().eachWidget(
-        [&](const WidgetNode &w, const WidgetNode *) { any = any || !w.header.isEmpty(); });
-    if (!any)
+    if (workspace_->project().ownHeaders().isEmpty())
         return;
     inBackground(
         this,
@@ -282,7 +279,7 @@ void Document::written(const Workspace::SaveWork &work, const Result<QByteArray>
         then();
 }
 
-void Document::generateCode()
+void Document::generateCode(std::function<void()> then)
 {
     const ProjectPlace place = workspace_->place();
     inQuiet(
@@ -291,9 +288,11 @@ void Document::generateCode()
             auto made = generate(project, place, files);
             return made ? writeGenerated(*made, place) : Outcome(made.problem());
         },
-        [this](const Outcome &ok) {
+        [this, then = std::move(then), mine = opened_](const Outcome &ok) {
             if (!ok)
                 Q_EMIT messages_->note(ok.problem().text());
+            else if (then && mine == opened_)
+                then();
         });
 }
 

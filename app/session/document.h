@@ -41,6 +41,8 @@ public:
     // On a worker; `then` is called on the loop once everything is written, not after a problem.
     // Asked again meanwhile, it saves once more afterwards.
     void save(std::function<void()> then = {});
+    // Writes generated/ as the project is now, saved or not; then, unless it cannot be generated, goes on.
+    void generateCode(std::function<void()> then = {});
     bool saving() const { return saving_; }
     // Whether saving goes on to make the code; a run that waits for it makes it itself.
     void setBuildWaits(bool waits) { buildWaits_ = waits; }
@@ -77,7 +79,6 @@ private:
     void adopt(Workspace w);
     void tellChange();
     void written(const Workspace::SaveWork &work, const Result<QByteArray> &bytes);
-    void generateCode();
     void checkWiring();
     void checkOnWorker();
     bool takeFindings(QList<Finding> found); // whether they are others than before

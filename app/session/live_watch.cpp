@@ -53,6 +53,8 @@ void LiveWatch::gather()
     const std::uint32_t count = trace.spanCount();
     f_.now = trace.now();
     f_.first = trace.firstTime();
+    if (f_.now <= 0)
+        return; // the program has said nothing yet
     const std::int64_t slot = f_.now / LiveFigures::ribbonStep;
     std::vector<std::uint32_t> still;
     const auto take = [&](std::uint32_t i, bool fresh) {
@@ -65,7 +67,7 @@ void LiveWatch::gather()
             const std::int64_t end = open ? f_.now : s.end.load();
             for (std::int64_t k = s.start / LiveFigures::ribbonStep; k <= end / LiveFigures::ribbonStep;
                  ++k) {
-                auto &cell = f_.ribbon[std::size_t(k % LiveFigures::ribbonSlots)];
+                auto &cell = f_.ribbon[LiveFigures::ribbonSlot(k)];
                 cell = std::max(cell, duration);
             }
         } else if (s.kind == SpanKind::Call) {
@@ -87,7 +89,7 @@ void LiveWatch::gather()
     if (wipedTo_ == 0 || slot - wipedTo_ > LiveFigures::ribbonSlots)
         wipedTo_ = slot - LiveFigures::ribbonSlots;
     for (; wipedTo_ < slot; ++wipedTo_)
-        f_.ribbon[std::size_t((wipedTo_ + 1) % LiveFigures::ribbonSlots)] = 0;
+        f_.ribbon[LiveFigures::ribbonSlot(wipedTo_ + 1)] = 0;
     for (const std::uint32_t i : std::exchange(openSpans_, {}))
         take(i, false);
     for (; next_ < count; ++next_)

@@ -30,6 +30,11 @@ struct LiveFigures {
     QHash<QString, CallFigures> handlers;    // by function's name
     static constexpr int ribbonSlots = 240;
     static constexpr std::int64_t ribbonStep = 250'000'000;
+    // Where a quarter second stands in the ring; times before the clock began are negative.
+    static std::size_t ribbonSlot(std::int64_t quarter)
+    {
+        return std::size_t((quarter % ribbonSlots + ribbonSlots) % ribbonSlots);
+    }
     std::vector<std::int64_t> ribbon; // longest turn in each quarter second, the newest last
     std::vector<Stall> stalls;        // over the budget, oldest first
     std::optional<Stall> open;        // the stall that lasts now

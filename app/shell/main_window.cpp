@@ -404,7 +404,7 @@ void MainWindow::showState()
 void MainWindow::takeLook()
 {
     const Tokens &t = Tokens::current();
-    QPalette p;
+    QPalette p = QApplication::palette(); // what it says of buttons stays the desktop's
     p.setColor(QPalette::Window, t.paper);
     p.setColor(QPalette::Base, t.surface);
     p.setColor(QPalette::Text, t.ink);

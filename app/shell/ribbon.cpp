@@ -91,7 +91,7 @@ void Ribbon::paintEvent(QPaintEvent *)
         QPainterPath line;
         for (int i = 0; i < LiveFigures::ribbonSlots; ++i) {
             const std::int64_t slot = newest - LiveFigures::ribbonSlots + 1 + i;
-            const std::int64_t v = slot < 0 ? 0 : f.ribbon[std::size_t(slot % LiveFigures::ribbonSlots)];
+            const std::int64_t v = slot < 0 ? 0 : f.ribbon[LiveFigures::ribbonSlot(slot)];
             const QPointF at(area.left() + (i + 0.5) * area.width() / LiveFigures::ribbonSlots,
                              area.bottom() - pipit::app::height(v) * area.height());
             i ? line.lineTo(at) : line.moveTo(at);

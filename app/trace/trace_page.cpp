@@ -108,10 +108,12 @@ protected:
         const QRect a = rect().adjusted(padding, 0, -padding, 0);
         const int right = a.right() - tookColumn - 2 - threadColumn * 2;
         p.drawText(QRect(a.left(), 0, timeColumn, height()), Qt::AlignRight | Qt::AlignVCenter, "time");
-        p.drawText(QRect(a.left() + timeColumn + 20, 0, scaled(200), height()), Qt::AlignVCenter, "what happened");
+        p.drawText(QRect(a.left() + timeColumn + 20, 0, scaled(200), height()), Qt::AlignVCenter,
+                   "what happened");
         p.drawText(QRect(right + 8, 0, threadColumn, height()), Qt::AlignVCenter, "loop");
         p.drawText(QRect(right + 8 + threadColumn, 0, threadColumn, height()), Qt::AlignVCenter, "threads");
-        p.drawText(QRect(a.right() - tookColumn, 0, tookColumn, height()), Qt::AlignRight | Qt::AlignVCenter, "took");
+        p.drawText(QRect(a.right() - tookColumn, 0, tookColumn, height()), Qt::AlignRight | Qt::AlignVCenter,
+                   "took");
         p.setPen(t.hairline);
         p.drawLine(0, height() - 1, width(), height() - 1);
     }
@@ -121,7 +123,10 @@ class TraceDelegate : public QStyledItemDelegate
 {
 public:
     TraceDelegate(Session *s, TraceRows *m) : QStyledItemDelegate(m), session_(s), model_(m) {}
-    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override { return {200, scaled(26)}; }
+    QSize sizeHint(const QStyleOptionViewItem &, const QModelIndex &) const override
+    {
+        return {200, scaled(26)};
+    }
     void paint(QPainter *p, const QStyleOptionViewItem &option, const QModelIndex &index) const override;
 
 private:
@@ -147,7 +152,8 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     const int columns = threadColumn, story = a.left() + timeColumn + 20,
               right = a.right() - tookColumn - 2 - columns * 2;
     p->setPen(t.hairline);
-    p->drawLine(a.left() + timeColumn + 10, option.rect.top(), a.left() + timeColumn + 10, option.rect.bottom());
+    p->drawLine(a.left() + timeColumn + 10, option.rect.top(), a.left() + timeColumn + 10,
+                option.rect.bottom());
     if (r.span != idleRow && trace->span(r.span).kind == SpanKind::Turn) { // where a turn begins
         p->setPen(t.hairline);
         p->drawLine(a.left(), option.rect.top(), a.right(), option.rect.top());
@@ -155,10 +161,10 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     if (r.span == idleRow) {
         const QString waits = "the loop waits for " + durationText(r.idle);
         p->setPen(selected ? t.ink : t.ink2);
-        p->drawText(QRect(story, a.top(), right - story, a.height()), Qt::AlignVCenter,
-                    waits);
+        p->drawText(QRect(story, a.top(), right - story, a.height()), Qt::AlignVCenter, waits);
         p->setPen(QPen(t.hairline, 1, Qt::DashLine));
-        p->drawLine(story + p->fontMetrics().horizontalAdvance(waits) + 16, a.center().y(), right, a.center().y());
+        p->drawLine(story + p->fontMetrics().horizontalAdvance(waits) + 16, a.center().y(), right,
+                    a.center().y());
         p->restore();
         return;
     }
@@ -186,8 +192,8 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     if (s.kind != SpanKind::Message && s.kind != SpanKind::Loop) {
         p->setFont(smallFont());
         p->setPen(slow && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(QRect(a.right() - tookColumn, a.top(), tookColumn, a.height()), Qt::AlignRight | Qt::AlignVCenter,
-                    s.open() ? "running" : durationText(duration));
+        p->drawText(QRect(a.right() - tookColumn, a.top(), tookColumn, a.height()),
+                    Qt::AlignRight | Qt::AlignVCenter, s.open() ? "running" : durationText(duration));
     }
     p->restore();
 }
@@ -310,19 +316,26 @@ void TracePage::showRowMenu(const QModelIndex &index, const QPoint &global)
     const QString object = trace->object(s.object).name;
     const HandlerName handler =
         s.kind == SpanKind::Call ? session_->shown.handlers()->of(s.what) : HandlerName();
-    const auto unless = [](bool not_, std::function<void()> run) { return not_ ? std::function<void()>() : run; };
-    showMenu(this, global,
-             {{"What caused it", {}, unless(cause < 0, [this, cause] {
-                   list_->setCurrentIndex(model_->index(cause));
-                   list_->scrollTo(model_->index(cause), QListView::PositionAtCenter);
-               })},
-              {object.isEmpty() ? QString("Only its object") : "Only " + object, {},
-               unless(object.isEmpty(), [this, object] { filter_->setText(object); })},
-              {"Its code", {}, unless(handler.file.isEmpty(), [this, handler] {
-                   Q_EMIT placeAsked(handler.file, handler.line);
-               })},
-              {"Copy the sentence", "Ctrl+C",
-               [text = model_->sentence(index.row())] { QGuiApplication::clipboard()->setText(text); }}});
+    const auto unless = [](bool not_, std::function<void()> run) {
+        return not_ ? std::function<void()>() : run;
+    };
+    showMenu(
+        this, global,
+        {{"What caused it",
+          {},
+          unless(cause < 0,
+                 [this, cause] {
+                     list_->setCurrentIndex(model_->index(cause));
+                     list_->scrollTo(model_->index(cause), QListView::PositionAtCenter);
+                 })},
+         {object.isEmpty() ? QString("Only its object") : "Only " + object,
+          {},
+          unless(object.isEmpty(), [this, object] { filter_->setText(object); })},
+         {"Its code",
+          {},
+          unless(handler.file.isEmpty(), [this, handler] { Q_EMIT placeAsked(handler.file, handler.line); })},
+         {"Copy the sentence", "Ctrl+C",
+          [text = model_->sentence(index.row())] { QGuiApplication::clipboard()->setText(text); }}});
 }
 
 void TracePage::showEvent(QShowEvent *event)

@@ -29,7 +29,8 @@ struct PropertyEntry {
     QString owner;      // the class that declares it; "layout" or "wiring" for our own
     QStringList keys;   // of an enumeration
     bool flags = false; // several keys at once
-    QString sentence;   // of our own: what it is for
+    QString sentence;   // of our own, or of the user's header: what it is for
+    QString setter{};   // where it is the user's: what sets it; empty: only by its name
 };
 
 struct EventEntry {
@@ -89,6 +90,8 @@ private:
     QList<EventEntry> events_;
 };
 
+// What a class of the user's derives from, in words: "frame", "object"; empty: nothing known.
+QString ownBaseFor(const QString &words);
 QString plainWordFor(const QString &className); // "button", "line of text"
 // The words that a person may add a widget by, each with what it comes with: `separator` is a
 // frame with the shape of a line.

@@ -45,9 +45,20 @@ QList<PropertyEntry> ownProperties(const QString &cls, const QStringList &lineag
     QList<PropertyEntry> own;
     const auto is = [&](const char *base) { return lineage.contains(QLatin1String(base)); };
     if (cls == "QTimer")
-        own << PropertyEntry{"interval", "int", "1000", "wiring", {}, false, "Milliseconds between two timeouts."}
+        own << PropertyEntry{"interval",
+                             "int",
+                             "1000",
+                             "wiring",
+                             {},
+                             false,
+                             "Milliseconds between two timeouts."}
             << PropertyEntry{"repeat", "bool", "true", "wiring", {}, false, "Again and again, or once."}
-            << PropertyEntry{"precise", "bool", "false", "wiring", {}, false,
+            << PropertyEntry{"precise",
+                             "bool",
+                             "false",
+                             "wiring",
+                             {},
+                             false,
                              "To the millisecond; otherwise up to 5 % early or late."}
             << PropertyEntry{"autostart", "bool", "true", "wiring", {}, false, "Started with the window."};
     if (cls == "Spacer")

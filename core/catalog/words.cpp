@@ -122,6 +122,12 @@ QString Catalog::classFor(const QString &words) const
     return {};
 }
 
+QString ownBaseFor(const QString &words)
+{
+    const QString w = words.simplified().toLower();
+    return w == "object" || w == "qobject" ? QStringLiteral("QObject") : Catalog::get().classFor(words);
+}
+
 QString plainWordFor(const QString &className)
 {
     for (const PlainWord &p : plainWords())

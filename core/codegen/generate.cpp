@@ -224,7 +224,9 @@ Outcome checkWindows(const Project &p, const ProjectPlace &place)
                             "Give one of them another", w.root.kept.line};
         files.insert(w.file);
         for (const ObjectNode &o : w.objects)
-            if (!catalog.makes(o.className) || catalog.isWidget(o.className))
+            if (o.header.isEmpty()
+                    ? !catalog.makes(o.className) || catalog.isWidget(o.className)
+                    : o.base != "QObject" && (!catalog.makes(o.base) || catalog.isWidget(o.base)))
                 wrong = Problem{QStringLiteral("%1: no object can be a %2").arg(o.name, o.className),
                                 place.file, "Use a class that 'pipit catalog' lists", o.kept.line};
     }

@@ -221,6 +221,17 @@ QByteArray memberOf(const QByteArray &name)
     return name == "this" ? QByteArray() : name + "->";
 }
 
+QByteArray ownPropertyCode(const QByteArray &name, const PropertyEntry &mine, const Property &p)
+{
+    // Keys of an enumeration are found in its own scope too, whichever kind of enumeration it is.
+    const QByteArray value = p.value.type() == Json::String && !mine.keys.isEmpty() && !mine.flags
+                                 ? (mine.type + "::" + p.value.toString()).toUtf8()
+                                 : typedValue(mine, p.value);
+    if (!mine.setter.isEmpty() && !value.isEmpty())
+        return "    " + memberOf(name) + mine.setter.toUtf8() + '(' + value + ");\n";
+    return "    " + memberOf(name) + "setProperty(" + literal(p.name) + ", " + anyValue(p.value) + ");\n";
+}
+
 QByteArray propertyCode(const QByteArray &name, const QString &cls, const Property &p,
                         const LocalNames &locals, bool isWindow)
 {

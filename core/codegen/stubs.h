@@ -1,4 +1,5 @@
-// What a handler's functions look like: declared in generated code, and as the stub that a person goes on from.
+// What a handler's functions look like: declared in generated code, and as the stub that a person goes on
+// from.
 //
 // Threads: any; the project must outlive it. Parameters are called as the signal of the first connection
 // calls them, where it has a name for them that no member of the window has: `item`, `index`, `text`.

@@ -65,7 +65,10 @@ QByteArray layoutClass(const QString &layout)
 class WindowWriter
 {
 public:
-    WindowWriter(const WindowNode &w, const LocalNames &locals) : window_(w), locals_(locals) {}
+    WindowWriter(const Project &p, const WindowNode &w, const LocalNames &locals)
+        : project_(p), window_(w), locals_(locals)
+    {
+    }
 
     QByteArray text;
 
@@ -86,14 +89,26 @@ private:
     void object(const ObjectNode &o)
     {
         const QByteArray n = o.name.toUtf8();
-        line(n + " = new " + o.className.toUtf8() + "(this);");
+        line(n + " = new " + o.className.toUtf8() + (o.thread ? ";" : "(this);"));
         line(n + "->setObjectName(" + literal(o.name) + ");");
         for (const Property &p : o.properties)
             if (p.name == "columns") // before the rows
-                text += propertyCode(n, o.className, p, locals_);
+                property(n, o.name, o.knownClass(), p);
         for (const Property &p : o.properties)
             if (p.name != "columns")
-                text += propertyCode(n, o.className, p, locals_);
+                property(n, o.name, o.knownClass(), p);
+    }
+    // By what the user's class declares, else by what the tool-kit's does.
+    void property(const QByteArray &name, const QString &object, const QString &cls, const Property &p,
+                  bool isWindow = false)
+    {
+        if (const OwnClass *own = project_.ownClassOf(object))
+            for (const PropertyEntry &mine : own->properties)
+                if (mine.name == p.name) {
+                    text += ownPropertyCode(name, mine, p);
+                    return;
+                }
+        text += propertyCode(name, cls, p, locals_, isWindow);
     }
     void setUp(const WidgetNode &w, const QByteArray &name, bool afterChildren)
     {
@@ -101,10 +116,10 @@ private:
             line(memberOf(name) + "setObjectName(" + literal(w.name) + ");");
         for (const Property &p : w.properties)
             if (p.name == "columns" && !afterChildren)
-                text += propertyCode(name, w.knownClass(), p, locals_);
+                property(name, w.name, w.knownClass(), p);
         for (const Property &p : w.properties)
             if (isLate(p.name) == afterChildren && p.name != "columns")
-                text += propertyCode(name, w.knownClass(), p, locals_, &w == &window_.root);
+                property(name, w.name, w.knownClass(), p, &w == &window_.root);
     }
     void late(const WidgetNode &w, const QByteArray &name) { setUp(w, name, true); }
 
@@ -272,7 +287,7 @@ private:
         collectMenus(window_.root);
         visit(window_.root);
         for (const ObjectNode &o : window_.objects)
-            if (o.className == "QAction" && !o.textOf("shortcut").isEmpty())
+            if (o.knownClass() == "QAction" && !o.textOf("shortcut").isEmpty())
                 line("addAction(" + o.name.toUtf8() + "); // so that its shortcut is heard");
     }
     void collectMenus(const WidgetNode &w)
@@ -283,6 +298,7 @@ private:
             collectMenus(c);
     }
 
+    const Project &project_;
     const WindowNode &window_;
     const LocalNames &locals_;
     QSet<QString> menus_;
@@ -318,7 +334,8 @@ QSet<QString> classesIn(const WindowNode &w)
     QSet<QString> classes{"QWidget"};
     visitClasses(w.root, classes);
     for (const ObjectNode &o : w.objects)
-        classes.insert(o.className);
+        if (o.header.isEmpty())
+            classes.insert(o.className);
     if (!w.timers.isEmpty())
         classes.insert("QTimer");
     const QSet<QString> named = classes; // parts of these may be sources too
@@ -348,8 +365,12 @@ QByteArray baseHeader(const Project &p, const WindowNode &w)
             visit(c);
     };
     visit(w.root);
-    for (const ObjectNode &o : w.objects)
-        members += "    " + o.className.toUtf8() + " *" + o.name.toUtf8() + " = nullptr;\n";
+    for (const ObjectNode &o : w.objects) {
+        members += "    " + o.className.toUtf8() + " *" + o.name.toUtf8() + " = nullptr;" +
+                   (o.thread ? " // on a thread of its own" : "") + '\n';
+        if (!o.header.isEmpty())
+            headers.insert(o.header);
+    }
     for (const TimerNode &t : w.timers)
         members += "    QTimer *" + t.name.toUtf8() + " = nullptr;\n";
     QByteArray forward;
@@ -381,7 +402,7 @@ QByteArray baseHeader(const Project &p, const WindowNode &w)
 QByteArray baseSource(const Project &p, const WindowNode &w)
 {
     const LocalNames locals = localNames(p);
-    WindowWriter writer(w, locals);
+    WindowWriter writer(p, w, locals);
     writer.write();
     const QByteArray name = w.className.toUtf8() + "Base";
     QByteArray timers;

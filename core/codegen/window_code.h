@@ -29,6 +29,8 @@ QSet<QString> classesIn(const WindowNode &window);
 QByteArray memberOf(const QByteArray &name);
 // Statements that set one property of the object that `name` points to; empty when it has none
 // of its own (it places the widget, or is wired once everything is there).
+// One that a class of the user's declares: by the setter that the header names, else by its name.
+QByteArray ownPropertyCode(const QByteArray &name, const PropertyEntry &mine, const Property &property);
 QByteArray propertyCode(const QByteArray &name, const QString &className, const Property &property,
                         const LocalNames &locals, bool isWindow = false);
 // What no local variable of a window's code may be called.

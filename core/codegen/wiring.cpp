@@ -155,10 +155,13 @@ Outcome WiringWriter::collect()
 
 QByteArray WiringWriter::header() const
 {
+    const bool threads =
+        std::any_of(w_.objects.begin(), w_.objects.end(), [](const ObjectNode &o) { return o.thread; });
     QByteArray text = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" +
-                      w_.file.toUtf8() + ".h\"\n\n// The window with everything connected.\nclass " + wired_ +
-                      " final : public " + user_ + "\n{\npublic:\n    explicit " + wired_ +
-                      "(QWidget *parent = nullptr);\n    ~" + wired_ + "() override;\n\n";
+                      w_.file.toUtf8() + ".h\"\n" + (threads ? "\n#include <QtCore/QThread>\n" : "") +
+                      "\n// The window with everything connected.\nclass " + wired_ + " final : public " +
+                      user_ + "\n{\npublic:\n    explicit " + wired_ + "(QWidget *parent = nullptr);\n    ~" +
+                      wired_ + "() override;\n\n";
     if (!events_.isEmpty())
         text += "protected:\n    bool eventFilter(QObject *" + watched_ + ", QEvent *" + event_ +
                 ") override;\n\n";
@@ -168,6 +171,9 @@ QByteArray WiringWriter::header() const
         if (h->again != "ignore")
             text += "    int " + queued(*h) + " = 0;\n";
     }
+    for (const ObjectNode &o : w_.objects)
+        if (o.thread)
+            text += "    QThread " + o.name.toUtf8() + "Thread_; // its slots run there\n";
     if (after_)
         text += "    // To the widget itself, past the filter; false when that was the end of it.\n    bool "
                 "pass(QObject "
@@ -190,12 +196,20 @@ void WiringWriter::destruction()
     line("    " + part + "->disconnect(this);");
     line("disconnect(this);");
     for (const ObjectNode &o : w_.objects)
-        if (o.className == "QProcess") {
+        if (o.thread) { // it ends with its thread, after what it is at
+            line(o.name.toUtf8() + "->disconnect(this);");
+            line(o.name.toUtf8() + "Thread_.quit();");
+        }
+    for (const ObjectNode &o : w_.objects)
+        if (o.knownClass() == "QProcess" && !o.thread) {
             line(o.name.toUtf8() + "->terminate();");
             line(o.name.toUtf8() + "->waitForFinished(500);");
         }
     for (const Handler *h : background_)
         line("wiring::join(" + h->name.toUtf8() + "Job);");
+    for (const ObjectNode &o : w_.objects)
+        if (o.thread)
+            line(o.name.toUtf8() + "Thread_.wait();");
     close("}");
 }
 

@@ -133,12 +133,21 @@ void WiringWriter::starts()
             drags(child);
     };
     drags(w_.root);
+    for (const ObjectNode &o : w_.objects) {
+        const QByteArray n = o.name.toUtf8(), thread = n + "Thread_";
+        if (!o.thread)
+            continue;
+        line(thread + ".setObjectName(" + literal(o.name + "Thread") + ");");
+        line(n + "->moveToThread(&" + thread + ");");
+        line("connect(&" + thread + ", &QThread::finished, " + n + ", &QObject::deleteLater);");
+        line(thread + ".start();");
+    }
     for (const TimerNode &t : w_.timers)
         if (t.autostart)
             line(t.name.toUtf8() + "->start();");
     for (const ObjectNode &o : w_.objects) {
         const QByteArray n = o.name.toUtf8(), server = stringCode(o.textOf("server"));
-        if (o.className == "QProcess") {
+        if (o.knownClass() == "QProcess") {
             const Connection none;
             const int at = lineNumber_;
             line("connect(" + n + ", &QProcess::errorOccurred, this, [this] { wiring::tellFailure(" + n +
@@ -149,9 +158,9 @@ void WiringWriter::starts()
         }
         if (o.textOf("server").isEmpty() || !isSet(o, "autostart", true))
             continue;
-        if (o.className == "QLocalSocket")
+        if (o.knownClass() == "QLocalSocket")
             line(n + "->connectToServer(" + server + ");");
-        if (o.className == "QLocalServer") {
+        if (o.knownClass() == "QLocalServer") {
             line("QLocalServer::removeServer(" + server + ");");
             line(n + "->listen(" + server + ");");
         }

@@ -185,6 +185,14 @@ Result<WiringWriter::Call> WiringWriter::memberCall(const Group &g, const Signal
     call.receiver = reach_.code(c.to, {}, index_);
     call.name = c.target();
     const QByteArray through = call.receiver == "this" ? QByteArray() : call.receiver + "->";
+    call.posted = reach_.onThread(c.to);
+    // What lives on another thread runs there, however it is called.
+    const auto calling = [&](const QByteArray &text, const QStringList &names) {
+        const QByteArray given = names.isEmpty() ? QByteArray() : ", " + names.join(", ").toUtf8();
+        return call.posted
+                   ? "QMetaObject::invokeMethod(" + call.receiver + ", [this" + given + "] { " + text + "; })"
+                   : text;
+    };
     QList<SignalEntry> members = toSignal ? catalog.signalsOf(cls) : catalog.slotsOf(cls);
     if (const OwnClass *own = p_.ownClassOf(c.to))
         members = (toSignal ? own->signalList : own->slotList) + members;
@@ -194,11 +202,15 @@ Result<WiringWriter::Call> WiringWriter::memberCall(const Group &g, const Signal
         const QStringList wanted = m.types();
         const QByteArray function = through + m.name().toUtf8() + '(';
         if (wanted.size() <= given.size() && given.mid(0, wanted.size()) == wanted) {
-            if (!hasNamesakes(cls, m, toSignal))
+            const auto same = std::count_if(members.begin(), members.end(), [&](const SignalEntry &other) {
+                return other.name() == m.name();
+            });
+            if (!hasNamesakes(cls, m, toSignal) && same == 1)
                 call.member = '&' + m.owner.toUtf8() + "::" + m.name().toUtf8();
             call.types = wanted;
             call.names = parameterNames(signal, wanted.size());
-            call.text = (toSignal ? "Q_EMIT " : "") + function + call.names.join(", ").toUtf8() + ')';
+            call.text = calling((toSignal ? "Q_EMIT " : "") + function + call.names.join(", ").toUtf8() + ')',
+                                call.names);
             return call;
         }
         const Conversion *how =
@@ -206,7 +218,9 @@ Result<WiringWriter::Call> WiringWriter::memberCall(const Group &g, const Signal
         if (how && !how->mayFail && how->says(convertChoice(c.convert).words)) {
             call.types = given.mid(0, 1);
             call.names = parameterNames(signal, 1);
-            call.text = (toSignal ? "Q_EMIT " : "") + function + how->code.arg(call.names[0]).toUtf8() + ')';
+            call.text =
+                calling((toSignal ? "Q_EMIT " : "") + function + how->code.arg(call.names[0]).toUtf8() + ')',
+                        call.names);
             return call;
         }
     }
@@ -246,7 +260,11 @@ Result<WiringWriter::Call> WiringWriter::callFor(const Group &g, const SignalEnt
 QByteArray WiringWriter::signalCode(const Group &g, const SignalEntry &signal) const
 {
     QByteArray pointer = '&' + g.type + "::" + signal.name().toUtf8();
-    if (Catalog::get().signalsNamed(reach_.classOf(g.first(), g.c->part), signal.name()).size() > 1) {
+    qsizetype same = Catalog::get().signalsNamed(reach_.classOf(g.first(), g.c->part), signal.name()).size();
+    if (const OwnClass *own = p_.ownClassOf(g.first()))
+        for (const SignalEntry &s : own->signalList)
+            same += s.name() == signal.name();
+    if (same > 1) {
         QByteArrayList bare;
         for (const QString &t : signal.types())
             bare << t.toUtf8();
@@ -270,7 +288,7 @@ void WiringWriter::body(const Group &g, const Call &call, const QByteArray &cond
     if (!last.isEmpty())
         open("if (" + last + ')');
     // A call that depends goes through the object itself, so that it can be seen when it is made.
-    const bool depends = (!condition.isEmpty() || !call.only.isEmpty()) && !call.helper;
+    const bool depends = (!condition.isEmpty() || !call.only.isEmpty()) && !call.helper && !call.posted;
     const int at = lineNumber_;
     line(depends ? "QMetaObject::invokeMethod(this, [&] { " + call.text + "; });" : call.text + ';');
     if (depends)

@@ -54,6 +54,7 @@ private:
         QByteArray text;             // the call
         QString name;                // as the map has it
         bool helper = false;         // what is called is no handler
+        bool posted = false;         // to another thread, by the call itself
         bool isPlain() const { return !member.isEmpty(); }
     };
     Outcome signalConnection(const Group &g);

@@ -1,6 +1,7 @@
 // Composing: adding, setting, removing and moving what stands in a window.
 #include "core/edits/workspace.h"
 
+#include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
 #include "core/project/expand.h"
@@ -87,6 +88,8 @@ Result<Json> ownValue(const PropertyEntry &p, const QString &text)
                          Problem{QStringLiteral("'%1' is no value for %2").arg(text.left(60), p.name),
                                  {},
                                  "Write true or false"});
+    if (!p.keys.isEmpty())
+        return enumerationValue(p, text);
     if (p.type != "int" && p.type != "double")
         return Json::string(text);
     const double number = p.type == "int" ? text.toInt(&fits) : text.toDouble(&fits);
@@ -114,13 +117,21 @@ Outcome setOn(Project &p, const QString &object, const QString &property, const 
         w->layout = text;
         return Done{};
     }
-    if (const OwnClass *own = p.ownClassOf(object); own && w)
+    ObjectNode *o = w ? nullptr : p.object(object);
+    if (o && !o->header.isEmpty() && property == "thread") {
+        if (!text.isNull() && text != "true" && text != "false")
+            return Problem{
+                QStringLiteral("'%1' is no value for thread").arg(text.left(60)), {}, "Write true or false"};
+        o->thread = text == "true";
+        return Done{};
+    }
+    if (const OwnClass *own = p.ownClassOf(object))
         for (const PropertyEntry &mine : own->properties)
             if (mine.name == property) {
                 auto value = ownValue(mine, text);
                 if (!value)
                     return value.problem();
-                w->setProperty(property, *value);
+                w ? w->setProperty(property, *value) : o->setProperty(property, *value);
                 return Done{};
             }
     auto entry = propertyFor(cls, property);
@@ -135,7 +146,7 @@ Outcome setOn(Project &p, const QString &object, const QString &property, const 
     }
     if (w)
         w->setProperty((*entry)->name, value);
-    else if (ObjectNode *o = p.object(object))
+    else if (o)
         o->setProperty((*entry)->name, value);
     else
         return Problem{QStringLiteral("%1 is a handler's job and has nothing to set").arg(object), {}, {}};
@@ -157,9 +168,9 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
             return Problem{QStringLiteral("The name '%1' would be made twice").arg(x.name), {}, {}};
         seen.insert(x.name);
         WidgetNode w;
-        w.className = r.base.isEmpty() ? cls : r.words;
+        w.className = r.header.isEmpty() ? cls : r.words;
         w.name = x.name;
-        w.base = r.base.isEmpty() ? QString() : cls;
+        w.base = r.header.isEmpty() ? QString() : cls;
         w.header = r.header;
         QList<std::pair<QString, QString>> values;
         if (const PlainWord *word = plainWord(r.words))
@@ -243,10 +254,11 @@ Outcome addWindows(Edit &e, const UserFiles &files, const QList<WidgetNode> &nod
     return Done{};
 }
 
-void addObjects(Edit &e, const QString &cls, const QList<WidgetNode> &nodes, int window)
+void addObjects(Edit &e, const QList<WidgetNode> &nodes, int window, bool thread)
 {
     for (const WidgetNode &w : nodes)
-        e.after.windows[window].objects.append({e.after.newId("o"), cls, w.name, w.properties, {}});
+        e.after.windows[window].objects.append(
+            {e.after.newId("o"), w.className, w.name, w.base, w.header, thread, w.properties, {}});
 }
 
 Outcome addInto(Edit &e, const QString &into, const QString &cls, const QList<WidgetNode> &nodes, int index)
@@ -271,22 +283,61 @@ Outcome addInto(Edit &e, const QString &into, const QString &cls, const QList<Wi
 
 } // namespace
 
+// The class as the catalog knows it; of a class of the user's what it derives from, if need be by its header.
+Result<QString> Workspace::knownClassFor(const AddRequest &r) const
+{
+    if (r.header.isEmpty()) {
+        const QString cls = Catalog::get().classFor(r.words);
+        return cls.isEmpty() ? Result<QString>(
+                                   Problem{QStringLiteral("No widget is known as '%1'").arg(r.words.left(60)),
+                                           {},
+                                           "Use a class or a plain word, such as button, label, field, list"})
+                             : Result<QString>(cls);
+    }
+    if (!r.base.isEmpty()) {
+        const QString cls = ownBaseFor(r.base);
+        return cls.isEmpty()
+                   ? Result<QString>(Problem{QStringLiteral("No class is known as '%1'").arg(r.base.left(60)),
+                                             {},
+                                             "Say like object, like frame, or another class"})
+                   : Result<QString>(cls);
+    }
+    auto bytes = readFile(place_.folder + '/' + r.header);
+    if (!bytes)
+        return Problem{QStringLiteral("There is no %1 in the project's folder").arg(r.header),
+                       {},
+                       "Write it first, or say what " + r.words + " derives from: like frame"};
+    const QString base = baseInHeader(QString::fromUtf8(*bytes), r.words);
+    const bool fits = base == "QObject" || Catalog::get().makes(base);
+    if (fits)
+        return base;
+    return Problem{base.isEmpty()
+                       ? QStringLiteral("%1 declares no class %2").arg(r.header, r.words)
+                       : QStringLiteral("%1 derives from %2, which is not known").arg(r.words, base),
+                   {},
+                   base.isEmpty() ? "Write the class's name as it stands there"
+                                  : "Say what it is like: like frame, like object"};
+}
+
 Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWanted, int index)
 {
     const Catalog &catalog = Catalog::get();
-    const QString cls = catalog.classFor(r.base.isEmpty() ? r.words : r.base);
-    if (cls.isEmpty())
-        return Problem{QStringLiteral("No widget is known as '%1'").arg(r.words.left(60)),
+    auto known = knownClassFor(r);
+    if (!known)
+        return known.problem();
+    const QString cls = *known;
+    if (r.thread && (catalog.isWidget(cls) || cls == "QTimer"))
+        return Problem{QStringLiteral("A %1 stays on the loop's thread").arg(r.words),
                        {},
-                       "Use a class or a plain word, such as button, label, field, list"};
+                       "Only objects that are no widgets can live on a thread of their own"};
     const QString into = parentName(project_, r.parent.isEmpty() ? parentWanted : r.parent);
     const int window = std::max(0, project_.windowOf(into));
     const QString word = r.words.simplified().toLower();
     const bool isWindow = word == "window" || word == "main window" ||
-                          (cls == "QDialog" && r.base.isEmpty()) || cls == "QMainWindow";
+                          (cls == "QDialog" && r.header.isEmpty()) || cls == "QMainWindow";
     Edit e{"add " + r.name, {}, project_, {}};
     Outcome ok = Done{};
-    if (cls == "QTimer") { // its properties are its own
+    if (cls == "QTimer" && r.header.isEmpty()) { // its properties are its own
         ok = addTimers(e, r, window);
     } else {
         auto nodes = nodesFor(project_, r, cls);
@@ -295,7 +346,7 @@ Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWan
         if (isWindow)
             ok = addWindows(e, files_, *nodes);
         else if (!catalog.isWidget(cls) && cls != "Spacer")
-            addObjects(e, cls, *nodes, window);
+            addObjects(e, *nodes, window, r.thread);
         else
             ok = addInto(e, into, cls, *nodes, index);
     }

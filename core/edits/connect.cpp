@@ -195,9 +195,9 @@ private:
     QString part_;
     QList<SelectorMatch> all_; // who is meant
     Occasion choice_;
-    QStringList sources_;            // those of them that have it
-    QHash<QString, QString> stars_;  // what a selector's * matched
-    QList<Handler> stubs_;           // to be written
+    QStringList sources_;           // those of them that have it
+    QHash<QString, QString> stars_; // what a selector's * matched
+    QList<Handler> stubs_;          // to be written
     QStringList userFiles_;
 };
 

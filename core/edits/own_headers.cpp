@@ -4,7 +4,6 @@
 
 #include <QLibraryInfo>
 #include <QProcess>
-#include <QSet>
 #include <QTemporaryDir>
 
 #include <mutex>
@@ -34,7 +33,7 @@ OwnClasses classesIn(const QString &header)
               {"--output-json", header, "-o", dir.path() + "/out.cpp"});
     moc.waitForFinished(5000);
     auto json = readFile(dir.path() + "/out.cpp.json");
-    const OwnClasses found = json ? ownClassesFrom(*json) : OwnClasses();
+    const OwnClasses found = json ? ownClassesFrom(*json, QString::fromUtf8(*bytes)) : OwnClasses();
     std::lock_guard lock(mutex);
     return *known.insert(*bytes, found);
 }
@@ -43,14 +42,10 @@ OwnClasses classesIn(const QString &header)
 
 OwnClasses readOwnClasses(const ProjectPlace &place, const Project &project)
 {
-    QSet<QString> headers;
-    project.eachWidget([&](const WidgetNode &w, const WidgetNode *) {
-        if (!w.header.isEmpty())
-            headers.insert(w.header);
-    });
     OwnClasses all;
-    for (const QString &h : std::as_const(headers))
+    for (const QString &h : project.ownHeaders())
         all.insert(classesIn(place.folder + '/' + h));
+    inheritAmong(all);
     return all;
 }
 

@@ -129,6 +129,7 @@ public:
 private:
     void follow(); // handlers that were moved by hand
     void take(const Project &project);
+    Result<QString> knownClassFor(const AddRequest &request) const;
     Outcome removeHandler(Edit &edit, const QString &name);
     Outcome change(const QString &id, const QString &text, const std::function<Outcome(Connection &)> &how);
 

@@ -79,7 +79,7 @@ void Checker::sources()
         for (const TimerNode &t : w.timers)
             source(t.name, "QTimer", nullptr, nullptr, t.kept.line);
         for (const ObjectNode &o : w.objects)
-            source(o.name, o.className, nullptr, &o, o.kept.line);
+            source(o.name, o.knownClass(), nullptr, &o, o.kept.line);
     }
 }
 

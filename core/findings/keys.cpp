@@ -48,7 +48,7 @@ QList<KeyUse> shortcutsIn(const WindowNode &window)
 {
     QList<KeyUse> all;
     for (const ObjectNode &o : window.objects)
-        if (o.className == "QAction")
+        if (o.knownClass() == "QAction")
             for (const QString &keys : o.textOf("shortcut").split(", ", Qt::SkipEmptyParts))
                 all.append({normalKeys(keys), o.name,
                             QStringLiteral("%1 has the shortcut %2").arg(o.name, keys), true});

@@ -299,11 +299,27 @@ Connection *Project::connection(const QString &id)
 
 const OwnClass *Project::ownClassOf(const QString &name) const
 {
-    const WidgetNode *w = own ? widget(name) : nullptr;
-    if (!w || w->header.isEmpty())
+    if (!own)
         return nullptr;
-    const auto it = own->constFind(w->className);
+    const WidgetNode *w = widget(name);
+    const ObjectNode *o = w ? nullptr : object(name);
+    if (w ? w->header.isEmpty() : !o || o->header.isEmpty())
+        return nullptr;
+    const auto it = own->constFind(w ? w->className : o->className);
     return it == own->constEnd() ? nullptr : &*it;
+}
+
+QStringList Project::ownHeaders() const
+{
+    QStringList all;
+    eachWidget([&](const WidgetNode &w, const WidgetNode *) { all << w.header; });
+    for (const auto &w : windows)
+        for (const auto &o : w.objects)
+            all << o.header;
+    all.removeAll(QString());
+    all.removeDuplicates();
+    all.sort();
+    return all;
 }
 
 QString Project::classOf(const QString &objectName) const
@@ -315,7 +331,7 @@ QString Project::classOf(const QString &objectName) const
     if (timer(objectName))
         return QStringLiteral("QTimer");
     if (const ObjectNode *o = object(objectName))
-        return o->className;
+        return o->knownClass();
     for (const Handler &h : handlers)
         if (h.shape == Shape::Background && jobName(h) == objectName)
             return QStringLiteral("QFutureWatcherBase");
@@ -349,7 +365,7 @@ QHash<QString, Project::Named> Project::named() const
         for (const auto &t : w.timers)
             all.insert(t.name, {QStringLiteral("QTimer"), i});
         for (const auto &o : w.objects)
-            all.insert(o.name, {o.className, i});
+            all.insert(o.name, {o.knownClass(), i});
     }
     for (const Handler &h : handlers)
         if (h.shape == Shape::Background)

@@ -47,15 +47,19 @@ struct WidgetNode {
     QString knownClass() const { return base.isEmpty() ? className : base; }
 };
 
-// What is not seen but has signals or holds data: an action, a device, a model, a button group.
+// What is not seen but has signals or holds data: an action, a device, a model, a button group, or an object
+// of a class of the user's, which may live on a thread of its own.
 struct ObjectNode {
     QString id, className, name;
+    QString base, header; // as for a widget; the base is QObject unless the catalog knows a nearer one
+    bool thread = false;  // its slots run on a thread of its own, not on the loop's
     QList<Property> properties;
     Kept kept;
 
     const Json *property(const QString &name) const;
     void setProperty(const QString &name, const Json &value); // a null removes it
     QString textOf(const QString &property) const;
+    QString knownClass() const { return base.isEmpty() ? className : base; }
 };
 
 struct TimerNode {
@@ -181,9 +185,10 @@ struct Project {
     const ObjectNode *object(const QString &name) const;
     ObjectNode *object(const QString &name);
     TimerNode *timer(const QString &name);
-    // Of a widget whose class is the user's: what that offers beyond what it derives from; null: nothing
-    // known.
-    const OwnClass *ownClassOf(const QString &widget) const;
+    // Of a widget or object whose class is the user's: what that offers beyond what it derives from; null:
+    // nothing known.
+    const OwnClass *ownClassOf(const QString &name) const;
+    QStringList ownHeaders() const; // where classes of the user's are declared, in alphabetical order
     // The class of a widget, timer, object or job as the catalog knows it, empty for an unknown name.
     QString classOf(const QString &objectName) const;
     // Whose parent it is; null for a window itself or an unknown name.

@@ -17,6 +17,13 @@ Reach::Reach(const Project &project) : project_(project), named_(project.named()
         if (!w.header.isEmpty())
             ownTypes_.insert(w.name, w.className.toUtf8());
     });
+    for (const WindowNode &w : project.windows)
+        for (const ObjectNode &o : w.objects) {
+            if (!o.header.isEmpty())
+                ownTypes_.insert(o.name, o.className.toUtf8());
+            if (o.thread)
+                onThread_.insert(o.name);
+        }
 }
 
 const Project::Named *Reach::find(const QString &name) const

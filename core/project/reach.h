@@ -23,6 +23,7 @@ public:
     QStringList names() const { return named_.keys(); }
     // The class that the catalog knows a source as, and the C++ type of its member.
     QString classOf(const QString &name, const QString &part = {}) const;
+    bool onThread(const QString &name) const { return onThread_.contains(name); } // of its own
     QByteArray typeOf(const QString &name, const QString &part = {}) const;
     // "boardButton", "this", "fareDialog->okButton", "carList->viewport()".
     QByteArray code(const QString &name, const QString &part, int window) const;
@@ -42,7 +43,8 @@ private:
     const Project &project_;
     QHash<QString, Project::Named> named_;
     QHash<QString, const Handler *> handlers_;
-    QHash<QString, QByteArray> ownTypes_; // of widgets of the user's classes
+    QHash<QString, QByteArray> ownTypes_; // of widgets and objects of the user's classes
+    QSet<QString> onThread_;
     QStringList handlerNames_;
 };
 

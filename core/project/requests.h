@@ -30,7 +30,8 @@ struct AddRequest {
     QString words; // a class or a plain word
     QString name;
     QString text;
-    QString base, header; // of a class of the user's
+    QString base, header; // of a class of the user's; without a base the header says it
+    bool thread = false;  // on a thread of its own
     QString parent;       // empty: as the caller has it
     QList<std::pair<QString, QString>> properties;
 };

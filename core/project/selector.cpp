@@ -183,7 +183,7 @@ void Selector::match(const Path &path, const Project &project, QHash<QString, QS
             if (fits(path[0], "QTimer", "QTimer", t.name, {}, &star))
                 found(t.name, star);
         for (const ObjectNode &o : w.objects)
-            if (fits(path[0], o.className, o.className, o.name, o.properties, &star))
+            if (fits(path[0], o.className, o.knownClass(), o.name, o.properties, &star))
                 found(o.name, star);
     }
 }

@@ -39,7 +39,9 @@ QString keyFor(const PropertyEntry &p, const QString &text)
     return byEnd;
 }
 
-Result<Json> enumeration(const PropertyEntry &p, const QString &text)
+} // namespace
+
+Result<Json> enumerationValue(const PropertyEntry &p, const QString &text)
 {
     const QStringList parts = p.flags ? text.split(QRegularExpression("[|,\\s]+"), Qt::SkipEmptyParts)
                                       : QStringList{text.trimmed()};
@@ -55,6 +57,9 @@ Result<Json> enumeration(const PropertyEntry &p, const QString &text)
     }
     return Json::string(keys.join('|'));
 }
+
+namespace
+{
 
 bool insideFolder(const QString &path)
 {
@@ -188,10 +193,10 @@ Result<const PropertyEntry *> propertyFor(const QString &cls, const QString &wor
 
 bool isSettable(const PropertyEntry &p)
 {
-    static const QStringList types = {
-        "bool",    "int",     "double",     "QIcon",       "QPixmap", "QColor",  "names",     "items",
-        "QString", "QUrl",    "QStringList", "QKeySequence", "QSize",  "margins", "QFont", "QSizePolicy",
-        "QDate",   "QTime",   "QDateTime"};
+    static const QStringList types = {"bool",        "int",          "double", "QIcon",    "QPixmap",
+                                      "QColor",      "names",        "items",  "QString",  "QUrl",
+                                      "QStringList", "QKeySequence", "QSize",  "margins",  "QFont",
+                                      "QSizePolicy", "QDate",        "QTime",  "QDateTime"};
     return !p.keys.isEmpty() || types.contains(p.type);
 }
 
@@ -202,7 +207,7 @@ Result<Json> propertyValue(const QString &cls, const QString &property, const QS
         return found.problem();
     const PropertyEntry &p = **found;
     if (!p.keys.isEmpty())
-        return enumeration(p, text);
+        return enumerationValue(p, text);
     if (p.type == "bool") {
         const QString t = text.trimmed().toLower();
         if (t == "true" || t == "yes" || t == "on")

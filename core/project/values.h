@@ -26,6 +26,8 @@ Result<FontWords> parseFont(const QString &text);
 
 // The value for a property of that class, or why it is none.
 Result<Json> propertyValue(const QString &className, const QString &property, const QString &text);
+// The keys of an enumeration, as written or near it: "high" for High.
+Result<Json> enumerationValue(const PropertyEntry &property, const QString &text);
 // The same the other way, as a person would type it.
 QString valueText(const Json &value);
 // What a person reads: empty when nothing is to be said.

@@ -61,11 +61,15 @@ void completeTarget(const Project &p, const QString &head, const QString &betwee
                     break;
                 }
     });
-    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) {
-        if (const OwnClass *own = p.ownClassOf(w.name))
+    const auto ownSlots = [&](const QString &name) {
+        if (const OwnClass *own = p.ownClassOf(name))
             for (const SignalEntry &s : own->slotList)
-                lines << head + w.name + between + s.name();
-    });
+                lines << head + name + between + s.name();
+    };
+    p.eachWidget([&](const WidgetNode &w, const WidgetNode *) { ownSlots(w.name); });
+    for (const WindowNode &w : p.windows)
+        for (const ObjectNode &o : w.objects)
+            ownSlots(o.name);
     for (const WindowNode &w : p.windows)
         for (const TimerNode &t : w.timers)
             lines << head + t.name + between + "start" << head + t.name + between + "stop";

@@ -36,7 +36,8 @@ Result<AddRequest> parseAddLine(const QString &whole)
     QString line = whole.trimmed();
     AddRequest r;
     static const QRegularExpression into("\\s+in\\s+([A-Za-z]\\w*|\\.)$"),
-        own("\\s+from\\s+(\\S+)\\s+like\\s+([^\"=]+?)$"),
+        own("\\s+from\\s+(\\S+)(?:\\s+like\\s+([^\"=]+?))?(\\s+on\\s+a\\s+thread(?:\\s+of\\s+its\\s+own)?)?"
+            "$"),
         property("\\s+([A-Za-z]\\w*)=(\"(?:[^\"\\\\]|\\\\.)*\"|\\S*)$"),
         text("\\s+\"((?:[^\"\\\\]|\\\\.)*)\"$"),
         head("^(.+?)\\s+([A-Za-z][\\w]*(?:\\{[^{}]*\\}\\w*)?|\\{[^{}]*\\}\\w*)$");
@@ -65,6 +66,7 @@ Result<AddRequest> parseAddLine(const QString &whole)
     if (const auto m = own.match(line); m.hasMatch()) {
         r.header = m.captured(1);
         r.base = m.captured(2).trimmed();
+        r.thread = !m.captured(3).isEmpty();
         line.truncate(m.capturedStart());
         static const QRegularExpression path("^[A-Za-z0-9_]{1,100}\\.(h|hpp)$");
         if (!path.match(r.header).hasMatch())
@@ -82,9 +84,14 @@ Result<AddRequest> parseAddLine(const QString &whole)
     }
     r.words = m.captured(1).simplified();
     r.name = m.captured(2);
-    if (!r.base.isEmpty() ? !isIdentifier(r.words) || Catalog::get().classFor(r.base).isEmpty()
-                          : Catalog::get().classFor(r.words).isEmpty())
-        return unknownKind(r.base.isEmpty() ? r.words : r.base);
+    if (!r.header.isEmpty() && !isIdentifier(r.words))
+        return Problem{QStringLiteral("'%1' is no class of your own").arg(r.words.left(60)),
+                       {},
+                       "Write the class that " + r.header + " declares"};
+    const bool known = r.header.isEmpty() ? !Catalog::get().classFor(r.words).isEmpty()
+                                          : r.base.isEmpty() || !ownBaseFor(r.base).isEmpty();
+    if (!known)
+        return unknownKind(r.header.isEmpty() ? r.words : r.base);
     return r;
 }
 

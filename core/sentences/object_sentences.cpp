@@ -54,6 +54,8 @@ QString kindOf(const WidgetNode &w)
 
 QString kindOf(const ObjectNode &o)
 {
+    if (!o.header.isEmpty())
+        return o.className + (o.thread ? " on a thread of its own" : "");
     return plainWordFor(o.className);
 }
 
@@ -381,7 +383,7 @@ Result<SentenceChange> parseEditedSentence(const Project &p, const QString &name
     if (const WidgetNode *w = p.widget(name))
         return changed(*w, w->knownClass(), true, isPlainWindow(p, *w), text);
     if (const ObjectNode *o = p.object(name))
-        return changed(*o, o->className, false, false, text);
+        return changed(*o, o->knownClass(), false, false, text);
     if (const TimerNode *t = p.timer(name))
         return changed(*t, text);
     return unknownObject(p, name);

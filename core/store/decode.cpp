@@ -26,10 +26,28 @@ QList<Property> Decoder::properties(const Json &o)
     return found;
 }
 
+// What says that a class is the user's.
+void Decoder::ownClass(const Json &o, const char *what, QString &base, QString &header)
+{
+    base = text(o, "base", what, false);
+    header = text(o, "header", what, false);
+    static const QRegularExpression path("^[A-Za-z0-9_]{1,100}\\.(h|hpp)$");
+    if (problem_)
+        return;
+    if (!header.isEmpty() && !path.match(header).hasMatch())
+        fail(QStringLiteral("The header \"%1\" is not allowed").arg(header.left(60)),
+             "Name a .h file in the project's folder, without a path", o.line());
+    else if (base.isEmpty() != header.isEmpty())
+        fail("A class of your own needs both \"base\" and \"header\"", "Add the missing one", o.line());
+    else if (!base.isEmpty() && !isIdentifier(base))
+        fail(QStringLiteral("The base class \"%1\" is no C++ name").arg(base.left(60)), "Name a class",
+             o.line());
+}
+
 ObjectNode Decoder::object(const Json &o)
 {
     ObjectNode n;
-    n.kept = keep(o, {"id", "class", "name", "properties"});
+    n.kept = keep(o, {"id", "class", "name", "base", "header", "thread", "properties"});
     n.id = id(o, "An object");
     n.className = text(o, "class", "An object");
     if (!problem_ && !isIdentifier(n.className))
@@ -37,6 +55,11 @@ ObjectNode Decoder::object(const Json &o)
              o.line());
     n.name = text(o, "name", "An object");
     name(n.name, "The object name", o.line());
+    ownClass(o, "An object", n.base, n.header);
+    n.thread = flag(o, "thread", false);
+    if (!problem_ && n.thread && n.header.isEmpty())
+        fail(QStringLiteral("\"%1\" cannot live on a thread of its own").arg(n.name),
+             "Only objects of your own classes can; remove \"thread\"", o.line());
     n.properties = properties(o);
     return n;
 }
@@ -51,17 +74,7 @@ WidgetNode Decoder::widget(const Json &o, int depth)
         fail(QStringLiteral("The class \"%1\" is no C++ name").arg(w.className.left(60)),
              "Name a widget class", o.line());
     w.name = text(o, "name", "A widget");
-    w.base = text(o, "base", "A widget", false);
-    w.header = text(o, "header", "A widget", false);
-    static const QRegularExpression path("^[A-Za-z0-9_]{1,100}\\.(h|hpp)$");
-    if (!problem_ && !w.header.isEmpty() && !path.match(w.header).hasMatch())
-        fail(QStringLiteral("The header \"%1\" is not allowed").arg(w.header.left(60)),
-             "Name a .h file in the project's folder, without a path", o.line());
-    if (!problem_ && w.base.isEmpty() != w.header.isEmpty())
-        fail("A class of your own needs both \"base\" and \"header\"", "Add the missing one", o.line());
-    if (!problem_ && !w.base.isEmpty() && !isIdentifier(w.base))
-        fail(QStringLiteral("The base class \"%1\" is no C++ name").arg(w.base.left(60)),
-             "Name a widget class", o.line());
+    ownClass(o, "A widget", w.base, w.header);
     name(w.name, "The widget name", o.line());
     w.layout = text(o, "layout", "A widget", false);
     if (!problem_ && !QStringList{"", "column", "row", "grid", "labelled"}.contains(w.layout))

@@ -116,6 +116,7 @@ private:
     WidgetNode widget(const Json &o, int depth);
     WindowNode window(const Json &o);
     TimerNode timer(const Json &o);
+    void ownClass(const Json &o, const char *what, QString &base, QString &header);
     ObjectNode object(const Json &o);
     Connection connection(const Json &o);
     void source(const Json &from, Connection &c);

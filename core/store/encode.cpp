@@ -153,6 +153,12 @@ Json encode(const ObjectNode &n)
     QList<Json::Member> known{{u"id"_s, Json::string(n.id)},
                               {u"class"_s, Json::string(n.className)},
                               {u"name"_s, Json::string(n.name)}};
+    if (!n.header.isEmpty()) {
+        known.append({u"base"_s, Json::string(n.base)});
+        known.append({u"header"_s, Json::string(n.header)});
+    }
+    if (n.thread || n.kept.order.contains(u"thread"_s))
+        known.append({u"thread"_s, Json::boolean(n.thread)});
     if (!n.properties.isEmpty() || n.kept.order.contains(u"properties"_s))
         known.append({u"properties"_s, properties(n.properties)});
     return ordered(known, n.kept);

@@ -17,8 +17,9 @@ struct TurnRow {
     std::uint16_t thread = 0;
     int dispatches = 0, calls = 0;
     bool forced = false;
-    std::uint32_t parent = 0; // span + 1 of the turn that it ran inside, of a dialog or a call that drove the loop
-    int depth = 0;            // how many turns it ran inside
+    std::uint32_t parent =
+        0;         // span + 1 of the turn that it ran inside, of a dialog or a call that drove the loop
+    int depth = 0; // how many turns it ran inside
 };
 
 struct CallRow {

@@ -64,7 +64,22 @@ private slots:
     void playsAreWrittenCheckedAndSaved();
     void emptyPagesSayWhatBelongsThere();
     void aCutShortRecordingIsShownAllTheSame();
+    void theRibbonIsARing();
 };
+
+// Before the program said anything its clock is at nothing, and a minute before that is negative.
+void PaceTest::theRibbonIsARing()
+{
+    for (std::int64_t quarter = -1000; quarter < 1000; ++quarter)
+        QVERIFY(LiveFigures::ribbonSlot(quarter) < std::size_t(LiveFigures::ribbonSlots));
+    QCOMPARE(LiveFigures::ribbonSlot(-1), std::size_t(LiveFigures::ribbonSlots - 1));
+    QCOMPARE(LiveFigures::ribbonSlot(LiveFigures::ribbonSlots), std::size_t(0));
+    MainWindow w; // a program that runs and says nothing
+    w.show();
+    w.session()->runs.record({"/bin/sleep", {"1"}});
+    QTest::qWait(600);
+    QVERIFY(w.grab().toImage().size() == w.size());
+}
 
 void PaceTest::aRecordingOpensWithItsStall()
 {

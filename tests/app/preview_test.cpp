@@ -22,6 +22,7 @@ private slots:
     void valuesThatThePreviewRefusesAreFindings();
     void theTabOrderIsWalked();
     void itIsShownAsAskedFor();
+    void classesOfOnesOwnStandAsWhatTheyDeriveFrom();
     void everySizeAndBothThemesPaint();
 };
 
@@ -92,6 +93,47 @@ void PreviewTest::valuesThatThePreviewRefusesAreFindings()
     QVERIFY(phrases(w).join(' ').contains("returnPressed calls boardPassenger"));
     s.document.edit([](Workspace &ws) { return ws.setProperty("boardButton", "minimumWidth", QString()); });
     QVERIFY(QTest::qWaitFor([&] { return !told(); }, 10'000));
+}
+
+void PreviewTest::classesOfOnesOwnStandAsWhatTheyDeriveFrom()
+{
+    const QString folder = desks_.fresh();
+    QVERIFY(writeFile(
+        folder + "/gauge.h",
+        "#pragma once\n#include <QtWidgets/QLabel>\nclass Gauge : public QLabel\n{\n    Q_OBJECT\n"
+        "    Q_PROPERTY(int depth READ depth WRITE setDepth)\npublic:\n    using QLabel::QLabel;\n"
+        "    int depth() const { return depth_; }\n    void setDepth(int d) { depth_ = d; }\n"
+        "signals:\n    void flooded(); // when it is too much\nprivate:\n    int depth_ = 0;\n};\n"));
+    MainWindow w;
+    w.resize(1280, 900);
+    w.show();
+    Session &s = *w.session();
+    s.open(folder);
+    PreviewView *p = w.board()->preview();
+    enter(w.board()->outline()->addLine(), "Gauge gauge from gauge.h");
+    QVERIFY(QTest::qWaitFor([&] { return s.document.project().ownClassOf("gauge") != nullptr; }, 10'000));
+    enter(w.board()->outline()->valueLine(), "depth=4");
+    QCOMPARE(s.document.project().widget("gauge")->textOf("depth"), QString("4"));
+    QVERIFY(QTest::qWaitFor([&] { return p->shownAt("gauge").isValid(); }, 20'000));
+    QTest::qWait(300);
+    for (const Finding &f : s.document.findings())
+        QVERIFY2(f.id != "preview-value",
+                 qPrintable(f.message)); // what only it has is not shown, and no mistake
+    // What it signals is offered first, with what the header says of it.
+    RowList *offers = w.board()->outline()->offers();
+    QCOMPARE(offers->rowModel()->rows()[0].text, QString("flooded"));
+    QCOMPARE(offers->rowModel()->rows()[0].tail, QString("your own"));
+    enter(w.board()->connectLine(), "gauge.flooded calls pump");
+    QVERIFY(s.document.project().handler("pump"));
+    // An object that is no widget stands in the outline, and its thread is a word there.
+    QVERIFY(writeFile(folder + "/tides.h",
+                      "#pragma once\n#include <QtCore/QObject>\nclass Tides : public QObject\n{\n"
+                      "    Q_OBJECT\npublic:\n    using QObject::QObject;\n};\n"));
+    enter(w.board()->outline()->addLine(), "Tides tides from tides.h on a thread");
+    const RowModel *rows = w.board()->outline()->objects()->rowModel();
+    QVERIFY(rows->indexOf("tides") >= 0);
+    QVERIFY2(rows->rows()[std::size_t(rows->indexOf("tides"))].text.contains("on a thread of its own"),
+             qPrintable(rows->rows()[std::size_t(rows->indexOf("tides"))].text));
 }
 
 void PreviewTest::theTabOrderIsWalked()

@@ -2,7 +2,6 @@
 #include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
-#include "core/edits/own_headers.h"
 #include "core/findings/findings.h"
 #include "core/findings/keys.h"
 #include "core/project/key_names.h"
@@ -26,7 +25,6 @@ private:
     Fresh fresh_;
 
 private slots:
-    void ownClassesAreKnown();
     void theTypedDeskIsTheShippedOne();
     void selectorsMatch_data();
     void selectorsMatch();
@@ -123,8 +121,10 @@ void ComposeTest::whatTheCatalogListsIsTaken()
             if (!isSettable(p))
                 continue;
             ++tried;
-            QStringList samples{p.defaultValue, "1", "true", "some text", "640x480", "teal",
-                                "2031-05-14", "14:20", "2031-05-14T14:20", "Fixed Fixed", "text/plain", "other", "\"Inter\" 14"};
+            QStringList samples{p.defaultValue,     "1",           "true",       "some text",
+                                "640x480",          "teal",        "2031-05-14", "14:20",
+                                "2031-05-14T14:20", "Fixed Fixed", "text/plain", "other",
+                                "\"Inter\" 14"};
             if (!p.keys.isEmpty())
                 samples.prepend(p.keys.last());
             const bool taken = std::any_of(samples.begin(), samples.end(), [&](const QString &text) {
@@ -499,34 +499,6 @@ void ComposeTest::pagesListWhatThereIs()
     for (const EventEntry &e : catalogEvents())
         events << e.words;
     QCOMPARE(listed("events.md"), events);
-}
-
-// Signals and slots of a class of one's own are known by their names, from its header alone.
-void ComposeTest::ownClassesAreKnown()
-{
-    Workspace w = fresh_.project();
-    QVERIFY(writeFile(
-        w.place().folder + "/deck_map.h",
-        "#pragma once\n#include <QtWidgets/QFrame>\nclass DeckMap : public QFrame\n{\n    Q_OBJECT\n"
-        "    Q_PROPERTY(int lanes READ lanes WRITE setLanes)\npublic:\n    using QFrame::QFrame;\n"
-        "    int lanes() const { return lanes_; }\n    void setLanes(int n) { lanes_ = n; }\n"
-        "public slots:\n    void light(const QString &lane) { setObjectName(lane); }\n"
-        "signals:\n    void laneEntered(int lane, const QString &name);\nprivate:\n    int lanes_ = "
-        "0;\n};\n"));
-    type(w, {"add: DeckMap deckMap from deck_map.h like frame", "add: field name"});
-    w.takeOwnClasses(readOwnClasses(w.place(), w.project()));
-    type(w, {"connect: deckMap.laneEntered calls entered", "connect: name.textChanged calls deckMap.light"});
-    QCOMPARE(w.project().handler("entered")->arguments, (QStringList{"int", "const QString &"}));
-    QCOMPARE(w.project().connections.last().toMember, QString("light"));
-    QVERIFY(w.setProperty("deckMap", "lanes", "3"));
-    QVERIFY(!w.setProperty("deckMap", "lanes", "many"));
-    const QString refused = refusal(w, "connect: deckMap.laneEntred calls x");
-    QVERIFY2(refused.contains("a DeckMap") && refused.contains("Nearest: laneEntered"), qPrintable(refused));
-    const QStringList offered = sentenceCompletions(w.project(), w.files(), "deckMap.lane");
-    QVERIFY(offered.contains("deckMap.laneEntered calls "));
-    QVERIFY(w.save());
-    const Ran built = verb({"build", w.place().folder});
-    QVERIFY2(built.code == 0, (built.out + built.err).constData());
 }
 
 PIPIT_TEST(ComposeTest)

@@ -274,9 +274,7 @@ void addFields(Trials &t)
         QSignalSpy clicked(&b, &QTextBrowser::anchorClicked), moved(&b, &QTextBrowser::sourceChanged);
         b.setHtml("<a href='#there'>there</a>");
         shown(b);
-        const auto click = [&] {
-            QTest::mouseClick(b.viewport(), Qt::LeftButton, {}, QPoint(14, 14));
-        };
+        const auto click = [&] { QTest::mouseClick(b.viewport(), Qt::LeftButton, {}, QPoint(14, 14)); };
         b.setOpenLinks(false);
         click();
         const bool alone = clicked.size() == 1 && moved.isEmpty();
@@ -456,9 +454,8 @@ void addItemData(Trials &t)
     t["QListWidget::currentItemChanged"] = [] {
         List l;
         QList<std::pair<bool, bool>> null;
-        QObject::connect(&l, &QListWidget::currentItemChanged, &l, [&](auto *now, auto *before) {
-            null << std::pair(!now, !before);
-        });
+        QObject::connect(&l, &QListWidget::currentItemChanged, &l,
+                         [&](auto *now, auto *before) { null << std::pair(!now, !before); });
         l.setCurrentRow(0);
         l.setCurrentRow(-1);
         return null == QList<std::pair<bool, bool>>{{false, true}, {true, false}};
@@ -466,9 +463,8 @@ void addItemData(Trials &t)
     t["QTreeWidget::currentItemChanged"] = [] {
         Tree l;
         QList<std::pair<bool, bool>> null;
-        QObject::connect(&l, &QTreeWidget::currentItemChanged, &l, [&](auto *now, auto *before) {
-            null << std::pair(!now, !before);
-        });
+        QObject::connect(&l, &QTreeWidget::currentItemChanged, &l,
+                         [&](auto *now, auto *before) { null << std::pair(!now, !before); });
         l.setCurrentItem(l.topLevelItem(0));
         l.setCurrentItem(nullptr);
         return null == QList<std::pair<bool, bool>>{{false, true}, {true, false}};
@@ -476,9 +472,8 @@ void addItemData(Trials &t)
     t["QTableWidget::currentItemChanged"] = [] {
         Table l;
         QList<std::pair<bool, bool>> null;
-        QObject::connect(&l, &QTableWidget::currentItemChanged, &l, [&](auto *now, auto *before) {
-            null << std::pair(!now, !before);
-        });
+        QObject::connect(&l, &QTableWidget::currentItemChanged, &l,
+                         [&](auto *now, auto *before) { null << std::pair(!now, !before); });
         l.setCurrentCell(0, 0);
         l.setCurrentCell(2, 1); // an empty one
         return null == QList<std::pair<bool, bool>>{{false, true}, {true, false}};
@@ -724,7 +719,8 @@ void FactsTest::whatIsSaidOfASignalIsSo_data()
     QTest::addColumn<QString>("signal");
     QTest::addColumn<QString>("mistake");
     QMap<QString, QString> said;
-    for (const QString &cls : Catalog::get().classes() + QStringList{"QItemSelectionModel", "QFutureWatcherBase"})
+    for (const QString &cls :
+         Catalog::get().classes() + QStringList{"QItemSelectionModel", "QFutureWatcherBase"})
         for (const SignalEntry &s : Catalog::get().signalsOf(cls))
             if (!s.mistake.isEmpty())
                 said.insert(s.owner + "::" + s.name(), s.mistake);

@@ -121,7 +121,8 @@ void FindingsTest::aSelectorIsSpokenOfOnce()
 void FindingsTest::theOrderIsTheSameEachTime()
 {
     Workspace w = fresh_.project("ordered");
-    type(w, {"add: button key_{0..9} \"{}\"", "add: label cell_{0..9} \"{}\"", "add: timer tick_{0..5} interval=2"});
+    type(w, {"add: button key_{0..9} \"{}\"", "add: label cell_{0..9} \"{}\"",
+             "add: timer tick_{0..5} interval=2"});
     for (int i = 0; i < 10; ++i)
         type(w, {QStringLiteral("connect: cell_%1 · mouse enter calls lightUp").arg(9 - i),
                  QStringLiteral("connect: cell_%1 · drag enter calls letIn").arg((i * 7) % 10)});

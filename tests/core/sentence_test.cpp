@@ -201,8 +201,8 @@ void SentenceTest::unchangedAsksForNothing()
     auto w = Workspace::create(fresh_.path() + "/unchanged");
     QVERIFY(w);
     for (const PlainWord &word : plainWords())
-        if (!w->add({word.words, QStringLiteral("n%1").arg(looked++), "A, b", {}, {}, {}, {}}, "."))
-            (void)w->add({word.words, QStringLiteral("n%1").arg(looked++), {}, {}, {}, {}, {}}, ".");
+        if (!w->add({word.words, QStringLiteral("n%1").arg(looked++), "A, b", {}, {}, false, {}, {}}, "."))
+            (void)w->add({word.words, QStringLiteral("n%1").arg(looked++), {}, {}, {}, false, {}, {}}, ".");
     for (const QString &name : w->project().objectNames()) {
         auto change = parseEditedSentence(w->project(), name, sentenceToEdit(w->project(), name));
         QVERIFY2(change && change->settings.isEmpty(), qPrintable(sentenceToEdit(w->project(), name)));
