@@ -113,7 +113,8 @@ void PreviewTest::classesOfOnesOwnStandAsWhatTheyDeriveFrom()
     enter(w.board()->outline()->addLine(), "Gauge gauge from gauge.h");
     QVERIFY(QTest::qWaitFor([&] { return s.document.project().ownClassOf("gauge") != nullptr; }, 10'000));
     enter(w.board()->outline()->valueLine(), "depth=4");
-    QCOMPARE(s.document.project().widget("gauge")->textOf("depth"), QString("4"));
+    QVERIFY2(s.document.project().widget("gauge")->property("depth"), qPrintable(w.board()->outline()->valueNote() + s.selection.now().object));
+    QCOMPARE(s.document.project().widget("gauge")->property("depth")->toNumber(), 4.0);
     QVERIFY(QTest::qWaitFor([&] { return p->shownAt("gauge").isValid(); }, 20'000));
     QTest::qWait(300);
     for (const Finding &f : s.document.findings())
