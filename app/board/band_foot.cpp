@@ -74,6 +74,14 @@ void BandFoot::paintEvent(QPaintEvent *)
     p.setPen(t.hairline);
     p.drawLine(0, 0, width(), 0);
     p.setFont(smallFont());
+    const auto wordsFor = [](const Band &band, int form) {
+        return form == 0 ? band.words + "  " : form == 1 ? band.fewer + "  " : QString();
+    };
+    int form = 0; // of all three alike: the most words that fit, else the counts alone
+    for (const Shape s : bands)
+        while (form < 2 &&
+               p.fontMetrics().horizontalAdvance(wordsFor(bandOf(s), form) + "000") > zoneOf(s).width() - 24)
+            ++form;
     for (const Shape s : bands) {
         const Band band = bandOf(s);
         const QRect zone = zoneOf(s);
@@ -89,11 +97,8 @@ void BandFoot::paintEvent(QPaintEvent *)
         drawMark(p, band.mark, QPointF(zone.left() + 12, zone.center().y() + 0.5),
                  over_ == s ? t.ink : band.colour);
         p.setPen(over_ == s || count ? t.ink : t.ink2);
-        QString words = QStringLiteral("%1  %2").arg(band.words).arg(count);
-        if (p.fontMetrics().horizontalAdvance(words) > zone.width() - 24)
-            words = QStringLiteral("%1  %2").arg(band.fewer).arg(count);
         p.drawText(zone.adjusted(24, 0, 0, 0), Qt::AlignVCenter,
-                   p.fontMetrics().elidedText(words, Qt::ElideMiddle, zone.width() - 24));
+                   wordsFor(band, form) + QString::number(count));
     }
 }
 

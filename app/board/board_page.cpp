@@ -154,7 +154,8 @@ void BoardPage::fitColumns()
     if (leftWidth_)
         leftWidth_ = std::clamp(leftWidth_, least, std::max(least, width() / 2));
     left_->setFixedWidth(leftWidth_ ? leftWidth_ : std::min(usual, std::max(least, width() * 3 / 10)));
-    const bool high = height() > scaled(480);
+    const bool high = height() > 330; // with large type it gets lower before it goes
+    preview_->setRoom(height() * 2 / 5);
     preview_->setVisible(large_ || high);
     previewBar_->setVisible(high);
 }

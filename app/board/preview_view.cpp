@@ -274,6 +274,12 @@ void PreviewView::setLarge(bool large)
     fit();
 }
 
+void PreviewView::setRoom(int height)
+{
+    if (std::exchange(room_, height) != height)
+        fit();
+}
+
 // Small: a fixed height, the picture made to fit. Large: as large as the window is.
 void PreviewView::fit()
 {
@@ -281,8 +287,9 @@ void PreviewView::fit()
         setMinimumSize(image_.size().expandedTo({120, 120}) + QSize(2 * padding, 2 * padding));
         setMaximumHeight(QWIDGETSIZE_MAX);
     } else {
-        setMinimumSize(0, scaled(200));
-        setMaximumHeight(scaled(200));
+        const int high = std::min(scaled(200), room_);
+        setMinimumSize(0, high);
+        setMaximumHeight(high);
     }
 }
 

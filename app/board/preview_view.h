@@ -43,6 +43,7 @@ public:
     void setNumbered(const QStringList &widgets);
     // At its true size, and open to typing; else a small picture.
     void setLarge(bool large);
+    void setRoom(int height); // the most that the small picture may take
     // This window always; empty: the one of the selection.
     void setWindow(const QString &name);
     QString window() const { return window_; }
@@ -95,6 +96,7 @@ private:
     QString window_;      // the root's name of the one shown
     QString always_;      // the one to show, whatever is selected
     bool large_ = false;
+    int room_ = QWIDGETSIZE_MAX;
     QImage image_;
     QHash<QString, QRect> places_;
     QString message_;

