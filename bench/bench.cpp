@@ -73,6 +73,13 @@ void take(const QByteArray &text, std::vector<double> &send, std::vector<double>
     }
 }
 
+// What was asked for must have come: a figure of nothing is none.
+void wanted(bool there, const char *what)
+{
+    if (!there)
+        qFatal("%s, so there is nothing to measure", what);
+}
+
 // Cost of recording, against none and against the filter by hand; triples in turn.
 void cost()
 {
@@ -82,7 +89,8 @@ void cost()
         for (int kind = 0; kind < 2; ++kind) {
             QProcess p;
             p.start(bin("bench-target"), kind ? QStringList{"filter"} : QStringList());
-            p.waitForFinished(60'000);
+            wanted(p.waitForFinished(60'000) && p.exitStatus() == QProcess::NormalExit && p.exitCode() == 0,
+                   "the target did not end as it should");
             take(p.readAllStandardOutput(), send[kind], click[kind]);
         }
         QTemporaryDir dir;
@@ -92,9 +100,14 @@ void cost()
         auto out = std::make_shared<Output>();
         auto run = startRecorded(spec, out);
         (void)run->program().waitForEnd(std::chrono::seconds(60));
+        wanted(run->trace().spanCount() > 1000, "the target was not recorded");
         lost += run->trace().lost();
         take(out->bytes, send[2], click[2]);
     }
+    for (int k = 0; k < 3; ++k)
+        wanted(!send[k].empty() && send[k].size() == send[0].size() && click[k].size() == click[0].size() &&
+                   !click[k].empty(),
+               "the target told no times");
     const char *names[] = {"none", "filter by hand", "recorded"};
     std::printf("cost of watching, medians of 15 triples in turn\n");
     for (int k = 0; k < 3; ++k)
@@ -145,7 +158,7 @@ struct Way {
         spec.program.program = r->program;
         spec.map = folder + "/generated/map.json";
         auto run = startRecorded(spec, std::make_shared<Output>());
-        (void)run->program().request("window", {}, std::chrono::seconds(20));
+        wanted(bool(run->program().request("window", {}, std::chrono::seconds(20))), "no window appeared");
         const double shown = double(t.nsecsElapsed()) / 1e9;
         run->program().kill();
         (void)run->program().waitForEnd(std::chrono::seconds(5));
@@ -223,8 +236,8 @@ void stalls()
         stallError.push_back(std::abs(double(s.duration) - own[right]) / 1e6);
         ++right;
     }
-    if (callError.empty())
-        qFatal("no stall was found");
+    wanted(own.size() == 10, "the target did not block ten times");
+    wanted(!callError.empty(), "no stall was found");
     std::printf("10 stalls of 60 to 1500 ms against the target's own clock: right handler in %zu of %zu;\n"
                 "  duration of the handler off by %.3f ms median, %.3f ms worst; of the stall %.3f ms "
                 "median, %.3f ms worst\n",
@@ -241,7 +254,7 @@ void start()
         spec.program.program = bin("pipit-window");
         spec.program.arguments = QStringList{QStringLiteral(PIPIT_SOURCE_DIR "/demos/ferry-desk/before")};
         auto run = startRecorded(spec, std::make_shared<Output>());
-        (void)run->program().request("window", {}, std::chrono::seconds(20));
+        wanted(bool(run->program().request("window", {}, std::chrono::seconds(20))), "no window appeared");
         const double shown = double(monotonicNow() - run->program().startedAt()) / 1e9;
         run->program().kill();
         (void)run->program().waitForEnd(std::chrono::seconds(5));
@@ -261,8 +274,12 @@ int main(int argc, char **argv)
     const QString what = argc > 1 ? argv[1] : "all";
     const std::pair<const char *, void (*)()> all[] = {
         {"cost", cost}, {"edit", edit}, {"stalls", stalls}, {"start", start}};
+    bool any = false;
     for (const auto &[name, run] : all)
-        if (what == "all" || what == name)
+        if (what == "all" || what == name) {
             run();
+            any = true;
+        }
+    wanted(any, "no bench has that name (cost, edit, stalls, start, board)");
     return 0;
 }

@@ -99,6 +99,13 @@ Held held(const std::function<void()> &what)
     return {double(t.nsecsElapsed()) / 1e6, processorMs() - before};
 }
 
+// A refused edit takes no time and says nothing.
+void must(bool done, const char *what)
+{
+    if (!done)
+        qFatal("%s was not done, so there is nothing to measure", what);
+}
+
 void rest(int ms)
 {
     QEventLoop loop;
@@ -132,34 +139,41 @@ void measure(int widgets, int connections)
     std::vector<Held> set, add, connected, undo, redo, select, filter, save, saved;
     for (int i = 0; i < 15; ++i) {
         const QString name = names[(i * 337 + 3) % names.size()], fresh = QStringLiteral("fresh%1").arg(i);
-        set.push_back(held(
-            [&] { s.document.edit([&](Workspace &ws) { return ws.setProperty(name, "toolTip", fresh); }); }));
+        const auto edit = [&](const char *what, const std::function<Outcome(Workspace &)> &how) {
+            return held([&] { must(s.document.edit(how), what); });
+        };
+        set.push_back(edit("setting", [&](Workspace &ws) { return ws.setProperty(name, "toolTip", fresh); }));
         rest(60);
-        add.push_back(held(
-            [&] { s.document.edit([&](Workspace &ws) { return ws.addWidget(".", "button", fresh, {}); }); }));
+        add.push_back(edit("adding", [&](Workspace &ws) { return ws.addWidget(".", "button", fresh, {}); }));
         rest(60);
-        connected.push_back(held([&] {
-            s.document.edit([&](Workspace &ws) -> Outcome {
-                auto made = ws.connect({fresh, "clicked", {}, "handler1", {}});
-                return made ? Outcome(Done{}) : Outcome(made.problem());
-            });
+        connected.push_back(edit("connecting", [&](Workspace &ws) -> Outcome {
+            auto made = ws.connect({fresh, "clicked", {}, "handler1", {}});
+            return made ? Outcome(Done{}) : Outcome(made.problem());
         }));
         rest(60);
+        const auto count = [&] { return s.document.project().connections.size(); };
+        const qsizetype with = count();
         undo.push_back(held([&] { s.document.undo(); }));
+        must(count() == with - 1, "undoing");
         rest(60);
         redo.push_back(held([&] { s.document.redo(); }));
+        must(count() == with, "redoing");
         rest(60);
         rest(500); // until the wiring check has answered
         select.push_back(held([&] { s.selection.select({name, {}, {}}); }));
         auto *line = w.findChild<QLineEdit *>("filterLine");
+        const int rows = w.board()->wiring()->sentenceModel()->rowCount();
         filter.push_back(held([&] { line->setText(QStringLiteral("item%1").arg(i)); }));
+        must(w.board()->wiring()->sentenceModel()->rowCount() < rows, "filtering");
         filter.push_back(held([&] { line->clear(); }));
+        must(s.document.workspace().dirty(), "editing");
         rest(60);
         QElapsedTimer all;
         all.start();
         save.push_back(held([&] { s.document.save(); }));
         while (s.document.saving())
             QCoreApplication::processEvents(QEventLoop::WaitForMoreEvents);
+        must(!s.document.workspace().dirty(), "saving");
         saved.push_back({double(all.nsecsElapsed()) / 1e6, 0});
         rest(400);
     }

@@ -14,7 +14,7 @@ namespace
 Result<std::pair<QString, QString>> assignment(const QString &text)
 {
     if (!text.contains('='))
-        return Problem{"'" + text + "' is no property", {}, "Write name=value"};
+        return Problem{"'" + text + "' is no property", {}, "Write name=value; what it says as text=" + text};
     // Escapes as in the lines of the window: \n is a break, \\ a backslash.
     const QString written = text.section('=', 1);
     QString value = "";

@@ -173,8 +173,8 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
     if (selected) {
         p->setPen(t.ink);
         p->drawText(QRect(text.left(), text.top() + scaled(40), text.width(), scaled(18)), Qt::AlignVCenter,
-                    QStringLiteral("%1 · reached from %2 %3")
-                        .arg(r.place)
+                    QStringLiteral("%1reached from %2 %3")
+                        .arg(f.count ? r.place + " · " : QString()) // else it stands above
                         .arg(r.connections)
                         .arg(r.connections == 1 ? "place" : "places"));
         QFont underlined = smallFont();

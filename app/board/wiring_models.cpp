@@ -97,34 +97,70 @@ QList<CardRow> cardRows(Session &session, const SentenceModel &sentences)
 
 } // namespace
 
-// Sorted by the source's place in the outline; of one source in the project's order.
-void SentenceModel::takeOrder(const Project &p)
+// The sources in the order of the outline, while neither windows nor handlers changed.
+void SentenceModel::takeSources(const Project &p)
 {
-    if (p.connections.constData() != connections_.constData())
-        words_.clear();
-    connections_ = p.connections;
+    if (p.windows.constData() == windows_.constData() && p.handlers.constData() == handlers_.constData())
+        return;
+    windows_ = p.windows;
+    handlers_ = p.handlers;
     moved_.clear();
     for (const Handler &h : p.handlers)
         if (h.shape != Shape::OneGo)
             moved_.insert(h.name, h.shape);
-    sources_ = p.objectNames();
-    QHash<QString, int> rank;
-    rank.reserve(sources_.size());
-    for (const QString &name : std::as_const(sources_))
-        rank.insert(name, int(rank.size()));
+    QStringList named = p.objectNames();
+    if (named == named_)
+        return; // another property, another text
+    named_ = std::move(named);
+    rank_.clear();
+    rank_.reserve(named_.size());
+    for (const QString &name : std::as_const(named_))
+        rank_.insert(name, int(rank_.size()));
+    connections_ = {};
+    order_.clear();
+}
+
+// Sorted by the source's place in the outline; of one source in the project's order.
+void SentenceModel::takeOrder(const Project &p)
+{
+    takeSources(p);
+    if (p.connections.constData() == connections_.constData() && !order_.empty())
+        return;
+    connections_ = p.connections;
+    sources_ = named_;
+    QHash<QString, int> others; // selectors, and names that nothing has
     order_.clear();
     order_.reserve(std::size_t(connections_.size()));
     for (int i = 0; i < connections_.size(); ++i) {
         const Connection &c = connections_.at(i);
         const QString &source = c.select.isEmpty() ? c.from : c.select;
-        auto it = rank.constFind(source);
-        if (it == rank.constEnd()) {
-            it = rank.insert(source, int(rank.size()));
-            sources_ << source;
+        int at = rank_.value(source, -1);
+        if (at < 0) {
+            auto it = others.constFind(source);
+            if (it == others.constEnd()) {
+                it = others.insert(source, int(sources_.size()));
+                sources_ << source;
+            }
+            at = *it;
         }
-        order_.emplace_back(*it, i);
+        order_.emplace_back(at, i);
     }
     std::sort(order_.begin(), order_.end());
+}
+
+// What the filter looks through; only what reads otherwise than the last time is made anew.
+void SentenceModel::takeWords()
+{
+    if (worded_.constData() == connections_.constData())
+        return;
+    QStringList words;
+    words.reserve(connections_.size());
+    for (qsizetype i = 0; i < connections_.size(); ++i)
+        words << (i < worded_.size() && readAlike(worded_.at(i), connections_.at(i))
+                      ? words_.at(i)
+                      : sentenceFor(connections_.at(i)));
+    words_ = words;
+    worded_ = connections_;
 }
 
 void SentenceModel::show(const Session &session, const QString &filter)
@@ -142,9 +178,8 @@ void SentenceModel::show(const Session &session, const QString &filter)
 
 void SentenceModel::look(const QString &filter)
 {
-    if (!filter.isEmpty() && words_.isEmpty())
-        for (const Connection &c : std::as_const(connections_))
-            words_ << sentenceFor(c);
+    if (!filter.isEmpty())
+        takeWords();
     places_.reserve(order_.size() + 16);
     std::size_t next = 0;
     for (int s = 0; s < sources_.size(); ++s) {

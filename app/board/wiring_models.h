@@ -60,13 +60,21 @@ private:
         int source;
         bool first;
     };
+    void takeSources(const Project &project);
     void takeOrder(const Project &project);
+    void takeWords();
     void look(const QString &filter);
 
     QList<Connection> connections_;
     QStringList sources_;                    // as the outline has them, then selectors
     std::vector<std::pair<int, int>> order_; // source and number of each connection
-    QStringList words_;                      // the whole sentences, once a filter needed them
+    // As they were when the above was made: what still shares its data has not changed.
+    QList<WindowNode> windows_;
+    QList<Handler> handlers_;
+    QStringList named_; // the sources without selectors, and where each stands
+    QHash<QString, int> rank_;
+    QStringList words_; // the whole sentences of these, once a filter needed them
+    QList<Connection> worded_;
     QHash<QString, QString> findings_;
     QSet<QString> broken_;
     QHash<QString, Shape> moved_; // handlers that do not run in one go

@@ -270,6 +270,14 @@ void Document::written(const Workspace::SaveWork &work, const Result<QByteArray>
         save();
         return;
     }
+    if (const auto keep = workspace_->historyWork())
+        inQuiet(
+            this,
+            [keep] {
+                keep();
+                return 0;
+            },
+            [](int) {});
     if (!workspace_->dirty())
         dropUnsaved(workspace_->place());
     if (!buildWaits_)

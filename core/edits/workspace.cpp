@@ -226,7 +226,18 @@ bool Workspace::dirty() const
 Outcome Workspace::save()
 {
     const SaveWork work = saveWork();
-    return saved(work, saveProject(work.project, work.file, work.knownBytes));
+    if (auto ok = saved(work, saveProject(work.project, work.file, work.knownBytes)); !ok)
+        return ok;
+    if (const auto keep = historyWork())
+        keep(); // a convenience: nothing is lost without it
+    return Done{};
+}
+
+std::function<void()> Workspace::historyWork() const
+{
+    if (state_ != savedState_ || savedBytes_.size() >= largestHistory)
+        return {};
+    return [place = place_, steps = undo_, now = project_] { (void)bool(keepHistory(place, steps, now)); };
 }
 
 Outcome Workspace::saved(const SaveWork &work, const Result<QByteArray> &written)
@@ -238,8 +249,6 @@ Outcome Workspace::saved(const SaveWork &work, const Result<QByteArray> &written
     if (auto ok = files_.saveAll(); !ok)
         return ok;
     follow();
-    if (state_ == savedState_ && savedBytes_.size() < largestHistory)
-        (void)bool(keepHistory(place_, undo_, work.project)); // a convenience: nothing is lost without it
     return Done{};
 }
 

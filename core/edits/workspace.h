@@ -110,6 +110,9 @@ public:
     };
     SaveWork saveWork() const { return {project_, place_.file, savedBytes_, state_}; }
     Outcome saved(const SaveWork &work, const Result<QByteArray> &written);
+    // Keeps the steps that can be undone beside the project, for whoever opens it next; on any thread. Null
+    // when there is nothing to keep them for.
+    std::function<void()> historyWork() const;
     Outcome generate(); // generated/
     // What changed on disk by someone else: names of files, the project's among them.
     UserFiles::Refreshed refresh();

@@ -20,7 +20,8 @@ Problem wrong(const PropertyEntry &p, const QString &text, const QString &remedy
 // "align left" and "AlignLeft" are the same key.
 QString plain(QString s)
 {
-    return s.remove(QRegularExpression("[\\s_-]")).toLower();
+    static const QRegularExpression between("[\\s_-]");
+    return s.remove(between).toLower();
 }
 
 QString keyFor(const PropertyEntry &p, const QString &text)
@@ -43,8 +44,8 @@ QString keyFor(const PropertyEntry &p, const QString &text)
 
 Result<Json> enumerationValue(const PropertyEntry &p, const QString &text)
 {
-    const QStringList parts = p.flags ? text.split(QRegularExpression("[|,\\s]+"), Qt::SkipEmptyParts)
-                                      : QStringList{text.trimmed()};
+    static const QRegularExpression between("[|,\\s]+");
+    const QStringList parts = p.flags ? text.split(between, Qt::SkipEmptyParts) : QStringList{text.trimmed()};
     QStringList keys;
     for (const QString &part : parts) {
         const QString key = keyFor(p, part);
@@ -141,7 +142,8 @@ Result<Json> byForm(const PropertyEntry &p, const QString &text)
 
 QStringList nameList(const QString &text)
 {
-    return text.split(QRegularExpression("[,\\s]+"), Qt::SkipEmptyParts);
+    static const QRegularExpression between("[,\\s]+");
+    return text.isEmpty() ? QStringList() : text.split(between, Qt::SkipEmptyParts);
 }
 
 Result<FontWords> parseFont(const QString &text)

@@ -222,6 +222,15 @@ QString sentenceFor(const Connection &c)
     return c.enabled ? s : s + ", switched off";
 }
 
+bool readAlike(const Connection &a, const Connection &b)
+{
+    const auto all = [](const Connection &c) {
+        return std::tie(c.from, c.select, c.part, c.sourceKind, c.signal, c.event, c.when, c.after, c.scope,
+                        c.targetKind, c.to, c.toMember, c.convert, c.drop, c.pacing, c.enabled);
+    };
+    return all(a) == all(b);
+}
+
 Result<ConnectRequest> parseSentence(const QString &whole)
 {
     if (whole.size() > 20'000)

@@ -39,7 +39,57 @@ private slots:
     void unchangedAsksForNothing();
     void oneEditIsOneStep();
     void theFirstWrongSettingLeavesAll();
+    void readingAlikeIsToldWithoutWords();
 };
+
+// Every way in which two connections can differ: they read alike exactly when their sentences are the same.
+void SentenceTest::readingAlikeIsToldWithoutWords()
+{
+    Connection plain;
+    plain.id = "c1";
+    plain.from = "go";
+    plain.signal = "clicked";
+    plain.to = "start";
+    QList<Connection> all{plain};
+    const auto with = [&](auto change) {
+        Connection c = plain;
+        c.id = QStringLiteral("c%1").arg(all.size() + 1);
+        change(c);
+        all << c;
+    };
+    with([](Connection &c) { c.kept.line = 7; }); // no word of it
+    with([](Connection &c) { c.from = "stop"; });
+    with([](Connection &c) { c.select = "#go_*"; });
+    with([](Connection &c) { c.part = "viewport"; });
+    with([](Connection &c) { c.signal = "pressed"; });
+    with([](Connection &c) {
+        c.sourceKind = Connection::Source::Event;
+        c.event = "key press";
+    });
+    with([](Connection &c) { c.when = "key Return"; });
+    with([](Connection &c) { c.after = true; });
+    with([](Connection &c) { c.scope = Connection::Scope::Window; });
+    with([](Connection &c) { c.scope = Connection::Scope::Application; });
+    with([](Connection &c) { c.drop = "copy"; });
+    with([](Connection &c) { c.to = "end"; });
+    with([](Connection &c) {
+        c.targetKind = Connection::Target::Slot;
+        c.toMember = "clear";
+    });
+    with([](Connection &c) { c.targetKind = Connection::Target::Open; });
+    with([](Connection &c) { c.convert = "number else skip"; });
+    with([](Connection &c) { c.pacing = {PacingKind::NextTurn, 0}; });
+    with([](Connection &c) { c.pacing = {PacingKind::AfterPause, 300}; });
+    with([](Connection &c) { c.pacing = {PacingKind::AfterPause, 200}; });
+    with([](Connection &c) { c.enabled = false; });
+    int alike = 0;
+    for (const Connection &a : std::as_const(all))
+        for (const Connection &b : std::as_const(all)) {
+            QVERIFY2(readAlike(a, b) == (sentenceFor(a) == sentenceFor(b)), qPrintable(sentenceFor(b)));
+            alike += readAlike(a, b);
+        }
+    QCOMPARE(alike, int(all.size()) + 2); // each with itself, and the first two
+}
 
 void SentenceTest::everythingReads_data()
 {
