@@ -114,7 +114,8 @@ void BoardPage::setLarge(bool large)
     if (large) {
         windows_->show(preview_);
         wiring_->setInPlaceOfSentences(windows_, [this](const QString &o) { return windows_->placeOf(o); });
-        windows_->goToSelected();
+        // Once it is known how much room there is.
+        QMetaObject::invokeMethod(windows_, &WindowsRow::goToSelected, Qt::QueuedConnection);
         preview_->setFocus();
     } else {
         wiring_->setInPlaceOfSentences(nullptr);

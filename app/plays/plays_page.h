@@ -19,6 +19,7 @@ class PlaysPage : public QWidget
 public:
     explicit PlaysPage(Session *session, QWidget *parent = nullptr);
     QPlainTextEdit *text() const { return text_; }
+    RowList *files() const { return files_; }
     RowList *results() const { return results_; }
     void choose(const QString &file) { openPlay(file); }
     // As it was dragged; 0: the usual one.

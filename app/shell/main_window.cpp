@@ -81,6 +81,10 @@ void MainWindow::makePages()
     pages_ = new QStackedWidget;
     for (QWidget *w : std::initializer_list<QWidget *>{board_, trace_, pace_, plays_})
         pages_->addWidget(w);
+    board_->setFocusProxy(board_->outline()->objects());
+    trace_->setFocusProxy(trace_->list());
+    pace_->setFocusProxy(pace_->stalls());
+    plays_->setFocusProxy(plays_->files());
 }
 
 // What is wrong, with what may be done about it.
@@ -338,7 +342,10 @@ void MainWindow::askForRecording()
 
 void MainWindow::show(Page page)
 {
+    const bool another = pages_->currentIndex() != page;
     pages_->setCurrentIndex(page);
+    if (another) // the keyboard goes along, to what the page is about
+        pages_->currentWidget()->setFocus();
     for (int i = 0; i < tabs_.size(); ++i)
         tabs_[i]->setChecked(i == page);
 }

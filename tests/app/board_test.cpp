@@ -37,7 +37,27 @@ private slots:
     void theWindowIsShownLarge();
     void aHandlerIsRemovedWithItsCode();
     void manyConnectionsStayReadable();
+    void theKeyboardGoesToThePage();
 };
+
+void BoardTest::theKeyboardGoesToThePage()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(desks_.fresh());
+    QVERIFY(activate(w));
+    QTest::keyClick(&w, Qt::Key_2, Qt::AltModifier);
+    QVERIFY(w.trace()->list()->hasFocus());
+    QTest::keyClick(&w, Qt::Key_3, Qt::AltModifier);
+    QVERIFY(w.pace()->stalls()->hasFocus());
+    QTest::keyClick(&w, Qt::Key_4, Qt::AltModifier);
+    QVERIFY(w.playsPage()->files()->hasFocus());
+    QTest::keyClick(&w, Qt::Key_1, Qt::AltModifier);
+    QVERIFY(w.board()->outline()->objects()->hasFocus());
+    w.board()->connectLine()->setFocus();
+    QTest::keyClick(&w, Qt::Key_1, Qt::AltModifier); // it is there already: nothing is taken away
+    QVERIFY(w.board()->connectLine()->hasFocus());
+}
 
 void BoardTest::sentencesStandInTheOrderOfTheOutline()
 {
