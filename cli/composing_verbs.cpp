@@ -30,6 +30,7 @@ Result<std::pair<QString, QString>> assignment(const QString &text)
 struct Add {
     QString project, parent, className, name, base, header;
     QStringList properties;
+    bool thread = false;
 
     void takes(Words &words)
     {
@@ -39,8 +40,10 @@ struct Add {
         words.word("NAME", name, Words::Needed, "A name, or several as in key_{0..9}");
         words.list("PROPERTY", properties, Words::MayBeLeftOut,
                    "name=value; {} stands for what the name's braces stand for");
-        words.word("--like", base, Words::MayBeLeftOut, "What a class of your own derives from");
-        words.word("--from", header, Words::MayBeLeftOut, "The header that declares it");
+        words.word("--like", base, Words::MayBeLeftOut,
+                   "What a class of your own derives from, where its header does not say it plainly");
+        words.word("--from", header, Words::MayBeLeftOut, "The header that declares a class of your own");
+        words.flag("--thread", thread, "An object of your own lives on a thread of its own");
     }
     int run() const;
 };
@@ -52,6 +55,9 @@ int Add::run() const
     r.name = name;
     r.base = base;
     r.header = header;
+    r.thread = thread;
+    if (header.isEmpty() && (thread || !base.isEmpty()))
+        return fail({"Only a class of your own has --like or --thread", {}, "Name its header with --from"});
     for (const QString &one : properties) {
         auto pair = assignment(one);
         if (!pair)
@@ -59,6 +65,8 @@ int Add::run() const
         r.properties.append(*pair);
     }
     return edit(project, [&](Workspace &w) -> Outcome {
+        if (!header.isEmpty()) // its properties can be set with it
+            w.takeOwnClasses(readOwnClasses(w.place(), w.project(), header));
         auto made = w.add(r, parent);
         if (!made)
             return made.problem();

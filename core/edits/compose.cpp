@@ -1,9 +1,9 @@
-// Composing: adding, setting, removing and moving what stands in a window.
+// Composing: adding and setting what stands in a window.
 #include "core/edits/workspace.h"
 
-#include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
+#include "core/edits/own_values.h"
 #include "core/project/expand.h"
 #include "core/project/references.h"
 #include "core/project/selector.h"
@@ -29,36 +29,6 @@ QString textProperty(const QString &cls)
     return QStringList{"QWidget", "QDialog", "QMainWindow"}.contains(cls) ? "windowTitle" : "";
 }
 
-bool removeFrom(WidgetNode &parent, const QString &name, QStringList &gone)
-{
-    for (qsizetype i = 0; i < parent.children.size(); ++i) {
-        const WidgetNode &child = std::as_const(parent).children[i];
-        if (child.name == name) {
-            const std::function<void(const WidgetNode &)> collect = [&](const WidgetNode &n) {
-                gone << n.name;
-                for (const WidgetNode &c : n.children)
-                    collect(c);
-            };
-            collect(child);
-            parent.children.removeAt(i);
-            return true;
-        }
-        if (child.children.isEmpty())
-            continue;
-        WidgetNode copy = child;
-        if (removeFrom(copy, name, gone)) {
-            parent.children[i] = copy;
-            return true;
-        }
-    }
-    return false;
-}
-
-QString parentName(const Project &p, const QString &name)
-{
-    return name.isEmpty() || name == "." ? p.windows.first().root.name : name;
-}
-
 Outcome setOnTimer(TimerNode &t, const QString &property, const QString &text)
 {
     bool ok = false;
@@ -73,31 +43,6 @@ Outcome setOnTimer(TimerNode &t, const QString &property, const QString &text)
                        {},
                        "Set interval in milliseconds, or repeat, precise, autostart to true or false"};
     return Done{};
-}
-
-// A property that a class of the user's declares; a null text resets it.
-Result<Json> ownValue(const PropertyEntry &p, const QString &text)
-{
-    bool fits = true;
-    if (text.isNull())
-        return Json();
-    if (p.type == "bool")
-        return text == "true" || text == "false"
-                   ? Result<Json>(Json::boolean(text == "true"))
-                   : Result<Json>(
-                         Problem{QStringLiteral("'%1' is no value for %2").arg(text.left(60), p.name),
-                                 {},
-                                 "Write true or false"});
-    if (!p.keys.isEmpty())
-        return enumerationValue(p, text);
-    if (p.type != "int" && p.type != "double")
-        return Json::string(text);
-    const double number = p.type == "int" ? text.toInt(&fits) : text.toDouble(&fits);
-    if (!fits)
-        return Problem{QStringLiteral("'%1' is no value for %2").arg(text.left(60), p.name),
-                       {},
-                       p.type == "int" ? "Write a whole number" : "Write a number"};
-    return Json::number(number);
 }
 
 // Sets or, with a null text, resets.
@@ -186,7 +131,18 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
             }
             if (key.isEmpty())
                 return Problem{QStringLiteral("A %1 has no text").arg(plainWordFor(cls)), {}, {}};
+            if (const PropertyEntry *mine = r.header.isEmpty() ? nullptr : ownProperty(p, r.words, key)) {
+                auto value = ownValue(*mine, text);
+                if (!value)
+                    return value.problem();
+                w.setProperty(key, *value);
+                continue;
+            }
             auto entry = propertyFor(cls, key);
+            if (!entry && !r.header.isEmpty() && !(p.own && p.own->contains(r.words)))
+                return Problem{QStringLiteral("What %1 declares is not known yet").arg(r.words),
+                               {},
+                               "Add it first, then set " + key};
             if (!entry)
                 return entry.problem();
             auto value = propertyValue(cls, key, text);
@@ -283,42 +239,6 @@ Outcome addInto(Edit &e, const QString &into, const QString &cls, const QList<Wi
 
 } // namespace
 
-// The class as the catalog knows it; of a class of the user's what it derives from, if need be by its header.
-Result<QString> Workspace::knownClassFor(const AddRequest &r) const
-{
-    if (r.header.isEmpty()) {
-        const QString cls = Catalog::get().classFor(r.words);
-        return cls.isEmpty() ? Result<QString>(
-                                   Problem{QStringLiteral("No widget is known as '%1'").arg(r.words.left(60)),
-                                           {},
-                                           "Use a class or a plain word, such as button, label, field, list"})
-                             : Result<QString>(cls);
-    }
-    if (!r.base.isEmpty()) {
-        const QString cls = ownBaseFor(r.base);
-        return cls.isEmpty()
-                   ? Result<QString>(Problem{QStringLiteral("No class is known as '%1'").arg(r.base.left(60)),
-                                             {},
-                                             "Say like object, like frame, or another class"})
-                   : Result<QString>(cls);
-    }
-    auto bytes = readFile(place_.folder + '/' + r.header);
-    if (!bytes)
-        return Problem{QStringLiteral("There is no %1 in the project's folder").arg(r.header),
-                       {},
-                       "Write it first, or say what " + r.words + " derives from: like frame"};
-    const QString base = baseInHeader(QString::fromUtf8(*bytes), r.words);
-    const bool fits = base == "QObject" || Catalog::get().makes(base);
-    if (fits)
-        return base;
-    return Problem{base.isEmpty()
-                       ? QStringLiteral("%1 declares no class %2").arg(r.header, r.words)
-                       : QStringLiteral("%1 derives from %2, which is not known").arg(r.words, base),
-                   {},
-                   base.isEmpty() ? "Write the class's name as it stands there"
-                                  : "Say what it is like: like frame, like object"};
-}
-
 Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWanted, int index)
 {
     const Catalog &catalog = Catalog::get();
@@ -330,7 +250,7 @@ Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWan
         return Problem{QStringLiteral("A %1 stays on the loop's thread").arg(r.words),
                        {},
                        "Only objects that are no widgets can live on a thread of their own"};
-    const QString into = parentName(project_, r.parent.isEmpty() ? parentWanted : r.parent);
+    const QString into = project_.containerNamed(r.parent.isEmpty() ? parentWanted : r.parent);
     const int window = std::max(0, project_.windowOf(into));
     const QString word = r.words.simplified().toLower();
     const bool isWindow = word == "window" || word == "main window" ||
@@ -440,144 +360,6 @@ Result<QStringList> Workspace::applySettings(const QList<SetRequest> &settings)
     if (auto ok = apply(std::move(e)); !ok)
         return ok.problem();
     return all;
-}
-
-Outcome Workspace::remove(const QString &object)
-{
-    return removeAll({object});
-}
-
-// With the connections that call it and its functions in the user's file: what nothing declares any more
-// would not compile.
-Outcome Workspace::removeHandler(Edit &e, const QString &name)
-{
-    const Handler h = *e.after.handler(name);
-    auto text = files_.text(h.file);
-    if (!text)
-        return text.problem();
-    const QStringList functions = h.functionNames();
-    for (const Definition &d : definitionsIn(*text)) {
-        if (!functions.contains(d.name))
-            continue;
-        qsizetype from = d.begin, to = d.bodyClose + 1;
-        if (to < text->size() && text->at(to) == '\n')
-            ++to;
-        if (from > 0 && text->at(from - 1) == '\n') // the blank line before it
-            --from;
-        e.files.append({h.file, from, text->mid(from, to - from), {}});
-    }
-    e.after.connections.removeIf([&](const Connection &c) {
-        return (c.targetKind == Connection::Target::Handler && c.to == name) || c.from == jobName(h);
-    });
-    e.after.handlers.removeIf([&](const Handler &each) { return each.name == name; });
-    return Done{};
-}
-
-QStringList Workspace::usesInCode(const QStringList &names)
-{
-    QStringList uses;
-    for (const QString &file : userSources(place_.folder, project_)) {
-        const auto text = files_.text(file);
-        if (!text)
-            continue;
-        const QString code = codeOnly(*text);
-        for (const QString &name : names) {
-            const QRegularExpression word("\\b" + QRegularExpression::escape(name) + "\\b");
-            if (const auto m = word.match(code); m.hasMatch())
-                uses << QStringLiteral("%1:%2 still uses %3")
-                            .arg(file)
-                            .arg(lineAt(*text, m.capturedStart()))
-                            .arg(name);
-        }
-    }
-    return uses;
-}
-
-Outcome Workspace::removeAll(const QStringList &objects)
-{
-    Edit e{"remove " + objects.join(", "), {}, project_, {}};
-    Project &p = e.after;
-    QStringList gone;
-    for (const QString &object : objects) {
-        if (gone.contains(object))
-            continue;
-        if (p.windowOf(object) < 0 && p.handler(object)) {
-            if (auto ok = removeHandler(e, object); !ok)
-                return ok;
-            continue;
-        }
-        const int at = p.windowOf(object);
-        if (at < 0)
-            return unknownObject(project_, object);
-        WindowNode &w = p.windows[at];
-        if (object == w.root.name && at == 0)
-            return Problem{"The window itself cannot be removed", {}, "Remove the widgets in it"};
-        if (object == w.root.name) {
-            const auto named = p.named();
-            for (auto it = named.begin(); it != named.end(); ++it)
-                if (it->window == at)
-                    gone << it.key();
-            p.handlers.removeIf([&](const Handler &h) { return h.window == w.className; });
-            p.windows.removeAt(at);
-        } else if (w.timers.removeIf([&](const TimerNode &t) { return t.name == object; }) > 0 ||
-                   w.objects.removeIf([&](const ObjectNode &o) { return o.name == object; }) > 0) {
-            gone << object;
-        } else if (!removeFrom(w.root, object, gone)) {
-            return Problem{
-                QStringLiteral("%1 belongs to a handler").arg(object), {}, "Change the handler's shape"};
-        }
-    }
-    const QSet<QString> dead(gone.begin(), gone.end());
-    p.connections.removeIf([&](const Connection &c) {
-        return dead.contains(c.from) || (c.targetKind != Connection::Target::Handler && dead.contains(c.to));
-    });
-    for (const QString &name : std::as_const(gone))
-        renameReferences(p, name, {});
-    return apply(std::move(e));
-}
-
-Outcome Workspace::move(const QString &widget, const QString &parent, int index)
-{
-    const WidgetNode *node = project_.widget(widget);
-    if (!node)
-        return unknownObject(project_, widget);
-    const WidgetNode *from = project_.parentOf(widget);
-    if (!from)
-        return Problem{"A window itself cannot be moved", {}, "Move the widgets in it"};
-    const QString into = parentName(project_, parent);
-    const WidgetNode *to = project_.widget(into);
-    if (!to)
-        return unknownObject(project_, into);
-    if (project_.windowOf(into) != project_.windowOf(widget))
-        return Problem{"A widget cannot be moved into another window", {}, "Copy and paste it there"};
-    if (!Catalog::holds(to->knownClass()))
-        return Problem{QStringLiteral("A %1 holds no widgets").arg(to->knownClass()),
-                       {},
-                       "Move it into the window, a group, a frame or an area"};
-    const std::function<bool(const WidgetNode &)> holds = [&](const WidgetNode &n) {
-        return n.name == into || std::any_of(n.children.begin(), n.children.end(), holds);
-    };
-    if (holds(*node))
-        return Problem{"A widget cannot be moved into itself", {}, "Choose another place"};
-    Edit e{"move " + widget, {}, project_, {}};
-    WidgetNode moved = *node;
-    if (from->name == into && index >= 0) { // its own place will be gone by then
-        for (int i = 0; i < from->children.size(); ++i)
-            if (from->children[i].name == widget && i < index)
-                --index;
-    }
-    QStringList gone;
-    removeFrom(e.after.windows[project_.windowOf(widget)].root, widget, gone);
-    WidgetNode *target = e.after.widget(into);
-    for (const char *cell : {"row", "column"})
-        if (from->name != into)
-            moved.setProperty(cell, Json());
-    target->children.insert(index < 0 || index > target->children.size() ? target->children.size() : index,
-                            moved);
-    if (target->layout.isEmpty() &&
-        QStringList{"QWidget", "QGroupBox", "QFrame", "QDialog"}.contains(target->knownClass()))
-        target->layout = "column";
-    return apply(std::move(e));
 }
 
 } // namespace pipit

@@ -40,10 +40,13 @@ OwnClasses classesIn(const QString &header)
 
 } // namespace
 
-OwnClasses readOwnClasses(const ProjectPlace &place, const Project &project)
+OwnClasses readOwnClasses(const ProjectPlace &place, const Project &project, const QString &another)
 {
     OwnClasses all;
-    for (const QString &h : project.ownHeaders())
+    QStringList headers = project.ownHeaders();
+    if (!another.isEmpty() && !headers.contains(another))
+        headers << another;
+    for (const QString &h : std::as_const(headers))
         all.insert(classesIn(place.folder + '/' + h));
     inheritAmong(all);
     return all;

@@ -10,6 +10,7 @@
 namespace pipit
 {
 
-OwnClasses readOwnClasses(const ProjectPlace &place, const Project &project);
+// With one more header, of what is about to be added.
+OwnClasses readOwnClasses(const ProjectPlace &place, const Project &project, const QString &another = {});
 
 } // namespace pipit

@@ -198,6 +198,11 @@ struct Project {
     int windowNamed(const QString &className) const; // by the class of the user's; -1: none
     int windowOfHandler(const Handler &handler) const;
     const WindowNode &windowFor(const Handler &handler) const { return windows[windowOfHandler(handler)]; }
+    // What is said as a parent: a name, or "." or nothing for the first window.
+    QString containerNamed(const QString &name) const
+    {
+        return name.isEmpty() || name == "." ? windows.first().root.name : name;
+    }
     QStringList objectNames() const;
     // Every named thing's class and window by name: for whoever asks about many of them.
     struct Named {

@@ -131,6 +131,7 @@ private slots:
     void aBusyThreadIsWaitedFor();
     void wrongOnesAreRefused_data();
     void wrongOnesAreRefused();
+    void theCommandLineAddsThem();
     void filesAreRefused_data();
     void filesAreRefused();
 };
@@ -354,6 +355,44 @@ void OwnTest::wrongOnesAreRefused()
     const QString refused = refusal(w, line);
     QVERIFY2(refused.contains(says), qPrintable(refused));
     QCOMPARE(projectBytes(w.project()), before);
+}
+
+// What the window can, the command line can: with properties of their own at once, and undone again.
+void OwnTest::theCommandLineAddsThem()
+{
+    Workspace w = with("gauge.h", gaugeHeader);
+    QVERIFY(writeFile(w.place().folder + "/tides.h", tidesHeader));
+    QVERIFY(w.save());
+    const QString folder = w.place().folder;
+    const auto done = [&](const QStringList &words, const char *says) {
+        const Ran r = verb(words);
+        return r.code == 0 && r.out.contains(says);
+    };
+    QVERIFY(done({"add", folder, ".", "Gauge", "gauge", "--from", "gauge.h", "level=high", "lanes=2"},
+                 "Added gauge"));
+    QVERIFY(done({"add", folder, ".", "Tides", "tides", "--from", "tides.h", "--thread", "pause=3"},
+                 "Added tides"));
+    QVERIFY(done({"connect", folder, "gauge", "levelChanged", "moved"},
+                 "levelChanged(Gauge::Level,Gauge::Part) calls moved"));
+    const auto shown = QJsonDocument::fromJson(verb({"show", folder, "--json"}).out).object();
+    QCOMPARE(shown["objects"].toArray().size(), 3); // with the window itself
+    auto again = Workspace::open(folder);
+    QVERIFY(again);
+    QCOMPARE(again->project().widget("gauge")->textOf("level"), QString("High"));
+    QVERIFY(again->project().object("tides")->thread);
+    QCOMPARE(again->project().handler("moved")->arguments.first(), QString("Gauge::Level"));
+    const Ran wrong = verb({"add", folder, ".", "Gauge", "other", "--from", "gauge.h", "level=middling"});
+    QCOMPARE(wrong.code, 2);
+    QVERIFY2(wrong.err.contains("Nearest: Middle"), wrong.err.constData());
+    const Ran alone = verb({"add", folder, ".", "button", "b", "--thread"});
+    QCOMPARE(alone.code, 2);
+    QVERIFY2(alone.err.contains("--from"), alone.err.constData());
+    QVERIFY(verb({"undo", folder}).code == 0);
+    QVERIFY(!Workspace::open(folder)->project().handler("moved"));
+    QVERIFY(done({"set", folder, "tides", "thread=false"}, "Set thread of tides"));
+    QVERIFY(!Workspace::open(folder)->project().object("tides")->thread);
+    const Ran built = verb({"build", folder});
+    QVERIFY2(built.code == 0, (built.out + built.err).constData());
 }
 
 void OwnTest::filesAreRefused_data()
