@@ -248,6 +248,8 @@ void Drawer::showCalls()
     if (!open_ || pages_->currentIndex() != Calls)
         return;
     const LiveFigures &f = session_->shown.figures();
+    const TraceModel *trace = session_->shown.trace();
+    const auto threads = trace ? trace->threads() : QList<ThreadInfo>();
     std::vector<Row> rows;
     for (auto it = f.lastCalls.rbegin(); it != f.lastCalls.rend(); ++it) {
         Row r;
@@ -255,7 +257,7 @@ void Drawer::showCalls()
         r.text = it->handler.name +
                  (it->source.isEmpty() ? QString() : ", from " + it->source + " · " + it->signal);
         r.tail = it->open ? "running" : durationText(it->duration);
-        r.broken = overBudget(it->duration);
+        r.broken = overBudget(it->duration) && threads.value(it->thread).main;
         rows.push_back(std::move(r));
     }
     calls_->rowModel()->setRows(std::move(rows));

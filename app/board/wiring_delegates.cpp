@@ -94,7 +94,7 @@ void SentenceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, co
         p->setPen(selected ? t.ink : t.ink2);
         p->drawText(QRect(a.right() - scaled(112), a.top(), scaled(44), a.height()),
                     Qt::AlignRight | Qt::AlignVCenter, QString::number(f.count));
-        p->setPen(overBudget(f.worst) && !selected ? t.vermilion : selected ? t.ink : t.ink2);
+        p->setPen(overBudget(f.worstOnLoop) && !selected ? t.vermilion : selected ? t.ink : t.ink2);
         p->drawText(QRect(a.right() - scaled(66), a.top(), scaled(66), a.height()),
                     Qt::AlignRight | Qt::AlignVCenter, durationText(f.worst));
     }
@@ -159,7 +159,7 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
         p->drawText(second, Qt::AlignVCenter,
                     p->fontMetrics().elidedText(r.finding, Qt::ElideRight, second.width()));
     } else if (f.count) {
-        const bool slow = overBudget(f.worst) && r.shape == Shape::OneGo;
+        const bool slow = overBudget(f.worstOnLoop);
         p->setPen(slow && !selected ? t.vermilion : selected ? t.ink : t.ink2);
         p->drawText(
             second, Qt::AlignVCenter,

@@ -104,6 +104,11 @@ void SentenceModel::takeSources(const Project &p)
         return;
     windows_ = p.windows;
     handlers_ = p.handlers;
+    onThread_.clear();
+    for (const WindowNode &w : windows_)
+        for (const ObjectNode &o : w.objects)
+            if (o.thread)
+                onThread_.insert(o.name);
     moved_.clear();
     for (const Handler &h : p.handlers)
         if (h.shape != Shape::OneGo)
@@ -221,7 +226,9 @@ SentenceRow SentenceModel::row(int number) const
     }
     row.event = c.sourceKind == Connection::Source::Event;
     row.enabled = c.enabled;
-    row.shape = moved_.value(row.handler, Shape::OneGo);
+    row.shape = c.targetKind == Connection::Target::Slot && onThread_.contains(c.to)
+                    ? Shape::Background
+                    : moved_.value(row.handler, Shape::OneGo);
     row.phrase = phraseFor(c);
     row.mark = markFor(c);
     row.sentence = sentenceFor(c);
@@ -284,6 +291,7 @@ CallFigures figuresOfHandler(const Session &session, const QString &name)
         const CallFigures one = session.shown.figures().handlers.value(f.name);
         all.count = std::max(all.count, one.count);
         all.worst = std::max(all.worst, one.worst);
+        all.worstOnLoop = std::max(all.worstOnLoop, one.worstOnLoop);
         all.running = all.running || one.running;
         all.lastStart = std::max(all.lastStart, one.lastStart);
     }

@@ -71,7 +71,8 @@ private:
     // As they were when the above was made: what still shares its data has not changed.
     QList<WindowNode> windows_;
     QList<Handler> handlers_;
-    QStringList named_; // the sources without selectors, and where each stands
+    QSet<QString> onThread_; // objects that live on one of their own
+    QStringList named_;      // the sources without selectors, and where each stands
     QHash<QString, int> rank_;
     QStringList words_; // the whole sentences of these, once a filter needed them
     QList<Connection> worded_;

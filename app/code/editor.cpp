@@ -276,7 +276,7 @@ void Editor::showCalls()
     for (const Definition &d : definitionsIn(text()))
         if (const auto it = figures.constFind(d.name); it != figures.constEnd() && it->count)
             setMarginText(d.line - 1, QStringLiteral("%1 · %2 ").arg(it->count).arg(durationText(it->worst)),
-                          overBudget(it->worst) ? slow : quiet);
+                          overBudget(it->worstOnLoop) ? slow : quiet);
 }
 
 void Editor::openAt(const QString &file, int line, int column)

@@ -57,6 +57,8 @@ void LiveWatch::gather()
         return; // the program has said nothing yet
     const std::int64_t slot = f_.now / LiveFigures::ribbonStep;
     std::vector<std::uint32_t> still;
+    const auto threads = trace.threads();
+    const auto onMain = [&threads](std::uint16_t thread) { return threads.value(thread).main; };
     const auto take = [&](std::uint32_t i, bool fresh) {
         const Span &s = trace.span(i);
         const bool open = s.open();
@@ -77,6 +79,8 @@ void LiveWatch::gather()
             const auto add = [&](CallFigures &c) {
                 c.count += fresh;
                 c.worst = std::max(c.worst, duration);
+                if (onMain(s.thread))
+                    c.worstOnLoop = std::max(c.worstOnLoop, duration);
                 c.running = open;
                 c.lastStart = s.start;
             };
@@ -120,6 +124,7 @@ void LiveWatch::gatherStalls()
         row.start = s.start;
         row.duration = s.duration(f_.now);
         row.open = s.open();
+        row.thread = s.thread;
         row.handler = run_->handlers().of(s.what);
         row.source = row.handler.source;
         row.signal = row.handler.signal;

@@ -21,6 +21,7 @@ namespace pipit::app
 struct CallFigures {
     int count = 0;
     std::int64_t worst = 0;
+    std::int64_t worstOnLoop = 0; // of the main thread: what it is judged by
     std::int64_t lastStart = 0;
     bool running = false;
 };

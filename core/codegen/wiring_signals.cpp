@@ -178,7 +178,6 @@ Result<WiringWriter::Call> WiringWriter::memberCall(const Group &g, const Signal
         return at(c, QStringLiteral("there is no widget '%1'").arg(c.to),
                   near.isEmpty() ? "Name one of the window's widgets" : "Nearest: " + near);
     }
-    const Catalog &catalog = Catalog::get();
     const bool toSignal = c.targetKind == Connection::Target::Signal;
     const QStringList given = signal.types();
     Call call;
@@ -193,10 +192,9 @@ Result<WiringWriter::Call> WiringWriter::memberCall(const Group &g, const Signal
                    ? "QMetaObject::invokeMethod(" + call.receiver + ", [this" + given + "] { " + text + "; })"
                    : text;
     };
-    QList<SignalEntry> members = toSignal ? catalog.signalsOf(cls) : catalog.slotsOf(cls);
-    if (const OwnClass *own = p_.ownClassOf(c.to))
-        members = (toSignal ? own->signalList : own->slotList) + members;
-    for (const SignalEntry &m : std::as_const(members)) {
+    const QList<SignalEntry> members =
+        reach_.members(c.to, toSignal ? Reach::Members::Signals : Reach::Members::Slots);
+    for (const SignalEntry &m : members) {
         if (m.name() != c.toMember && m.signature != c.toMember)
             continue;
         const QStringList wanted = m.types();

@@ -277,9 +277,7 @@ Outcome Connector::toMember()
     c.toMember = r_.target.section('.', 1);
     c.targetKind = r_.opens ? Connection::Target::Open : Connection::Target::Slot;
     if (!r_.opens) {
-        const OwnClass *own = project_.ownClassOf(c.to);
-        for (const SignalEntry &s :
-             Catalog::get().signalsOf(reach_.classOf(c.to)) + (own ? own->signalList : QList<SignalEntry>()))
+        for (const SignalEntry &s : reach_.members(c.to, Reach::Members::Signals))
             if (s.name() == c.toMember || s.signature == c.toMember)
                 c.targetKind = Connection::Target::Signal;
     }

@@ -153,12 +153,14 @@ void Checker::connection(const Connection &c, const QStringList &sources)
         }
         const QString cls = reach_.classOf(s, c.part);
         auto signal = reach_.signal(s, c.part, c.signal);
-        if (!signal && Catalog::get().has(cls)) {
+        if (!signal && (c.part.isEmpty() ? reach_.areMembersKnown(s) : Catalog::get().has(cls))) {
             QStringList names;
-            for (const SignalEntry &each : Catalog::get().signalsOf(cls))
+            for (const SignalEntry &each : c.part.isEmpty() ? reach_.members(s, Reach::Members::Signals)
+                                                            : Catalog::get().signalsOf(cls))
                 names << each.name();
             say("unknown-signal", Severity::Error, c.id,
-                what(c) + QStringLiteral(": a %1 has no signal '%2'.").arg(cls, c.signal),
+                what(c) + QStringLiteral(": a %1 has no signal '%2'.")
+                              .arg(QString::fromUtf8(reach_.typeOf(s, c.part)), c.signal),
                 didYouMean(nearestName(c.signal, names)), c.kept.line);
             return;
         }
@@ -191,12 +193,14 @@ void Checker::target(const Connection &c, const QString &source, const SignalEnt
         }
         QStringList names;
         const bool slot = c.targetKind == Connection::Target::Slot;
-        for (const SignalEntry &m : slot ? Catalog::get().slotsOf(cls) : Catalog::get().signalsOf(cls))
+        for (const SignalEntry &m :
+             reach_.members(c.to, slot ? Reach::Members::Slots : Reach::Members::Signals))
             names << m.name() << m.signature;
-        if (!names.contains(c.toMember))
+        if (!names.contains(c.toMember) && reach_.areMembersKnown(c.to))
             say("unknown-slot", Severity::Error, c.id,
                 what(c) +
-                    QStringLiteral(": a %1 has no %2 '%3'.").arg(cls, slot ? "slot" : "signal", c.toMember),
+                    QStringLiteral(": a %1 has no %2 '%3'.")
+                        .arg(QString::fromUtf8(reach_.typeOf(c.to)), slot ? "slot" : "signal", c.toMember),
                 didYouMean(nearestName(c.toMember, names)), c.kept.line);
         return;
     }

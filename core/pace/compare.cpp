@@ -18,8 +18,6 @@ RunFigures figuresOf(const TraceModel &trace, Handlers &handlers, const RunInfo 
         if (w.kind != "posted")
             f.longestWait = std::max(f.longestWait, w.wait);
     for (const Stall &s : stallsOf(trace, handlers, budget, range)) {
-        if (!threads.value(s.thread).main)
-            continue;
         ++f.stalls;
         f.longestStall = std::max(f.longestStall, s.duration);
         f.stalledTime += s.duration;

@@ -127,8 +127,10 @@ std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::ch
 {
     std::vector<Stall> stalls;
     const std::int64_t least = std::chrono::nanoseconds(budget).count();
+    const auto threads = trace.threads();
     for (const Stretch &s : trace.stretches())
-        if (s.end - s.start >= least && s.end >= range.from && s.start <= range.to)
+        if (threads.value(s.thread).main && s.end - s.start >= least && s.end >= range.from &&
+            s.start <= range.to)
             stalls.push_back(describe(trace, handlers, s));
     if (stalls.empty())
         return stalls;

@@ -1,5 +1,6 @@
-// Stalls: the longest spans in which no loop of a thread, at any depth, reached a wait or a full
-// poll, over a budget; with who caused them and what waited meanwhile.
+// Stalls: the longest spans in which no loop of the main thread, at any depth, reached a wait or a full
+// poll, over a budget; with who caused them and what waited meanwhile. A worker's loop that is busy does
+// its work and stalls nothing: this is the one place that says so.
 //
 // Threads: any; reads the published part of a trace.
 #pragma once

@@ -37,11 +37,11 @@ Result<Occasion> occasionOf(const Reach &reach, const QString &name, const QStri
     if (const EventEntry *e = catalog.event(what.simplified().toLower()); e && catalog.isWidget(cls))
         return Occasion{std::nullopt, e, e->words};
     QStringList names;
-    if (const OwnClass *mine = reach.project().ownClassOf(name))
-        for (const SignalEntry &s : mine->signalList)
-            names << s.name();
-    for (const SignalEntry &s : catalog.signalsOf(cls))
+    const bool own = part.isEmpty() && cls != QString::fromUtf8(reach.typeOf(name));
+    for (const SignalEntry &s :
+         part.isEmpty() ? reach.members(name, Reach::Members::Signals) : catalog.signalsOf(cls))
         names << s.name();
+    const QStringList sent = names;
     for (const EventEntry &e : catalog.eventsOf(cls))
         names << e.words;
     const QString near = nearestName(what, names);
@@ -49,7 +49,9 @@ Result<Occasion> occasionOf(const Reach &reach, const QString &name, const QStri
         QStringLiteral("%1, a %2, has no signal or event '%3'")
             .arg(name, part.isEmpty() ? QString::fromUtf8(reach.typeOf(name)) : cls, what.left(60)),
         {},
-        near.isEmpty() ? "See 'pipit catalog " + cls + "'" : "Nearest: " + near};
+        !near.isEmpty() ? "Nearest: " + near
+        : own           ? "It sends " + sent.mid(0, 12).join(", ")
+                        : "See 'pipit catalog " + cls + "'"};
 }
 
 Fit fitOf(const Handler &h, const SignalEntry &signal, const Reach &reach, const QString &source,

@@ -120,6 +120,21 @@ Result<QStringList> Reach::sources(const Connection &c) const
     return names;
 }
 
+QList<SignalEntry> Reach::members(const QString &name, Members which) const
+{
+    const Catalog &catalog = Catalog::get();
+    const QString cls = classOf(name);
+    QList<SignalEntry> all;
+    if (const OwnClass *mine = project_.ownClassOf(name))
+        all = which == Members::Signals ? mine->signalList : mine->slotList;
+    return all + (which == Members::Signals ? catalog.signalsOf(cls) : catalog.slotsOf(cls));
+}
+
+bool Reach::areMembersKnown(const QString &name) const
+{
+    return !ownTypes_.contains(name) || project_.ownClassOf(name);
+}
+
 Result<SignalEntry> Reach::signal(const QString &name, const QString &part, const QString &wanted) const
 {
     const QString cls = classOf(name, part);
@@ -138,10 +153,11 @@ Result<SignalEntry> Reach::signal(const QString &name, const QString &part, cons
         return s;
     }
     QStringList names;
-    for (const SignalEntry &s : Catalog::get().signalsOf(cls))
+    for (const SignalEntry &s :
+         part.isEmpty() ? members(name, Members::Signals) : Catalog::get().signalsOf(cls))
         names << s.name();
     const QString near = nearestName(wanted, names);
-    return Problem{QStringLiteral("%1 has no signal '%2'").arg(cls, wanted),
+    return Problem{QStringLiteral("%1 has no signal '%2'").arg(QString::fromUtf8(typeOf(name, part)), wanted),
                    {},
                    near.isEmpty() ? "Choose a signal of " + cls : "Nearest: " + near};
 }

@@ -23,6 +23,11 @@ public:
     QStringList names() const { return named_.keys(); }
     // The class that the catalog knows a source as, and the C++ type of its member.
     QString classOf(const QString &name, const QString &part = {}) const;
+    // All that it can send, or be told: of the user's class first, then of what that derives from.
+    enum class Members { Signals, Slots };
+    QList<SignalEntry> members(const QString &name, Members which) const;
+    // False where it is of a class of the user's whose header has not been read: what it lacks is not known.
+    bool areMembersKnown(const QString &name) const;
     bool onThread(const QString &name) const { return onThread_.contains(name); } // of its own
     QByteArray typeOf(const QString &name, const QString &part = {}) const;
     // "boardButton", "this", "fareDialog->okButton", "carList->viewport()".

@@ -3,6 +3,7 @@
 #include "core/base/files.h"
 #include "core/edits/own_headers.h"
 #include "core/edits/rename.h"
+#include "core/findings/findings.h"
 #include "core/sentences/sentence.h"
 #include "core/store/store.h"
 #include "tests/support/registered.h"
@@ -131,6 +132,7 @@ private slots:
     void aBusyThreadIsWaitedFor();
     void wrongOnesAreRefused_data();
     void wrongOnesAreRefused();
+    void theyAreJudgedByWhatTheyDeclare();
     void theCommandLineAddsThem();
     void filesAreRefused_data();
     void filesAreRefused();
@@ -315,6 +317,13 @@ void OwnTest::aBusyThreadIsWaitedFor()
              "connect: tides.answered calls heard", "body: heard: qInfo(\"heard\");"});
     QVERIFY(w.save());
     const QString play = w.place().folder + "/x.play";
+    // Busy for 700 ms, it stalls nothing: the window's own loop goes on.
+    QVERIFY(writeFile(
+        play, "go: click\nwait 900ms\nloop: expect no stall over 400ms\nhandler heard: expect 1 call\n"));
+    const Ran busy = verb({"run", w.place().folder, "--play", play, "--record", w.place().folder + "/rec"});
+    QVERIFY2(busy.code == 0, (busy.out + busy.err).constData());
+    const Ran stalls = verb({"stalls", w.place().folder + "/rec", "--over", "400", "--json"});
+    QVERIFY2(!stalls.out.contains("duration"), (stalls.out + stalls.err).constData());
     QVERIFY(writeFile(play, "go: click\nwait 50ms\nclose: click\n"));
     const Ran r = verb({"run", w.place().folder, "--play", play});
     const QByteArray said = r.out + r.err;
@@ -357,6 +366,41 @@ void OwnTest::wrongOnesAreRefused()
     QCOMPARE(projectBytes(w.project()), before);
 }
 
+// A slot or signal that the header declares is none that is missing; while the header is not read, nothing is
+// said to be missing.
+void OwnTest::theyAreJudgedByWhatTheyDeclare()
+{
+    Workspace w = with("gauge.h", gaugeHeader);
+    QVERIFY(writeFile(w.place().folder + "/tides.h", tidesHeader));
+    type(w,
+         {"add: field port", "add: Gauge gauge from gauge.h", "add: Tides tides from tides.h on a thread"});
+    read(w);
+    type(w, {"connect: port.textChanged calls tides.ask", "connect: gauge.woken calls gauge.startOver",
+             "connect: port.returnPressed calls gauge.woken", "connect: tides.answered calls heard"});
+    const auto broken = [&] {
+        QStringList all;
+        for (const Finding &f : findingsOf(w.project(), w.files()))
+            if (f.severity == Finding::Severity::Error)
+                all << f.message;
+        return all;
+    };
+    QCOMPARE(broken(), QStringList());
+    Project p = w.project();
+    Edit e{"break", {}, p, {}};
+    e.after.connections[0].toMember = "aks";
+    e.after.connections[1].signal = "wokne";
+    QVERIFY(w.apply(e));
+    read(w);
+    QCOMPARE(broken().size(), 2);
+    QVERIFY2(broken()[0].contains("a Tides has no slot 'aks'"), qPrintable(broken()[0]));
+    QVERIFY2(broken()[1].contains("a Gauge has no signal 'wokne'"), qPrintable(broken()[1]));
+    w.takeOwnClasses({}); // as if no header could be read
+    QCOMPARE(broken(), QStringList());
+    read(w);
+    const QString refused = refusal(w, "connect: tides.xyz calls x");
+    QVERIFY2(refused.contains("It sends answered"), qPrintable(refused));
+}
+
 // What the window can, the command line can: with properties of their own at once, and undone again.
 void OwnTest::theCommandLineAddsThem()
 {
@@ -383,7 +427,7 @@ void OwnTest::theCommandLineAddsThem()
     QCOMPARE(again->project().handler("moved")->arguments.first(), QString("Gauge::Level"));
     const Ran wrong = verb({"add", folder, ".", "Gauge", "other", "--from", "gauge.h", "level=middling"});
     QCOMPARE(wrong.code, 2);
-    QVERIFY2(wrong.err.contains("Nearest: Middle"), wrong.err.constData());
+    QVERIFY2(wrong.err.contains("Use one of Low, Middle, High"), wrong.err.constData());
     const Ran alone = verb({"add", folder, ".", "button", "b", "--thread"});
     QCOMPARE(alone.code, 2);
     QVERIFY2(alone.err.contains("--from"), alone.err.constData());

@@ -18,6 +18,7 @@ private slots:
     void aNestedLoopIsNoStall();
     void aForcedPassCutsAStallAndIsSaid();
     void manyShortCallsAreOneStallWithSeveralContributors();
+    void aBusyWorkerStallsNothing();
     void workOutsideHandlersIsNamedByItsEvent();
     void aStallThatLastsIsSeenWhileItLasts();
     void lostRecordsDoNotUpsetTheNesting();
@@ -153,6 +154,29 @@ void TraceTest::manyShortCallsAreOneStallWithSeveralContributors()
     QCOMPARE(stalls[0].contributors[0].calls, 10);
     QCOMPARE(stalls[0].contributors[0].ns, 70'000'000);
     QCOMPARE(stalls[0].contributors[1].handler.name, QString("Desk::quick"));
+}
+
+// A worker's loop is there to be busy; what it does is told as calls, not as a stall.
+void TraceTest::aBusyWorkerStallsNothing()
+{
+    for (const bool main : {true, false}) {
+        TraceModel t;
+        Handlers handlers(t);
+        Records r(t, 0, main);
+        r.object(0x10, "Tides\ntides").object(0x1, "QEventLoop\n");
+        r.signalName(0x70, "Tides\nask(QString)");
+        r.put(Kind::LoopBegin, 0, 0x1);
+        r.at(1).put(Kind::WaitBegin, link::NoTimeout);
+        r.at(10).put(Kind::WaitEnd);
+        call(r, 0x70, 11, 711);
+        r.at(712).put(Kind::WaitBegin, link::NoTimeout);
+        t.caughtUp(r.time);
+        QCOMPARE(stallsOf(t, handlers, stallBudget).size(), main ? 1u : 0u);
+        QCOMPARE(callsOf(t, handlers).size(), 1u);
+        QCOMPARE(callsOf(t, handlers)[0].duration, 700'000'000);
+        RunInfo info;
+        QCOMPARE(figuresOf(t, handlers, info, stallBudget).stalls, main ? 1 : 0); // the same everywhere
+    }
 }
 
 void TraceTest::workOutsideHandlersIsNamedByItsEvent()
