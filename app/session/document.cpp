@@ -73,7 +73,8 @@ void Document::adopt(Workspace w)
 // The headers of the user's own classes, on a worker; again when one of them changes.
 void Document::readOwnHeaders()
 {
-    if (workspace_->project().ownHeaders().isEmpty())
+    headersRead_ = workspace_->project().ownHeaders();
+    if (headersRead_.isEmpty())
         return;
     inBackground(
         this,
@@ -97,8 +98,8 @@ bool Document::edit(const std::function<Outcome(Workspace &)> &what)
     if (!ok)
         Q_EMIT messages_->problem(ok.problem().text());
     Q_EMIT filesReloaded();
-    if (ok && !workspace_->project().own)
-        readOwnHeaders(); // the first thing of a class of the user's may just have been added
+    if (ok && workspace_->project().ownHeaders() != headersRead_)
+        readOwnHeaders(); // something of another class of the user's
     tellChange();
     return bool(ok);
 }

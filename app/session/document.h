@@ -86,6 +86,7 @@ private:
     void keepUnsavedWork();
     void watchFiles();
     void readOwnHeaders();
+    QStringList headersRead_; // of the user's classes, the last time
     void filesChangedOnDisk();
     void takeProjectFromDisk();
 

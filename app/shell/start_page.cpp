@@ -1,5 +1,6 @@
 #include "app/shell/start_page.h"
 
+#include "core/base/command_words.h"
 #include "core/runner/inspect.h"
 
 #include <QDir>
@@ -8,7 +9,6 @@
 #include <QFormLayout>
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QProcess>
 #include <QRegularExpression>
 #include <QStandardPaths>
 #include <QVBoxLayout>
@@ -182,8 +182,15 @@ void StartPage::fill()
 
 void StartPage::startProgram()
 {
-    QStringList words = QProcess::splitCommand(program_->text());
-    if (words.isEmpty()) {
+    QList<QStringList> all;
+    for (const QLineEdit *l : {program_, folder_, environment_, play_}) {
+        auto words = commandWords(l->text());
+        if (!words)
+            return note_->saysWrong(words.problem().text());
+        all << *words;
+    }
+    QStringList words = all[0];
+    if (words.isEmpty() || words.first().isEmpty()) {
         note_->saysWrong("Name the program to start, by its path or as you would on a command line.");
         program_->setFocus();
         return;
@@ -191,8 +198,8 @@ void StartPage::startProgram()
     ProgramSpec spec;
     spec.program = words.takeFirst();
     spec.arguments = words;
-    spec.workingFolder = QProcess::splitCommand(folder_->text()).value(0);
-    spec.environment = QProcess::splitCommand(environment_->text());
+    spec.workingFolder = all[1].value(0);
+    spec.environment = all[2];
     for (const QString &e : std::as_const(spec.environment))
         if (!e.contains('=')) {
             note_->saysWrong(QStringLiteral("'%1' sets nothing: write NAME=value.").arg(e));
@@ -203,7 +210,7 @@ void StartPage::startProgram()
         return;
     }
     remembered_->use("programs", program_->text().trimmed());
-    Q_EMIT programAsked(spec, QProcess::splitCommand(play_->text()).value(0));
+    Q_EMIT programAsked(spec, all[3].value(0));
 }
 
 QList<DesktopEntry> desktopEntries()
@@ -219,8 +226,8 @@ QList<DesktopEntry> desktopEntries()
                 continue;
             const QString text = QString::fromUtf8(in.read(64 * 1024));
             const QString command = exec.match(text).captured(1).remove(codes).trimmed();
-            const QStringList words = QProcess::splitCommand(command);
-            if (!words.isEmpty() && usesToolkit(words.first()))
+            const auto words = commandWords(command);
+            if (words && !words->isEmpty() && usesToolkit(words->first()))
                 entries.append({name.match(text).captured(1), command});
         }
     return entries;

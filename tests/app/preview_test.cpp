@@ -112,7 +112,8 @@ void PreviewTest::classesOfOnesOwnStandAsWhatTheyDeriveFrom()
     enter(w.board()->outline()->addLine(), "Gauge gauge from gauge.h");
     QVERIFY(QTest::qWaitFor([&] { return s.document.project().ownClassOf("gauge") != nullptr; }, 10'000));
     enter(w.board()->outline()->valueLine(), "depth=4");
-    QVERIFY2(s.document.project().widget("gauge")->property("depth"), qPrintable(w.board()->outline()->valueNote() + s.selection.now().object));
+    QVERIFY2(s.document.project().widget("gauge")->property("depth"),
+             qPrintable(w.board()->outline()->valueNote() + s.selection.now().object));
     QCOMPARE(s.document.project().widget("gauge")->property("depth")->toNumber(), 4.0);
     QVERIFY(QTest::qWaitFor([&] { return p->shownAt("gauge").isValid(); }, 20'000));
     QTest::qWait(300);
@@ -128,8 +129,23 @@ void PreviewTest::classesOfOnesOwnStandAsWhatTheyDeriveFrom()
     // An object that is no widget stands in the outline, and its thread is a word there.
     QVERIFY(writeFile(folder + "/tides.h",
                       "#pragma once\n#include <QtCore/QObject>\nclass Tides : public QObject\n{\n"
-                      "    Q_OBJECT\npublic:\n    using QObject::QObject;\n};\n"));
+                      "    Q_OBJECT\npublic:\n    using QObject::QObject;\npublic slots:\n    void ask(const "
+                      "QString &) {}\n};\n"));
     enter(w.board()->outline()->addLine(), "Tides tides from tides.h on a thread");
+    // A slot of it is called elsewhere than on the loop, which its sentence says.
+    enter(w.board()->outline()->addLine(), "field port");
+    QVERIFY(QTest::qWaitFor([&] { return s.document.project().ownClassOf("tides") != nullptr; }, 10'000));
+    enter(w.board()->connectLine(), "port.textChanged calls tides.ask");
+    const SentenceModel *sentences = w.board()->wiring()->sentenceModel();
+    int at = -1;
+    for (int i = 0; i < sentences->rowCount(); ++i)
+        if (sentences->row(i).sentence.contains("tides"))
+            at = i;
+    QVERIFY2(at >= 0, qPrintable(w.board()->connectNote()));
+    QCOMPARE(sentences->row(at).shape, Shape::Background);
+    QVERIFY(sentences->data(sentences->index(at), Qt::AccessibleTextRole)
+                .toString()
+                .contains("which runs in the background"));
     const RowModel *rows = w.board()->outline()->objects()->rowModel();
     QVERIFY(rows->indexOf("tides") >= 0);
     QVERIFY2(rows->rows()[std::size_t(rows->indexOf("tides"))].text.contains("on a thread of its own"),

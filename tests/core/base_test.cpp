@@ -1,9 +1,11 @@
+#include "core/base/command_words.h"
 #include "core/base/duration_text.h"
 #include "core/base/files.h"
 #include "core/base/near.h"
 #include "tests/support/registered.h"
 
 #include <QFile>
+#include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -15,6 +17,8 @@ class BaseTest : public QObject
     QTemporaryDir dir_;
 
 private slots:
+    void commandsAreTakenApart_data();
+    void commandsAreTakenApart();
     void aReplacedFileIsNeverMissing();
     void whatCannotBeReplacedOrCopiedIsTold();
     void damagedObjectsAreTold();
@@ -65,6 +69,32 @@ void BaseTest::theNearestNameIsFound()
     QCOMPARE(nearestName("STATUSLABEL", names), QString("statusLabel"));
     QCOMPARE(nearestName("entirelyElse", names), QString());
     QCOMPARE(nearestName(QString(10'000, 'x'), names), QString());
+}
+
+// As a shell takes it apart: held against one.
+void BaseTest::commandsAreTakenApart_data()
+{
+    QTest::addColumn<QString>("command");
+    for (const char *command :
+         {"a b", "  a   b ", "a 'b c' d", "a \"b c\" d", "a '' \"\" b", "a'b c'd", "a\\ b c", "\"a \\\" b\"",
+          "\"a \\\\ b\"", "'a \\ b'", "\"a 'b' c\"", "'a \"b\" c'", "x=\"1 2\"3", "\"\\n\"", "\\'a\\'"})
+        QTest::newRow(command) << QString(command);
+}
+
+void BaseTest::commandsAreTakenApart()
+{
+    QFETCH(QString, command);
+    const auto words = commandWords(command);
+    QVERIFY(words);
+    QProcess shell;
+    shell.start("/bin/sh", {"-c", "for w in " + command + "; do printf '<%s>' \"$w\"; done"});
+    QVERIFY(shell.waitForFinished());
+    QString mine;
+    for (const QString &w : *words)
+        mine += '<' + w + '>';
+    QCOMPARE(mine, QString::fromUtf8(shell.readAllStandardOutput()));
+    QVERIFY(!commandWords(command + " 'open"));
+    QVERIFY(!commandWords(command + " \"open"));
 }
 
 PIPIT_TEST(BaseTest)
