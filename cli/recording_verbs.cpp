@@ -173,6 +173,7 @@ int Stalls::run() const
                                     {"contributors", contributors},
                                     {"waiting", waiting},
                                     {"reentry", s.reentry},
+                                    {"unfinished", s.open},
                                     {"machine_busy", QJsonValue()}});
             if (json)
                 continue;
@@ -262,7 +263,8 @@ void addRecordingVerbs(Registry &r)
 {
     r.add<Turns>("turns", "The turns of the event loops", "pipit turns /tmp/first");
     r.add<Calls>("calls", "Every call of a handler", "pipit calls /tmp/first");
-    r.add<Stalls>("stalls", "What blocked the main loop, and what waited", "pipit stalls /tmp/first --over 16");
+    r.add<Stalls>("stalls", "What blocked the main loop, and what waited",
+                  "pipit stalls /tmp/first --over 16");
     r.add<Waits>("waits", "How long inputs and posted events waited", "pipit waits /tmp/first");
     r.add<Compare>("compare", "Two runs of the same play side by side",
                    "pipit compare /tmp/before /tmp/after");

@@ -111,6 +111,8 @@ void LiveWatch::gatherStalls()
     if (stretches.size() != stretchesSeen_) {
         stretchesSeen_ = stretches.size();
         f_.stalls = stallsOf(trace, run_->handlers(), stallBudget);
+        if (!f_.stalls.empty() && f_.stalls.back().open)
+            f_.stalls.pop_back(); // told apart, while it lasts
     }
     const std::size_t keep = 200;
     const std::uint32_t from = f_.spans > 20'000 ? f_.spans - 20'000 : 0;

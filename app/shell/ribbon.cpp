@@ -47,12 +47,9 @@ QRect Ribbon::lineArea() const
 QString Ribbon::figure() const
 {
     const LiveFigures &f = session_->shown.figures();
-    if (f.open) {
-        const RunState s = session_->runs.state();
-        const bool over = s != RunState::Running && s != RunState::Stopping;
-        return QString(over ? "%1 blocked the loop for %2, until the end" : "%1 is blocking the loop, %2")
+    if (f.open)
+        return QStringLiteral("%1 is blocking the loop, %2")
             .arg(f.open->contributors.front().handler.name, durationText(f.open->duration));
-    }
     if (f.stalls.empty())
         return f.spans ? QStringLiteral("no stall over %1 ms").arg(stallBudget.count()) : QString();
     std::int64_t worst = 0;

@@ -132,6 +132,9 @@ std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::ch
         if (threads.value(s.thread).main && s.end - s.start >= least && s.end >= range.from &&
             s.start <= range.to)
             stalls.push_back(describe(trace, handlers, s));
+    if (auto open = openStall(trace, handlers, budget);
+        open && open->start <= range.to && open->start + open->duration >= range.from)
+        stalls.push_back(std::move(*open));
     if (stalls.empty())
         return stalls;
     // What is dispatched in the same pass, right after the handler, waited for it too: what counts is
@@ -175,8 +178,7 @@ std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std:
 QString Stall::sentence() const
 {
     const HandlerName &h = contributors.front().handler;
-    QString s = QStringLiteral("%1 %2 the loop for %3")
-                    .arg(h.name, open ? "is blocking" : "blocked", durationText(duration));
+    QString s = QStringLiteral("%1 blocked the loop for %2").arg(h.name, durationText(duration));
     if (!h.file.isEmpty())
         s += QStringLiteral(" at %1:%2").arg(QFileInfo(h.file).fileName()).arg(h.line);
     int inputs = 0, repaints = 0, calls = 0;
@@ -195,6 +197,8 @@ QString Stall::sentence() const
     }
     if (reentry)
         s += "; it was served by re-entry";
+    if (open)
+        s += "; it had not ended";
     return s + '.';
 }
 

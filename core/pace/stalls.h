@@ -32,11 +32,12 @@ struct Stall {
     std::vector<Contributor> contributors; // the largest first; never empty
     std::vector<WaitRow> waiting;          // inputs, repaints and queued calls that waited for its end
     bool reentry = false;                  // a forced pass inside a handler ended it
-    bool open = false;                     // it lasts at this moment
+    bool open = false;                     // it had not ended: it lasts now, or the program ended in it
     // "boardPassenger blocked the loop for 702 ms at ferry_desk.cpp:57; 2 clicks and 1 repaint waited."
     QString sentence() const;
 };
 
+// The oldest first; one that has not ended is the last.
 std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
                             TimeRange range = {});
 // The stall that the main thread is in now, if it is one already.

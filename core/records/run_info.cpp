@@ -23,6 +23,7 @@ QJsonObject RunInfo::toJson() const
             {"play_end_ns", qint64(playEnd)},
             {"time_to_result_ns", qint64(timeToResult)},
             {"start_ns", qint64(started)},
+            {"end_ns", qint64(ended)},
             {"notes", QJsonArray::fromStringList(notes)}};
 }
 
@@ -45,6 +46,7 @@ RunInfo RunInfo::fromJson(const QJsonObject &o)
     i.playEnd = o["play_end_ns"].toInteger();
     i.timeToResult = o["time_to_result_ns"].toInteger();
     i.started = o["start_ns"].toInteger();
+    i.ended = o["end_ns"].toInteger();
     for (const auto &n : o["notes"].toArray())
         i.notes << n.toString();
     return i;

@@ -116,6 +116,7 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     info.project = spec_.project;
     info.flavour = spec_.flavour;
     info.started = program_->startedAt();
+    info.ended = trace_.now();
     const Ending ending = program_->ending();
     info.exitCode = ending.exitCode;
     info.signal = ending.signal;

@@ -25,6 +25,10 @@ Result<std::unique_ptr<Recording>> Recording::open(const QString &folder, const 
         r->info = RunInfo::fromJson(*info);
     else
         notes << info.problem().text() + " What is told of the run is unknown.";
+    // What had not ended lasted until the program's end, not until its last record.
+    constexpr std::int64_t longest = 400LL * 24 * 3600 * 1'000'000'000;
+    if (r->info.ended > r->trace.now() && r->info.ended - r->trace.now() < longest)
+        r->trace.caughtUp(r->info.ended);
     if (QFileInfo::exists(beside + "map.json")) {
         if (auto map = WiringMap::load(beside + "map.json"))
             r->handlers.setMap(*map);

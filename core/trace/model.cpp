@@ -115,10 +115,15 @@ void TraceModel::served(Thread &t, std::int64_t time)
 {
     if (!t.open.empty() && t.open.back().turn)
         closeTop(t, time, 0);
-    if (t.lastServed && time - t.lastServed >= shortestStretch) {
-        std::lock_guard lock(mutex_);
-        stretches_.push_back({t.lastServed, time, t.index, t.servedSpan, t.servedAround, t.forced > 0});
-    }
+    keepStretch(t, time);
+}
+
+void TraceModel::keepStretch(Thread &t, std::int64_t time)
+{
+    if (!t.lastServed || time - t.lastServed < shortestStretch)
+        return;
+    std::lock_guard lock(mutex_);
+    stretches_.push_back({t.lastServed, time, t.index, t.servedSpan, t.servedAround, t.forced > 0});
 }
 
 void TraceModel::awake(Thread &t, std::int64_t time)
@@ -127,7 +132,7 @@ void TraceModel::awake(Thread &t, std::int64_t time)
     t.servedSpan = written_;
     t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
     t.waiting = false;
-    if (t.main)
+    if (t.main && (t.loops || t.forced)) // a poll outside of every loop is none of a loop's
         busySince_ = time;
 }
 
@@ -217,6 +222,7 @@ void TraceModel::end(Thread &t, const Record &s)
     const SpanKind what = span(t.open.back().span).kind;
     closeTop(t, time, bits(flags));
     if (what == SpanKind::Loop && --t.loops == 0) {
+        keepStretch(t, time); // what quit the loop was its last work
         t.lastServed = 0;
         if (t.main)
             busySince_ = 0;

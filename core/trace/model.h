@@ -106,6 +106,7 @@ private:
     Span &mutableSpan(std::uint32_t i) { return chunks_[i / chunkSpans]->spans[i % chunkSpans]; }
     std::uint32_t add(Thread &t, SpanKind kind, std::int64_t time);
     void publish() { count_.store(written_, std::memory_order_release); }
+    void keepStretch(Thread &t, std::int64_t time);
     void begin(Thread &t, const link::Record &s);
     void end(Thread &t, const link::Record &s);
     void closeTop(Thread &t, std::int64_t time, std::uint8_t flags);

@@ -206,7 +206,7 @@ void TraceTest::aStallThatLastsIsSeenWhileItLasts()
     QVERIFY(open);
     QCOMPARE(open->duration, 501'000'000);
     QCOMPARE(open->contributors.front().handler.name, QString("Desk::slow"));
-    QVERIFY(open->sentence().contains("is blocking"));
+    QVERIFY(open->sentence().contains("it had not ended"));
     r.at(512).put(Kind::CallEnd);
     r.put(Kind::WaitBegin, 5);
     t.caughtUp(r.time);

@@ -1,6 +1,7 @@
 // The recorder in real programs.
 #include "core/pace/stalls.h"
 #include "core/recordings/reader.h"
+#include "core/runs/recording.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
@@ -29,6 +30,8 @@ private slots:
     void forcedPassesAreMarked();
     void dyingPrograms_data();
     void dyingPrograms();
+    void whatHasNotEndedCounts_data();
+    void whatHasNotEndedCounts();
     void aForkedChildWritesNothing();
     void threadsLoseNothingUnsaid();
     void whatAThreadLostAtItsEndIsSaid();
@@ -173,6 +176,69 @@ void RecorderTest::dyingPrograms()
         said =
             said || (t.span(i).kind == SpanKind::Message && t.message(t.span(i).what) == "the end is near");
     QVERIFY(said);
+}
+
+void RecorderTest::whatHasNotEndedCounts_data()
+{
+    QTest::addColumn<QString>("how");
+    QTest::addColumn<bool>("unfinished");
+    QTest::newRow("it crashes") << "slow-segv" << true;
+    QTest::newRow("it quits") << "slow-quit" << false; // the loop's end is its end
+    QTest::newRow("it never ends") << "slow-forever" << true;
+}
+
+// A handler that is busy when the program ends, against the program's own clock: live and from the recording.
+void RecorderTest::whatHasNotEndedCounts()
+{
+    QFETCH(QString, how);
+    QFETCH(bool, unfinished);
+    QTemporaryDir dir;
+    RunSpec spec = specOf(targetProgram("dying"), {how}, dir.path() + "/rec");
+    QByteArray output;
+    std::mutex mutex;
+    Program::Callbacks callbacks;
+    callbacks.output = [&](const QByteArray &b, bool) {
+        std::lock_guard lock(mutex);
+        output += b;
+    };
+    auto started = LiveRun::start(spec, callbacks);
+    QVERIFY(started);
+    std::unique_ptr<LiveRun> run = std::move(*started);
+    if (how == "slow-forever") {
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                return openStall(run->trace(), run->handlers(), std::chrono::milliseconds(400)).has_value();
+            },
+            10'000));
+        run->program().kill();
+    }
+    QVERIFY(run->program().waitForEnd(std::chrono::seconds(20)));
+    QVERIFY(run->finish(nullptr));
+    std::int64_t own = 400'000'000;
+    {
+        std::lock_guard lock(mutex);
+        if (const qsizetype at = output.indexOf("spun "); at >= 0)
+            own = output.mid(at + 5).trimmed().toLongLong();
+    }
+    auto recording = Recording::open(dir.path() + "/rec");
+    QVERIFY(recording);
+    std::int64_t lengths[2] = {};
+    for (const bool live : {true, false}) {
+        const auto stalls =
+            live ? stallsOf(run->trace(), run->handlers(), std::chrono::milliseconds(100))
+                 : stallsOf((*recording)->trace, (*recording)->handlers, std::chrono::milliseconds(100));
+        QCOMPARE(stalls.size(), 1u);
+        QCOMPARE(stalls[0].open, unfinished);
+        QVERIFY2(stalls[0].contributors.front().handler.name.startsWith("lambda at dying.cpp"),
+                 qPrintable(stalls[0].contributors.front().handler.name));
+        lengths[live] = stalls[0].duration;
+        // Until it is noticed that the program is gone, a crash takes its time.
+        QVERIFY2(stalls[0].duration >= own - 2'000'000, qPrintable(QString::number(stalls[0].duration)));
+        QVERIFY2(stalls[0].duration < own + (unfinished ? 3'000'000'000 : 20'000'000),
+                 qPrintable(QString::number(stalls[0].duration)));
+        QCOMPARE(stalls[0].sentence().contains("it had not ended"), unfinished);
+    }
+    QVERIFY(std::abs(lengths[0] - lengths[1]) < 2'000'000); // the recording says what was seen
 }
 
 void RecorderTest::aForkedChildWritesNothing()

@@ -1,4 +1,6 @@
 // Ends in the way its argument says, after some events.
+#include <QThread>
+#include <QElapsedTimer>
 #include <QApplication>
 #include <QTimer>
 #include <QWidget>
@@ -34,6 +36,22 @@ int main(int argc, char **argv)
         const int status = std::system((std::string(argv[0]) + " normal").c_str());
         std::printf("child ended with %d\n", WEXITSTATUS(status));
         return 0;
+    }
+    if (how.startsWith("slow")) { // a handler that is busy, and then: crashes, quits, or never ends
+        QTimer::singleShot(20, &o, [&] {
+            QElapsedTimer t;
+            t.start();
+            while (how == "slow-forever" || t.elapsed() < 400) {
+            }
+            std::printf("spun %lld\n", static_cast<long long>(t.nsecsElapsed()));
+            std::fflush(stdout);
+            if (how == "slow-segv")
+                *static_cast<volatile int *>(nullptr) = 1;
+            app.exit(4);
+        });
+        const int code = QApplication::exec();
+        QThread::msleep(120); // what comes after the loop is none of its stalls
+        return code;
     }
     if (how == "early")
         return 7; // no loop, no window
