@@ -16,7 +16,8 @@ namespace
 // Header templates of the tool-kit and the standard library hide the user's line.
 bool isLibraryHeader(const QString &file)
 {
-    return file.contains("/qt6/Qt") || file.startsWith("/usr/include/") || file.contains("/include/c++/");
+    return file.contains("/qt6/Qt") || file.startsWith("/usr/include/") || file.contains("/include/c++/") ||
+           file.contains("../sysdeps/") || file.contains("../csu/"); // the C library's own start
 }
 
 std::uint64_t keyOf(const LinkRow &row)
@@ -82,8 +83,8 @@ HandlerName Handlers::find(const LinkRow &row)
         const CodeInfo code = trace_.code(address);
         if (code.module.isEmpty())
             continue;
-        const Place p = places_.line(code.module, code.offset - 1);
-        if (!p.known() || isLibraryHeader(p.file))
+        const Place p = places_.ownLine(code.module, code.offset - 1, isLibraryHeader);
+        if (!p.known())
             continue;
         if (const auto it = map_.lines.constFind({QFileInfo(p.file).fileName(), p.line});
             it != map_.lines.constEnd())

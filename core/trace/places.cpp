@@ -106,6 +106,51 @@ Place Places::line(const QString &path, std::uint64_t offset)
     return place;
 }
 
+// The unit that holds the address; by its ranges where there is no index of them.
+static Dwarf_Die *unitAt(Dwfl_Module *module, std::uint64_t offset, Dwarf_Addr *bias)
+{
+    if (Dwarf_Die *unit = dwfl_module_addrdie(module, offset, bias))
+        return unit;
+    for (Dwarf_Die *unit = nullptr; (unit = dwfl_module_nextcu(module, unit, bias));)
+        if (dwarf_haspc(unit, offset - *bias) == 1)
+            return unit;
+    return nullptr;
+}
+
+Place Places::ownLine(const QString &path, std::uint64_t offset,
+                      const std::function<bool(const QString &)> &foreign)
+{
+    Place place = line(path, offset);
+    if (place.known() && !foreign(place.file))
+        return place;
+    place.file.clear();
+    place.line = 0;
+    Module *m = module(path);
+    Dwarf_Addr bias = 0;
+    Dwarf_Die *unit = m->module ? unitAt(m->module, offset, &bias) : nullptr;
+    Dwarf_Files *files = nullptr;
+    std::size_t fileCount = 0;
+    if (!unit || dwarf_getsrcfiles(unit, &files, &fileCount) != 0)
+        return place;
+    Dwarf_Die *scopes = nullptr;
+    const int count = dwarf_getscopes(unit, offset - bias, &scopes);
+    for (int i = 0; i < count && !place.known(); ++i) { // the innermost first
+        Dwarf_Attribute attribute;
+        Dwarf_Word file = 0, number = 0;
+        if (dwarf_tag(&scopes[i]) != DW_TAG_inlined_subroutine ||
+            dwarf_formudata(dwarf_attr(&scopes[i], DW_AT_call_file, &attribute), &file) != 0 ||
+            dwarf_formudata(dwarf_attr(&scopes[i], DW_AT_call_line, &attribute), &number) != 0)
+            continue;
+        const char *source = file < fileCount ? dwarf_filesrc(files, file, nullptr, nullptr) : nullptr;
+        if (!source || foreign(QString::fromUtf8(source)))
+            continue;
+        place.file = QString::fromUtf8(source);
+        place.line = int(number);
+    }
+    free(scopes);
+    return place;
+}
+
 Place Places::function(const QString &path, std::uint64_t offset)
 {
     Module *m = module(path);
@@ -147,12 +192,37 @@ Places::Pieces Places::codeOf(const QString &path, const QString &file, const QS
     return pieces;
 }
 
+// What a slot object of the tool-kit's calls, by the first argument of its template.
+static QString calledBy(const QString &slotObject)
+{
+    static const QRegularExpression member("\\(([A-Za-z_][\\w:]*)::\\*\\)");
+    const qsizetype from = slotObject.indexOf('<') + 1;
+    qsizetype to = from;
+    for (int depth = 0; to < slotObject.size(); ++to) {
+        const QChar c = slotObject[to];
+        if (depth == 0 && (c == ',' || c == '>'))
+            break;
+        depth += c == '<' || c == '(' ? 1 : c == '>' || c == ')' ? -1 : 0;
+    }
+    const QString type = slotObject.mid(from, to - from);
+    if (const auto m = member.match(type); m.hasMatch())
+        return "a member of " + m.captured(1);
+    if (type.contains("(*)"))
+        return QStringLiteral("a function");
+    if (type.startsWith("std::function"))
+        return QStringLiteral("a std::function");
+    return type.section('<', 0, 0);
+}
+
 QString plainFunctionName(const QString &demangled)
 {
     static const QRegularExpression lambda(
-        QStringLiteral("([A-Za-z_~][\\w:~]*)\\([^()]*\\)(?: const)?::\\{lambda"));
+        QStringLiteral("([A-Za-z_~][\\w:~]*)(?:\\([^()]*\\)(?: const)?)?::\\{lambda")),
+        slotObject("^QtPrivate::Q\\w*SlotObject<");
     if (const auto m = lambda.match(demangled); m.hasMatch())
         return "lambda in " + m.captured(1);
+    if (slotObject.match(demangled).hasMatch())
+        return calledBy(demangled);
     QString name = demangled;
     int depth = 0;
     for (qsizetype i = 0; i < name.size(); ++i) { // cut at the argument list, past template arguments

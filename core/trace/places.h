@@ -9,6 +9,7 @@
 #include <QSet>
 #include <QString>
 
+#include <functional>
 #include <memory>
 
 namespace pipit
@@ -31,6 +32,10 @@ public:
     Place function(const QString &module, std::uint64_t offset);
     // The line that the address belongs to; for a return address ask for the one before it.
     Place line(const QString &module, std::uint64_t offset);
+    // The same, but where that line was inlined from a file that is `foreign`, the line that it was inlined
+    // into: the call in the program's own source. Unknown when all are foreign.
+    Place ownLine(const QString &module, std::uint64_t offset,
+                  const std::function<bool(const QString &)> &foreign);
     // The pieces of code that these lines of a source file were compiled to: from, to (excluded).
     // The file is known by its name without folder. Empty without debug information.
     using Pieces = QList<std::pair<std::uint64_t, std::uint64_t>>;

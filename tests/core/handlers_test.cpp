@@ -34,7 +34,21 @@ void HandlersTest::functionNames_data()
     QTest::newRow("template") << "QList<int>::append(int)"
                               << "QList<int>::append";
     QTest::newRow("lambda") << "QtPrivate::QFunctorSlotObject<main::{lambda()#1}, 0>::impl(int)"
-                            << "QtPrivate::QFunctorSlotObject<main::{lambda()#1}, 0>::impl";
+                            << "lambda in main";
+    QTest::newRow("lambda bound")
+        << "QtPrivate::QFunctorSlotObject<std::_Bind<Desk::open()::{lambda(int)#4} (int)>, 1>::impl"
+        << "lambda in Desk::open";
+    QTest::newRow("a member given as it is")
+        << "QtPrivate::QSlotObject<void (a::T::*)(), QtPrivate::List<>, void>::impl(int)"
+        << "a member of a::T";
+    QTest::newRow("a function")
+        << "QtPrivate::QStaticSlotObject<void (*)(int), QtPrivate::List<int>, void>::impl"
+        << "a function";
+    QTest::newRow("std::function") << "QtPrivate::QFunctorSlotObject<std::function<void (int)>, 1>::impl"
+                                   << "a std::function";
+    QTest::newRow("a functor")
+        << "QtPrivate::QFunctorSlotObject<tides::Ask<int>, 1, QtPrivate::List<int>>::impl"
+        << "tides::Ask";
     QTest::newRow("lambda in a member") << "MainWindow::setUp(int)::{lambda()#2}::operator()() const"
                                         << "lambda in MainWindow::setUp";
     QTest::newRow("plain") << "main"

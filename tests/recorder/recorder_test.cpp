@@ -32,6 +32,7 @@ private slots:
     void dyingPrograms();
     void whatHasNotEndedCounts_data();
     void whatHasNotEndedCounts();
+    void optimisedHandlersAreNamedRightOrNotAtAll();
     void aForkedChildWritesNothing();
     void threadsLoseNothingUnsaid();
     void whatAThreadLostAtItsEndIsSaid();
@@ -239,6 +240,35 @@ void RecorderTest::whatHasNotEndedCounts()
         QCOMPARE(stalls[0].sentence().contains("it had not ended"), unfinished);
     }
     QVERIFY(std::abs(lengths[0] - lengths[1]) < 2'000'000); // the recording says what was seen
+}
+
+// Optimised code without frame pointers: a handler has the line on which it stands, or none; never another.
+void RecorderTest::optimisedHandlersAreNamedRightOrNotAtAll()
+{
+    Whole w = runTarget("inlined");
+    QVERIFY(w.info);
+    QSet<int> told;
+    for (const QByteArray &line : w.output.split('\n'))
+        if (line.startsWith("line "))
+            told.insert(line.mid(5).toInt());
+    QCOMPARE(told.size(), 4);
+    int placed = 0;
+    for (const CallRow &c : callsOf(w.run->trace(), w.run->handlers())) {
+        const QString &name = c.handler.name;
+        if (!name.startsWith("lambda at ")) {
+            QVERIFY2(name.startsWith("lambda in ") || name.startsWith("a "), qPrintable(name));
+            continue;
+        }
+        QVERIFY2(name.startsWith("lambda at inlined.cpp:"), qPrintable(name));
+        const int line = name.section(':', -1).toInt();
+        // The two that only click are not told; they stand in the constructor as well.
+        QFile source(c.handler.file);
+        QVERIFY(source.open(QIODevice::ReadOnly));
+        const QByteArray text = source.readAll().split('\n').value(line - 1);
+        QVERIFY2(text.contains('[') || text.contains("quit"), text.constData());
+        placed += told.contains(line);
+    }
+    QVERIFY2(placed >= 2, qPrintable(QString::number(placed)));
 }
 
 void RecorderTest::aForkedChildWritesNothing()
