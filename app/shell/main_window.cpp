@@ -141,7 +141,11 @@ void MainWindow::hearSession()
     connect(&session_.messages, &Messages::note, this, [this](const QString &t) { tell(t, false); });
     connect(&session_.messages, &Messages::progress, this,
             [this](const QString &t) { stateText_->setText(t); });
-    connect(&session_.runs, &Runs::stateChanged, this, &MainWindow::showState);
+    connect(&session_.runs, &Runs::stateChanged, this, [this] {
+        if (session_.runs.state() == RunState::Running && messageAction_->isHidden())
+            messageBar_->hide(); // what kept the last one from running
+        showState();
+    });
     connect(&session_.document, &Document::unsavedFound, this, &MainWindow::offerUnsaved);
     connect(&session_.document, &Document::projectReplaced, this, [this] {
         ask("The project was changed outside at the same places as here. What is on disk is shown now.",

@@ -26,6 +26,7 @@ private slots:
     void whatCannotBeStartedIsSaid_data();
     void whatCannotBeStartedIsSaid();
     void itRunsWithFolderVariablesAndPlay();
+    void whatWasWrongGoesWithTheNextStart();
     void whatWasOpenStandsThere();
     void theDesktopsEntriesAreRead();
     void keysAreChangedAndRemembered();
@@ -105,6 +106,21 @@ void StartTest::itRunsWithFolderVariablesAndPlay()
     QVERIFY2(QTest::qWaitFor([&] { return said.contains("high water"); }, 10'000), qPrintable(said));
     QVERIFY2(said.contains("at " + dir.path() + " with Oban, high water"), qPrintable(said));
     QVERIFY(QTest::qWaitFor([&] { return w.session()->runs.state() == RunState::Idle; }, 10'000));
+}
+
+// What kept one program from starting is no word on the next one.
+void StartTest::whatWasWrongGoesWithTheNextStart()
+{
+    MainWindow w;
+    w.show();
+    auto *bar = w.findChild<QWidget *>("messageBar");
+    QVERIFY(bar);
+    enter(w.startPage()->programLine(), "no-such-program-anywhere");
+    QVERIFY(QTest::qWaitFor([&] { return bar->isVisible() && w.message().contains("search path"); }, 5000));
+    enter(w.startPage()->programLine(), targetProgram("loops") + " 20");
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->runs.state() == RunState::Running; }, 10'000));
+    QVERIFY(!bar->isVisible());
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->runs.state() == RunState::Idle; }, 20'000));
 }
 
 void StartTest::whatWasOpenStandsThere()
