@@ -25,14 +25,14 @@ struct Own {
     std::int64_t ns;
 };
 
-// Own time of each call (or, where no handler ran, of each outermost dispatch) in the stretch.
-std::vector<Own> ownTimes(const TraceModel &trace, const Stretch &stretch, bool calls)
+// Own time of each call and dispatch in the stretch: without the calls and dispatches within it. The sum is
+// what lay in any dispatch or call.
+std::vector<Own> ownTimes(const TraceModel &trace, const Stretch &stretch)
 {
     std::unordered_map<std::uint32_t, std::int64_t> own;
     const Clip clip{stretch.start, stretch.end};
     const auto wanted = [&](const Span &s) {
-        return s.thread == stretch.thread &&
-               (calls ? s.kind == SpanKind::Call : s.kind == SpanKind::Dispatch);
+        return s.thread == stretch.thread && (s.kind == SpanKind::Call || s.kind == SpanKind::Dispatch);
     };
     const auto take = [&](std::uint32_t i) {
         const Span &s = trace.span(i);
@@ -58,17 +58,18 @@ std::vector<Own> ownTimes(const TraceModel &trace, const Stretch &stretch, bool 
     }
     std::vector<Own> sorted;
     for (const auto &[span, ns] : own)
-        sorted.push_back({span, ns});
+        sorted.push_back({span, std::max<std::int64_t>(0, ns)});
     std::sort(sorted.begin(), sorted.end(), [](const Own &a, const Own &b) { return a.ns > b.ns; });
     return sorted;
 }
 
-std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handlers, const Stretch &stretch)
+// The handlers that were called, the largest share first.
+std::vector<Contributor> calledHandlers(const TraceModel &trace, Handlers &handlers,
+                                        const std::vector<Own> &own)
 {
     std::vector<Contributor> rows;
-    const std::int64_t worth = std::max<std::int64_t>(1'000'000, (stretch.end - stretch.start) / 50);
-    for (const Own &o : ownTimes(trace, stretch, true)) {
-        if (o.ns <= 0)
+    for (const Own &o : own) {
+        if (trace.span(o.span).kind != SpanKind::Call)
             continue;
         const HandlerName h = handlers.of(trace.span(o.span).what);
         const auto same = std::find_if(rows.begin(), rows.end(), [&](const Contributor &c) {
@@ -82,24 +83,56 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
         }
     }
     std::sort(rows.begin(), rows.end(), [](const auto &a, const auto &b) { return a.ns > b.ns; });
-    while (rows.size() > 1 && rows.back().ns < worth)
-        rows.pop_back();
-    const std::int64_t inCalls = rows.empty() ? 0 : rows.front().ns;
-    if (inCalls < (stretch.end - stretch.start) / 3) {
-        // Most of it was spent where no handler was called: in an event function of a class.
-        const auto dispatches = ownTimes(trace, stretch, false);
-        if (!dispatches.empty() && dispatches.front().ns > inCalls) {
-            const Span &s = trace.span(dispatches.front().span);
-            const ObjectInfo object = trace.object(s.object);
-            HandlerName h;
-            h.name = QStringLiteral("%1's own %2 handling").arg(object.text(), eventWords(int(s.what)));
-            rows.insert(rows.begin(), {h, dispatches.front().ns, 1});
-        }
+    return rows;
+}
+
+Contributor named(const QString &name, std::int64_t ns, int calls)
+{
+    HandlerName h;
+    h.name = name;
+    return {h, ns, calls};
+}
+
+// Who is to blame needs its share: a handler, or an event's own handling, that took a third; else handlers
+// that together took two thirds; else what lay outside of every dispatch; else many events, none of them
+// long.
+std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handlers, const Stretch &stretch)
+{
+    const std::int64_t all = stretch.end - stretch.start, worth = std::max<std::int64_t>(1'000'000, all / 50);
+    const std::vector<Own> own = ownTimes(trace, stretch);
+    std::vector<Contributor> rows = calledHandlers(trace, handlers, own);
+    std::int64_t inCalls = 0, inDispatches = 0;
+    int calls = 0, dispatches = 0;
+    const Own *longest = nullptr;
+    for (const Contributor &c : rows) {
+        inCalls += c.ns;
+        calls += c.calls;
     }
-    if (rows.empty()) {
-        HandlerName h;
-        h.name = "work between dispatches";
-        rows.push_back({h, stretch.end - stretch.start, 1});
+    for (const Own &o : own)
+        if (trace.span(o.span).kind == SpanKind::Dispatch) {
+            inDispatches += o.ns;
+            ++dispatches;
+            longest = longest ? longest : &o;
+        }
+    const std::int64_t outside = all - inCalls - inDispatches;
+    const auto handlerCount = qsizetype(rows.size());
+    while (!rows.empty() && rows.back().ns < worth)
+        rows.pop_back();
+    if (!rows.empty() && rows.front().ns >= all / 3 && (!longest || rows.front().ns >= longest->ns))
+        return rows;
+    if (longest && longest->ns >= all / 3) {
+        const Span &s = trace.span(longest->span);
+        rows.insert(rows.begin(), named(QStringLiteral("%1's own %2 handling")
+                                            .arg(trace.object(s.object).text(), eventWords(int(s.what))),
+                                        longest->ns, 1));
+    } else if (inCalls >= all * 2 / 3) {
+        rows.insert(rows.begin(),
+                    named(QStringLiteral("%1 handlers together").arg(handlerCount), inCalls, calls));
+    } else if (outside >= all / 3) {
+        rows.insert(rows.begin(), named("work between dispatches", outside, 1));
+    } else {
+        rows.insert(rows.begin(), named(QStringLiteral("%1 events together").arg(dispatches),
+                                        inDispatches + inCalls, dispatches));
     }
     return rows;
 }

@@ -20,6 +20,8 @@ private slots:
     void manyShortCallsAreOneStallWithSeveralContributors();
     void aBusyWorkerStallsNothing();
     void workOutsideHandlersIsNamedByItsEvent();
+    void blameNeedsItsShare_data();
+    void blameNeedsItsShare();
     void aStallThatLastsIsSeenWhileItLasts();
     void lostRecordsDoNotUpsetTheNesting();
     void anInputIsCountedOnce();
@@ -191,6 +193,54 @@ void TraceTest::workOutsideHandlersIsNamedByItsEvent()
     const auto stalls = stallsOf(t, handlers, std::chrono::milliseconds(50));
     QCOMPARE(stalls.size(), 1u);
     QCOMPARE(stalls[0].contributors.front().handler.name, QString("boardButton's own paint handling"));
+}
+
+// Whoever is named took a third; what lies between dispatches is not laid at the door of an event.
+void TraceTest::blameNeedsItsShare_data()
+{
+    QTest::addColumn<QList<int>>("calls"); // of different handlers, ms each, one after the other
+    QTest::addColumn<int>("paint");        // ms of an event's own handling
+    QTest::addColumn<int>("between");      // ms in no dispatch
+    QTest::addColumn<QString>("named");
+    QTest::newRow("one handler") << QList<int>{60} << 5 << 20 << "Desk::h0";
+    QTest::newRow("one among others") << QList<int>{40, 20, 20} << 5 << 5 << "Desk::h0";
+    QTest::newRow("many together") << QList<int>{20, 19, 18, 17, 16} << 5 << 1 << "5 handlers together";
+    QTest::newRow("an event") << QList<int>{10} << 80 << 5 << "boardButton's own paint handling";
+    QTest::newRow("between") << QList<int>{} << 4 << 300 << "work between dispatches";
+    QTest::newRow("between, with short calls") << QList<int>{5, 5} << 4 << 200 << "work between dispatches";
+    QTest::newRow("nothing but short ones") << QList<int>{20, 20} << 25 << 20 << "2 events together";
+}
+
+void TraceTest::blameNeedsItsShare()
+{
+    QFETCH(QList<int>, calls);
+    QFETCH(int, paint);
+    QFETCH(int, between);
+    QFETCH(QString, named);
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    for (int i = 0; i < calls.size(); ++i)
+        r.signalName(0x700 + std::uint64_t(i), qPrintable(QStringLiteral("Desk\nh%1()").arg(i)));
+    std::int64_t at = 11;
+    if (!calls.isEmpty()) {
+        r.at(at).put(Kind::DispatchBegin, 2, 0x10, 0x90, 0);
+        for (int i = 0; i < calls.size(); ++i) {
+            call(r, 0x700 + std::uint64_t(i), at, at + calls[i]);
+            at += calls[i];
+        }
+        r.at(at).put(Kind::DispatchEnd, 1, 0x90);
+    }
+    at += between;
+    r.at(at).put(Kind::DispatchBegin, 12, 0x10, 0x98, 0);
+    at += paint;
+    r.at(at).put(Kind::DispatchEnd, 1, 0x98);
+    r.at(at).put(Kind::WaitBegin, 5);
+    t.caughtUp(r.time);
+    const auto stalls = stallsOf(t, handlers, std::chrono::milliseconds(50));
+    QCOMPARE(stalls.size(), 1u);
+    QCOMPARE(stalls[0].contributors.front().handler.name, named);
+    QVERIFY(stalls[0].contributors.front().ns >= stalls[0].duration / 3 - 1'000'000);
 }
 
 void TraceTest::aStallThatLastsIsSeenWhileItLasts()
