@@ -10,8 +10,8 @@
 namespace pipit
 {
 
-// Spaces divide, outside of quotes; \\ takes the next character as it is, in double quotes before " and
-// \\ only, in single quotes never. An error where a quote is not closed.
+// Spaces divide, outside of quotes. A backslash takes the next character as it is; in double quotes before "
+// and itself only, in single quotes never. An error where a quote is not closed.
 Result<QStringList> commandWords(const QString &command);
 
 } // namespace pipit

@@ -102,12 +102,11 @@ private:
     void property(const QByteArray &name, const QString &object, const QString &cls, const Property &p,
                   bool isWindow = false)
     {
-        if (const OwnClass *own = project_.ownClassOf(object))
-            for (const PropertyEntry &mine : own->properties)
-                if (mine.name == p.name) {
-                    text += ownPropertyCode(name, mine, p);
-                    return;
-                }
+        const OwnClass *own = project_.ownClassOf(object);
+        if (const PropertyEntry *mine = own ? own->property(p.name) : nullptr) {
+            text += ownPropertyCode(name, *mine, p);
+            return;
+        }
         text += propertyCode(name, cls, p, locals_, isWindow);
     }
     void setUp(const WidgetNode &w, const QByteArray &name, bool afterChildren)

@@ -70,15 +70,14 @@ Outcome setOn(Project &p, const QString &object, const QString &property, const 
         o->thread = text == "true";
         return Done{};
     }
-    if (const OwnClass *own = p.ownClassOf(object))
-        for (const PropertyEntry &mine : own->properties)
-            if (mine.name == property) {
-                auto value = ownValue(mine, text);
-                if (!value)
-                    return value.problem();
-                w ? w->setProperty(property, *value) : o->setProperty(property, *value);
-                return Done{};
-            }
+    const OwnClass *own = p.ownClassOf(object);
+    if (const PropertyEntry *mine = own ? own->property(property) : nullptr) {
+        auto value = ownValue(*mine, text);
+        if (!value)
+            return value.problem();
+        w ? w->setProperty(property, *value) : o->setProperty(property, *value);
+        return Done{};
+    }
     auto entry = propertyFor(cls, property);
     if (!entry)
         return entry.problem();
@@ -106,6 +105,9 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
         return all.problem();
     QList<WidgetNode> nodes;
     QSet<QString> seen;
+    const auto found =
+        p.own && !r.header.isEmpty() ? p.own->constFind(r.words) : OwnClasses::const_iterator();
+    const OwnClass *own = p.own && !r.header.isEmpty() && found != p.own->constEnd() ? &*found : nullptr;
     for (const Expansion &x : *all) {
         if (auto ok = checkNewName(p, x.name); !ok)
             return ok.problem();
@@ -131,7 +133,7 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
             }
             if (key.isEmpty())
                 return Problem{QStringLiteral("A %1 has no text").arg(plainWordFor(cls)), {}, {}};
-            if (const PropertyEntry *mine = r.header.isEmpty() ? nullptr : ownProperty(p, r.words, key)) {
+            if (const PropertyEntry *mine = own ? own->property(key) : nullptr) {
                 auto value = ownValue(*mine, text);
                 if (!value)
                     return value.problem();
@@ -139,7 +141,7 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
                 continue;
             }
             auto entry = propertyFor(cls, key);
-            if (!entry && !r.header.isEmpty() && !(p.own && p.own->contains(r.words)))
+            if (!entry && !r.header.isEmpty() && !own)
                 return Problem{QStringLiteral("What %1 declares is not known yet").arg(r.words),
                                {},
                                "Add it first, then set " + key};

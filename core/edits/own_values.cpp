@@ -33,16 +33,6 @@ Result<Json> ownValue(const PropertyEntry &p, const QString &text)
     return Json::number(number);
 }
 
-const PropertyEntry *ownProperty(const Project &p, const QString &className, const QString &property)
-{
-    if (p.own)
-        if (const auto own = p.own->constFind(className); own != p.own->constEnd())
-            for (const PropertyEntry &mine : own->properties)
-                if (mine.name == property)
-                    return &mine;
-    return nullptr;
-}
-
 // The class as the catalog knows it; of a class of the user's what it derives from, if need be by its header.
 Result<QString> Workspace::knownClassFor(const AddRequest &r) const
 {

@@ -1,6 +1,6 @@
-// Properties that classes of the user's declare, and the values they take.
+// The values that properties take which classes of the user's declare.
 //
-// Threads: any; what is returned lives as long as the project's own classes.
+// Threads: any.
 #pragma once
 
 #include "core/project/model.h"
@@ -8,8 +8,6 @@
 namespace pipit
 {
 
-// Null: the class is not known, or declares no such property.
-const PropertyEntry *ownProperty(const Project &project, const QString &className, const QString &property);
 // A null text resets.
 Result<Json> ownValue(const PropertyEntry &property, const QString &text);
 

@@ -150,6 +150,13 @@ private:
 
 } // namespace
 
+const PropertyEntry *OwnClass::property(const QString &name) const
+{
+    const auto it = std::find_if(properties.begin(), properties.end(),
+                                 [&](const PropertyEntry &p) { return p.name == name; });
+    return it == properties.end() ? nullptr : &*it;
+}
+
 OwnClasses ownClassesFrom(const QByteArray &json, const QString &header)
 {
     OwnClasses all;

@@ -13,9 +13,10 @@ namespace pipit
 {
 
 struct OwnClass {
-    QString base;                            // what it derives from, as the header says
-    QList<SignalEntry> signalList, slotList; // the owner is the class
-    QList<PropertyEntry> properties;         // an enumeration's keys with them
+    QString base;                                             // what it derives from, as the header says
+    QList<SignalEntry> signalList, slotList;                  // the owner is the class
+    QList<PropertyEntry> properties;                          // an enumeration's keys with them
+    const PropertyEntry *property(const QString &name) const; // null: it declares none of that name
 };
 using OwnClasses = QHash<QString, OwnClass>; // by class name
 

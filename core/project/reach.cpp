@@ -132,7 +132,15 @@ QList<SignalEntry> Reach::members(const QString &name, Members which) const
 
 bool Reach::areMembersKnown(const QString &name) const
 {
-    return !ownTypes_.contains(name) || project_.ownClassOf(name);
+    if (!ownTypes_.contains(name))
+        return true;
+    const OwnClass *mine = project_.ownClassOf(name);
+    if (!mine)
+        return false;
+    QString base = mine->base; // what the tool-kit has, past the user's own
+    for (int n = 0; n < 50 && project_.own->contains(base); ++n)
+        base = (*project_.own)[base].base;
+    return base == "QObject" || Catalog::get().inherits(classOf(name), base);
 }
 
 Result<SignalEntry> Reach::signal(const QString &name, const QString &part, const QString &wanted) const

@@ -26,7 +26,8 @@ public:
     // All that it can send, or be told: of the user's class first, then of what that derives from.
     enum class Members { Signals, Slots };
     QList<SignalEntry> members(const QString &name, Members which) const;
-    // False where it is of a class of the user's whose header has not been read: what it lacks is not known.
+    // False where it is of a class of the user's that has not been read, or derives from what has not been,
+    // or from something else than is said of it: then what it lacks is not known.
     bool areMembersKnown(const QString &name) const;
     bool onThread(const QString &name) const { return onThread_.contains(name); } // of its own
     QByteArray typeOf(const QString &name, const QString &part = {}) const;

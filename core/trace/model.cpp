@@ -316,6 +316,9 @@ void TraceModel::record(int stream, const Record &s, const char *text, std::size
     case Kind::Lost:
         lost_ += s.words[0] - t.lost; // told as a sum
         t.lost = s.words[0];
+        t.lastServed = 0; // what was lost may have been a wait: this stretch is not judged
+        if (t.main)
+            busySince_ = 0;
         break;
     case Kind::Message: {
         openTurn(t, time);

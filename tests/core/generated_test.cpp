@@ -18,16 +18,6 @@ class GeneratedTest : public QObject
     Q_OBJECT
 private:
     Fresh fresh_;
-    static QString made(Workspace &w, const QString &file)
-    {
-        auto g = generate(w.project(), w.place(), w.files());
-        if (!g)
-            return g.problem().text();
-        for (const GeneratedFile &f : g->files)
-            if (f.name == "generated/" + file)
-                return QString::fromUtf8(f.bytes);
-        return {};
-    }
     // Every kind of connection.
     static void fill(Workspace &w)
     {

@@ -109,16 +109,6 @@ private:
         return w;
     }
     static void read(Workspace &w) { w.takeOwnClasses(readOwnClasses(w.place(), w.project())); }
-    static QString made(Workspace &w, const QString &file)
-    {
-        auto g = generate(w.project(), w.place(), w.files());
-        if (!g)
-            return g.problem().text();
-        for (const GeneratedFile &f : g->files)
-            if (f.name == "generated/" + file)
-                return QString::fromUtf8(f.bytes);
-        return {};
-    }
 
 private slots:
     void theHeaderIsRead();
@@ -396,6 +386,14 @@ void OwnTest::theyAreJudgedByWhatTheyDeclare()
     QVERIFY2(broken()[1].contains("a Gauge has no signal 'wokne'"), qPrintable(broken()[1]));
     w.takeOwnClasses({}); // as if no header could be read
     QCOMPARE(broken(), QStringList());
+    // Derived from a class whose header is not there, or said to be like another: what it has is not known.
+    OwnClasses half = readOwnClasses(w.place(), w.project());
+    half["Gauge"].base = "Elsewhere";
+    w.takeOwnClasses(half);
+    QCOMPARE(broken().size(), 1);
+    half["Gauge"].base = "QLabel"; // it stands in the window as a frame
+    w.takeOwnClasses(half);
+    QCOMPARE(broken().size(), 1);
     read(w);
     const QString refused = refusal(w, "connect: tides.xyz calls x");
     QVERIFY2(refused.contains("It sends answered"), qPrintable(refused));

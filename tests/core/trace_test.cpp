@@ -20,6 +20,7 @@ private slots:
     void manyShortCallsAreOneStallWithSeveralContributors();
     void aBusyWorkerStallsNothing();
     void workOutsideHandlersIsNamedByItsEvent();
+    void whatLiesAroundALossIsNotJudged();
     void blameNeedsItsShare_data();
     void blameNeedsItsShare();
     void aStallThatLastsIsSeenWhileItLasts();
@@ -193,6 +194,25 @@ void TraceTest::workOutsideHandlersIsNamedByItsEvent()
     const auto stalls = stallsOf(t, handlers, std::chrono::milliseconds(50));
     QCOMPARE(stalls.size(), 1u);
     QCOMPARE(stalls[0].contributors.front().handler.name, QString("boardButton's own paint handling"));
+}
+
+// A wait may be among what was lost: what lies around a loss is no stall, ended or not.
+void TraceTest::whatLiesAroundALossIsNotJudged()
+{
+    for (const bool ends : {true, false}) {
+        TraceModel t;
+        Handlers handlers(t);
+        Records r = loopAt10(t);
+        call(r, 0x70, 11, 12);
+        r.at(700).put(Kind::Lost, 0, 5000);
+        if (ends)
+            r.at(701).put(Kind::WaitBegin, link::NoTimeout);
+        r.at(1500);
+        t.caughtUp(r.time);
+        QCOMPARE(stallsOf(t, handlers, stallBudget).size(), 0u);
+        QVERIFY(!openStall(t, handlers, stallBudget));
+        QCOMPARE(t.lost(), 5000u);
+    }
 }
 
 // Whoever is named took a third; what lies between dispatches is not laid at the door of an event.

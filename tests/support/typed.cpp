@@ -1,6 +1,7 @@
 #include "tests/support/typed.h"
 
 #include "core/base/files.h"
+#include "core/codegen/generate.h"
 #include "core/sentences/sentence.h"
 #include "core/userfiles/cpp_scan.h"
 
@@ -65,6 +66,17 @@ void type(Workspace &w, const QStringList &lines)
     for (const QString &line : lines)
         if (auto ok = apply(w, line); !ok)
             qFatal("%s: %s", qPrintable(line), qPrintable(ok.problem().text()));
+}
+
+QString made(Workspace &w, const QString &file)
+{
+    auto g = generate(w.project(), w.place(), w.files());
+    if (!g)
+        return g.problem().text();
+    for (const GeneratedFile &f : g->files)
+        if (f.name == "generated/" + file)
+            return QString::fromUtf8(f.bytes);
+    return {};
 }
 
 QString refusal(Workspace &w, const QString &line)

@@ -19,6 +19,8 @@ Outcome apply(Workspace &workspace, const TypedLine &line);
 Outcome apply(Workspace &workspace, const QString &line); // "add: button go"
 // Lines that must do.
 void type(Workspace &workspace, const QStringList &lines);
+// A file of generated/, as it would be written now; why not, when it cannot be.
+QString made(Workspace &workspace, const QString &file);
 // Why a line is refused; "done" when it is not.
 QString refusal(Workspace &workspace, const QString &line);
 
