@@ -53,24 +53,24 @@ void ColumnsTest::theLeftColumnIsMoved()
     const int usual = left->width();
     d->setFocus();
     QTest::keyClick(d, Qt::Key_Right);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(left->width(), usual + 16);
     QTest::keyClick(d, Qt::Key_Left);
     QTest::keyClick(d, Qt::Key_Left);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(left->width(), usual - 16);
     QTest::keyClick(d, Qt::Key_Home);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(left->width(), usual);
     const QPoint from = d->rect().center();
     QTest::mousePress(d, Qt::LeftButton, {}, from);
     QTest::mouseMove(d, from + QPoint(60, 0));
     QTest::mouseRelease(d, Qt::LeftButton, {}, from);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(left->width(), usual + 60);
     QCOMPARE(w.board()->columns().first, usual + 60);
     QTest::mouseDClick(d, Qt::LeftButton, {}, d->rect().center());
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(left->width(), usual);
     QCOMPARE(w.board()->columns().first, 0);
     // It is no more than a line until the keyboard comes to it.
@@ -92,11 +92,11 @@ void ColumnsTest::theCardsAreMoved()
     QListView *cards = w.board()->wiring()->cards();
     const int usual = cards->width();
     QTest::keyClick(d, Qt::Key_Left); // to the left: the cards get wider
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(cards->width(), usual + 16);
     QVERIFY(w.board()->columns().second > 0);
     QTest::keyClick(d, Qt::Key_Home);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(cards->width(), usual);
 }
 
@@ -107,12 +107,12 @@ void ColumnsTest::thePlaysListIsMoved()
     w.show();
     w.session()->open(desks_.fresh());
     w.show(MainWindow::Plays);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QList<Divider *> all = w.playsPage()->findChildren<Divider *>();
     QCOMPARE(all.size(), 1);
     const int before = all[0]->x();
     QTest::keyClick(all[0], Qt::Key_Right);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(all[0]->x(), before + 16);
     QVERIFY(w.playsPage()->filesWidth() > 0);
 }
@@ -125,11 +125,12 @@ void ColumnsTest::theyAreNeverTooNarrow()
     w.session()->open(desks_.fresh());
     for (const auto &[left, cards] : {std::pair{1, 1}, {5000, 1}, {1, 5000}, {5000, 5000}}) {
         w.board()->setColumns(left, cards);
-        QTest::qWait(20);
-        QVERIFY2(w.board()->outline()->width() >= 140,
-                 qPrintable(QString::number(w.board()->outline()->width())));
-        QVERIFY(w.board()->wiring()->cards()->width() >= 120);
-        QVERIFY(w.board()->wiring()->sentences()->width() >= 120);
+        QVERIFY(QTest::qWaitFor(
+            [&] {
+                return w.board()->outline()->width() >= 140 && w.board()->wiring()->cards()->width() >= 120 &&
+                       w.board()->wiring()->sentences()->width() >= 120;
+            },
+            5000));
         QCOMPARE(w.size(), QSize(1024, 700));
     }
 }
@@ -148,19 +149,19 @@ void ColumnsTest::placesAreFoundAgain()
         w.show(MainWindow::Trace);
         w.board()->drawer()->setOpen(true);
         w.board()->drawer()->editor()->zoom(1);
-        QTest::qWait(20);
+        QTest::qWait(150);
         size = w.size();
         QVERIFY(w.close());
     }
     MainWindow w;
     w.show();
     w.session()->open(desk);
-    QTest::qWait(20);
+    QTest::qWait(150);
     QCOMPARE(w.size(), size);
     QVERIFY(w.trace()->isVisible() && !w.board()->isVisible());
     QVERIFY(w.board()->drawer()->isOpen());
     w.show(MainWindow::Board);
-    QTest::qWait(20);
+    QTest::qWait(150);
     const auto [left, cards] = w.board()->columns();
     QVERIFY(left > 0 && cards > 0);
     QCOMPARE(w.board()->outline()->width(), left);
@@ -189,7 +190,7 @@ void ColumnsTest::rubbishIsForgotten()
     w.resize(1280, 800);
     w.show();
     w.session()->open(desks_.fresh());
-    QTest::qWait(20);
+    QTest::qWait(150);
     w.show(MainWindow::Board);
     QVERIFY(w.board()->outline()->width() >= 140 && w.board()->outline()->width() < 1000);
     QVERIFY(w.board()->wiring()->sentences()->width() >= 120);
