@@ -20,7 +20,7 @@ Remembered::Remembered()
 
 Remembered::~Remembered()
 {
-    write();
+    writing()();
 }
 
 QString Remembered::file()
@@ -33,7 +33,7 @@ void Remembered::setValue(const QString &key, const QJsonValue &value)
     if (all_[key] == value)
         return;
     all_[key] = value;
-    changed_ = true;
+    ++version_;
     soon_.start();
 }
 
@@ -56,13 +56,16 @@ void Remembered::use(const QString &kind, const QString &path)
     setValue("recent_" + kind, QJsonArray::fromStringList(paths.mid(0, most)));
 }
 
-void Remembered::write()
+std::function<void()> Remembered::writing() const
 {
-    if (!changed_)
-        return;
-    changed_ = false;
-    if (makeFolder(QFileInfo(file()).path()))
-        (void)bool(writeFile(file(), QJsonDocument(all_).toJson()));
+    return [disk = disk_, version = version_, all = all_, to = file()] {
+        std::lock_guard lock(disk->mutex);
+        if (version <= disk->version)
+            return;
+        disk->version = version;
+        if (makeFolder(QFileInfo(to).path()))
+            (void)bool(writeFile(to, QJsonDocument(all).toJson()));
+    };
 }
 
 } // namespace pipit::app
