@@ -127,7 +127,9 @@ int Calls::run() const
                                     {"cause", cause}});
             if (json)
                 continue;
-            const QString from = c.source.isEmpty() ? QString() : "  from " + c.source + " · " + c.signal;
+            QString from = c.source.isEmpty() ? QString() : "  from " + c.source;
+            if (!from.isEmpty() && !c.signal.isEmpty())
+                from += " · " + c.signal;
             const QString place =
                 c.handler.file.isEmpty()
                     ? QString()

@@ -20,22 +20,22 @@ enum class Kind : std::uint16_t {
     Link = 4,       // one connect call. words: serial, sender, signal key, code address; value: LinkKind
     LinkPlace = 5,  // words: serial, return address, the two return addresses further out (0 unknown)
     ThreadName = 6, // text
+    LinkWords = 7,  // words: serial, the first, second and fourth word that the slot object holds
     // What happened.
-    DispatchBegin =
-        10,           // value: event type, bit 16 set: from the window system. words: receiver, event, stamp
-    DispatchEnd = 11, // value: 1 handled, bit 1: event accepted. words: event
-    SignalBegin = 12, // words: sender, signal key
-    SignalEnd = 13,   // words: sender
-    CallBegin = 14,   // value: LinkKind. words: receiver, link serial, code address, sender
-    CallEnd = 15,     // value: 1 left by an exception. words: receiver
-    LoopBegin = 16,   // words: loop object
+    DispatchBegin = 10, // value: event type and flags below. words: receiver, event, stamp
+    DispatchEnd = 11,   // value: 1 handled, bit 1: event accepted. words: event
+    SignalBegin = 12,   // words: sender, signal key
+    SignalEnd = 13,     // words: sender
+    CallBegin = 14,     // value: LinkKind. words: receiver, link serial, code address, sender
+    CallEnd = 15,       // value: 1 left by an exception. words: receiver
+    LoopBegin = 16,     // words: loop object
     LoopEnd = 17,
     ProcessEventsBegin = 18, // value: flags. A pass asked for in the middle of other work
     ProcessEventsEnd = 19,
     WaitBegin = 20, // value: timeout in ms, 0xffffffff for none. The loop really waits
     WaitEnd = 21,
     FullPoll = 22, // the loop looked at all its sources without waiting
-    Post = 23,     // value: event type. words: event, receiver
+    Post = 23,     // value: event type and generation. words: event, receiver
     Message = 24,  // value: 0 debug, 1 warning, 2 critical, 3 fatal, 4 info; text
     Lost = 25,     // words: records lost on this stream so far
     Note = 26,     // text: something the recorder says about itself
@@ -50,9 +50,19 @@ enum class LinkKind : std::uint32_t {
     NamedMethod = 2, // a slot called by method index
     Invoked = 3,     // QMetaObject::invokeMethod with a function
     SingleShot = 4,
+    Work = 5, // given to a thread pool
 };
 
+// In the value of Link and CallBegin, beside the LinkKind: the code is the function that is called, not the
+// template around it.
+inline constexpr std::uint32_t CodeIsFunction = 1u << 8;
+
+// In the value of Post and DispatchBegin, beside the event type. The generation is stamped into an event
+// when it is posted, so that another one at the same address is told from it; 0: never posted.
 inline constexpr std::uint32_t FromWindowSystem = 1u << 16;
+inline constexpr std::uint32_t SlotUnknown = 1u << 17; // it calls a slot, and which is not known
+inline constexpr int generationShift = 18;
+inline constexpr std::uint32_t generationMask = 0x1fff;
 inline constexpr std::uint32_t NoTimeout = 0xffffffffu;
 
 struct Record {
@@ -80,6 +90,7 @@ inline constexpr KindInfo kinds[] = {
     {Kind::Link, "connection", 4, {"serial", "sender", "signal", "code"}, false},
     {Kind::LinkPlace, "connection_place", 4, {"serial", "place", "outer_place", "outermost_place"}, false},
     {Kind::ThreadName, "thread_name", 0, {}, true},
+    {Kind::LinkWords, "connection_words", 4, {"serial", "first", "second", "fourth"}, false},
     {Kind::DispatchBegin, "dispatch_begin", 3, {"receiver", "event_address", "stamp"}, false},
     {Kind::DispatchEnd, "dispatch_end", 1, {"event_address"}, false},
     {Kind::SignalBegin, "signal_begin", 2, {"sender", "signal"}, false},

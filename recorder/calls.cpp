@@ -12,10 +12,7 @@
 #include <QtCore/private/qobject_p.h>
 
 #include <algorithm>
-#include <mutex>
 #include <pthread.h>
-#include <shared_mutex>
-#include <unordered_set>
 
 namespace pipit::recorder
 {
@@ -46,11 +43,28 @@ bool isOff(const LinkInfo &info)
     return false;
 }
 
+// A pointer to member function, as the compiler lays it out: an address, or 1 + an offset in the table of
+// virtual functions; and what is added to the object first.
+struct MemberPointer {
+    std::uint64_t word = 0, adjust = 0;
+    bool isVirtual() const { return word & 1; }
+};
+
+// The function that it stands for; a virtual one by the receiver's own table, as it is now.
+std::uint64_t codeOf(const MemberPointer &member, const QObject *receiver)
+{
+    if (!member.isVirtual() || !receiver)
+        return member.word;
+    const auto *object = reinterpret_cast<const char *>(receiver) + member.adjust;
+    const auto *table = *reinterpret_cast<const char *const *>(object);
+    return *reinterpret_cast<const std::uint64_t *>(table + member.word - 1);
+}
+
 class WrappedSlot : public QSlotObjectBase
 {
 public:
-    WrappedSlot(QSlotObjectBase *inner, LinkInfo info)
-        : QSlotObjectBase(&impl), inner_(inner), info_(std::move(info))
+    WrappedSlot(QSlotObjectBase *inner, LinkInfo info, MemberPointer member)
+        : QSlotObjectBase(&impl), inner_(inner), info_(std::move(info)), member_(member)
     {
     }
 
@@ -74,6 +88,22 @@ private:
         }
     }
 
+    // A virtual function is looked up now: when it was connected, the receiver may not have been whole.
+    std::uint64_t tellLink(ThreadLog *log, const QObject *receiver) const
+    {
+        if (!member_.isVirtual()) {
+            log->link(info_);
+            return info_.code;
+        }
+        const std::uint64_t code = codeOf(member_, receiver);
+        if (!log->knowsLink(info_.serial)) {
+            LinkInfo info = info_;
+            info.code = code;
+            log->link(info);
+        }
+        return code;
+    }
+
     void record(QObject *receiver, void **args)
     {
         if (isOff(info_))
@@ -85,11 +115,10 @@ private:
         }
         // The call may destroy its own connection, and with it this wrapper.
         QSlotObjectBase *inner = inner_;
-        log->link(info_);
+        const std::uint64_t code = tellLink(log, receiver);
         const std::uint64_t object = log->object(receiver);
         OpenSpan span(log, Kind::CallEnd, object);
-        log->begin(Kind::CallBegin, std::uint32_t(info_.kind), object, info_.serial, info_.code,
-                   info_.sender);
+        log->begin(Kind::CallBegin, info_.value(), object, info_.serial, code, info_.sender);
         span.value = 1;
         inner->call(receiver, args);
         span.value = 0;
@@ -97,6 +126,7 @@ private:
 
     QSlotObjectBase *inner_;
     LinkInfo info_;
+    MemberPointer member_;
 };
 
 std::uint64_t nextSerial()
@@ -105,27 +135,39 @@ std::uint64_t nextSerial()
     return ++serial;
 }
 
-// The code behind a slot object: its one function pointer, which for a lambda is the template
-// that holds it.
-std::uint64_t implOf(const QSlotObjectBase *slot)
-{
-    struct Layout {
-        int ref;
-        std::uint64_t impl;
-    };
-    return reinterpret_cast<const Layout *>(slot)->impl;
-}
+// A slot object as it lies in memory: what it holds, a function or a lambda, follows its own function.
+struct SlotLayout {
+    int references;
+    std::uint64_t impl;
+    std::uint64_t held[4];
+};
 
-// The code behind a pointer to member function; a virtual one by the receiver's own table.
-std::uint64_t memberCode(void **slot, const QObject *receiver)
+// Says what a slot object calls. Those made for a member function say so when they are asked whether
+// theirs is the one that stands in them; of others the words are told as they are.
+QSlotObjectBase *wrapped(QSlotObjectBase *slot, LinkInfo info, MemberPointer member)
 {
-    const auto word = reinterpret_cast<std::uint64_t>(slot[0]);
-    const auto adjust = reinterpret_cast<std::ptrdiff_t>(slot[1]);
-    if ((word & 1) == 0)
-        return word;
-    const auto *object = reinterpret_cast<const char *>(receiver) + adjust;
-    const auto *table = *reinterpret_cast<const char *const *>(object);
-    return *reinterpret_cast<const std::uint64_t *>(table + word - 1);
+    const auto *memory = reinterpret_cast<const SlotLayout *>(slot);
+    info.code = memory->impl;
+    info.first = memory->held[0]; // the smallest object reaches to here
+    // What lies behind may be another's memory, but it is there to be read as far as its page goes.
+    const auto readable = [&](int word) {
+        constexpr std::uint64_t page = ~std::uint64_t(4095);
+        return (reinterpret_cast<std::uint64_t>(&memory->held[0]) & page) ==
+               ((reinterpret_cast<std::uint64_t>(&memory->held[word]) + 7) & page);
+    };
+    info.second = readable(1) ? memory->held[1] : 0;
+    info.fourth = readable(3) ? memory->held[3] : 0;
+    if (!member.word && readable(1)) {
+        std::uint64_t held[] = {info.first, info.second};
+        if (slot->compare(reinterpret_cast<void **>(held)))
+            member = {info.first, info.second};
+    }
+    if (member.word) {
+        info.code = member.word;
+        info.codeIsFunction = true;
+        info.first = info.second = info.fourth = 0;
+    }
+    return new WrappedSlot(slot, std::move(info), member);
 }
 
 bool onThisStack(const void *p)
@@ -159,27 +201,37 @@ void fillPlaces(LinkInfo &info, std::uint64_t place, void *callerFrame)
         info.outermostPlace = reinterpret_cast<std::uint64_t>(static_cast<void **>(frame[0])[1]);
 }
 
-void fillSignal(LinkInfo &info, void **signal, const QMetaObject *of)
+// The index of a signal by its pointer, in the class of `of` that has it, which `of` becomes; -1 for what
+// is no signal.
+int signalIndex(void **pointer, const QMetaObject *&of)
 {
     int index = -1;
-    void *args[] = {&index, signal};
+    void *args[] = {&index, pointer};
     for (; of; of = of->superClass()) {
         if (!of->d.static_metacall)
             continue;
         of->d.static_metacall(nullptr, QMetaObject::IndexOfMethod, 0, args);
         if (index >= 0 && index < QMetaObjectPrivate::get(of)->signalCount)
-            break;
+            return index;
         index = -1;
     }
-    if (!of || index < 0)
+    return -1;
+}
+
+void fillSignal(LinkInfo &info, void **signal, const QMetaObject *of)
+{
+    const int index = signalIndex(signal, of);
+    if (index < 0)
         return;
     info.signalKey = methodKey(of, index);
     info.signalText = methodText(of, index);
 }
 
-bool worthWrapping(std::uint64_t returnAddress)
+// A signal that only passes another on is no handler.
+bool isSignal(void **slot, const QObject *receiver)
 {
-    return recordingOn.load(std::memory_order_relaxed) && !inToolkit(returnAddress);
+    const QMetaObject *of = receiver->metaObject();
+    return slot && signalIndex(slot, of) >= 0;
 }
 
 QMetaObject::Connection hookConnect(const QObject *sender, void **signal, const QObject *receiver,
@@ -192,73 +244,39 @@ QMetaObject::Connection hookConnect(const QObject *sender, void **signal, const 
     static const auto real = reinterpret_cast<Real>(realFunction(StubConnectImpl));
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     void *const frame = *static_cast<void **>(__builtin_frame_address(0));
-    if (sender && receiver && object && senderMeta && worthWrapping(place)) {
+    if (sender && receiver && object && senderMeta && fromProgram(place) && !isSignal(slot, receiver)) {
         LinkInfo info;
         info.serial = nextSerial();
         info.sender = reinterpret_cast<std::uint64_t>(sender);
         fillPlaces(info, place, frame);
         info.kind = slot ? LinkKind::Member : LinkKind::Functor;
-        info.code = slot ? memberCode(slot, receiver) : implOf(object);
         fillSignal(info, signal, senderMeta);
-        object = new WrappedSlot(object, std::move(info));
+        MemberPointer member;
+        if (slot)
+            member = {reinterpret_cast<std::uint64_t>(slot[0]), reinterpret_cast<std::uint64_t>(slot[1])};
+        object = wrapped(object, std::move(info), member);
     }
     return real(sender, signal, receiver, slot, object, type, types, senderMeta);
 }
 
-// Slots that the program connected by name: receiver and method. Read on every call of a slot of
-// the tool-kit's own classes, written by connects, so a lock for readers is enough.
-std::shared_mutex namedMutex;
-std::unordered_set<std::uint64_t> named;
-std::atomic<bool> anyNamed{false};
-
-std::uint64_t namedKey(const QObject *receiver, int method)
+// One serial for each function that is given to one place in the code, so that one posted often is told
+// once and two posted from there are told apart.
+std::uint64_t serialOf(std::uint64_t place, const SlotLayout *slot)
 {
-    return reinterpret_cast<std::uint64_t>(receiver) ^ std::uint64_t(method) << 48;
+    std::uint64_t mixed = place * 0x9e3779b97f4a7c15u;
+    mixed = (mixed ^ slot->impl ^ mixed >> 29) * 0xbf58476d1ce4e5b9u;
+    if (isCode(slot->held[0]))
+        mixed = (mixed ^ slot->held[0] ^ mixed >> 32) * 0x94d049bb133111ebu;
+    return (mixed ^ mixed >> 31) | std::uint64_t(1) << 63;
 }
 
-void remember(const QObject *receiver, int method)
-{
-    if (!receiver || method < 0)
-        return;
-    std::unique_lock lock(namedMutex);
-    named.insert(namedKey(receiver, method));
-    anyNamed = true;
-}
-
-QMetaObject::Connection hookConnectNames(const QObject *sender, const char *signal, const QObject *receiver,
-                                         const char *member, Qt::ConnectionType type)
-{
-    using Real = QMetaObject::Connection (*)(const QObject *, const char *, const QObject *, const char *,
-                                             Qt::ConnectionType);
-    static const auto real = reinterpret_cast<Real>(realFunction(StubConnectNames));
-    if (receiver && member && *member &&
-        worthWrapping(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
-        remember(receiver, receiver->metaObject()->indexOfMethod(
-                               QMetaObject::normalizedSignature(member + 1).constData()));
-    return real(sender, signal, receiver, member, type);
-}
-
-QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMethod &signal,
-                                           const QObject *receiver, const QMetaMethod &method,
-                                           Qt::ConnectionType type)
-{
-    using Real = QMetaObject::Connection (*)(const QObject *, const QMetaMethod &, const QObject *,
-                                             const QMetaMethod &, Qt::ConnectionType);
-    static const auto real = reinterpret_cast<Real>(realFunction(StubConnectMethods));
-    if (worthWrapping(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
-        remember(receiver, method.methodIndex());
-    return real(sender, signal, receiver, method, type);
-}
-
-LinkInfo invokedInfo(const QSlotObjectBase *object, LinkKind kind, std::uint64_t place, void *frame)
+QSlotObjectBase *invoked(QSlotObjectBase *object, LinkKind kind, std::uint64_t place, void *frame)
 {
     LinkInfo info;
-    // One serial per place in the code, so that a function posted often is told once.
-    info.serial = place | std::uint64_t(1) << 63;
+    info.serial = serialOf(place, reinterpret_cast<const SlotLayout *>(object));
     fillPlaces(info, place, frame);
     info.kind = kind;
-    info.code = implOf(object);
-    return info;
+    return wrapped(object, std::move(info), {});
 }
 
 bool hookInvoke(QObject *receiver, QSlotObjectBase *object, Qt::ConnectionType type, void *ret)
@@ -267,8 +285,8 @@ bool hookInvoke(QObject *receiver, QSlotObjectBase *object, Qt::ConnectionType t
     static const auto real = reinterpret_cast<Real>(realFunction(StubInvokeImpl));
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     void *const frame = *static_cast<void **>(__builtin_frame_address(0));
-    if (receiver && object && worthWrapping(place))
-        object = new WrappedSlot(object, invokedInfo(object, LinkKind::Invoked, place, frame));
+    if (receiver && object && fromProgram(place))
+        object = invoked(object, LinkKind::Invoked, place, frame);
     return real(receiver, object, type, ret);
 }
 
@@ -278,20 +296,23 @@ void hookSingleShot(int msec, Qt::TimerType type, const QObject *receiver, QSlot
     static const auto real = reinterpret_cast<Real>(realFunction(StubSingleShotImpl));
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     void *const frame = *static_cast<void **>(__builtin_frame_address(0));
-    if (object && worthWrapping(place))
-        object = new WrappedSlot(object, invokedInfo(object, LinkKind::SingleShot, place, frame));
+    if (object && fromProgram(place))
+        object = invoked(object, LinkKind::SingleShot, place, frame);
     real(msec, type, receiver, object);
 }
 
-} // namespace
-
-bool connectedByProgram(const QObject *receiver, int methodIndex)
+int hookLookupHost(const QString &name, const QObject *receiver, QSlotObjectBase *object, const char *member)
 {
-    if (!anyNamed.load(std::memory_order_relaxed))
-        return false;
-    std::shared_lock lock(namedMutex);
-    return named.count(namedKey(receiver, methodIndex)) > 0;
+    using Real = int (*)(const QString &, const QObject *, QSlotObjectBase *, const char *);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubLookupHost));
+    const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    void *const frame = *static_cast<void **>(__builtin_frame_address(0));
+    if (object && fromProgram(place))
+        object = invoked(object, LinkKind::Invoked, place, frame);
+    return real(name, receiver, object, member);
 }
+
+} // namespace
 
 void switchOff(std::vector<CodeRange> ranges)
 {
@@ -303,10 +324,9 @@ void switchOff(std::vector<CodeRange> ranges)
 
 void installCalls()
 {
-    setStub(StubConnectNames, reinterpret_cast<void *>(&hookConnectNames));
-    setStub(StubConnectMethods, reinterpret_cast<void *>(&hookConnectMethods));
     setStub(StubConnectImpl, reinterpret_cast<void *>(&hookConnect));
     setStub(StubInvokeImpl, reinterpret_cast<void *>(&hookInvoke));
+    setStub(StubLookupHost, reinterpret_cast<void *>(&hookLookupHost));
     setStub(StubSingleShotImpl, reinterpret_cast<void *>(&hookSingleShot));
 }
 

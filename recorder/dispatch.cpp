@@ -73,9 +73,13 @@ bool onNotify(void **data)
     const auto eventId = reinterpret_cast<std::uint64_t>(event);
     const std::uint64_t object = log->object(receiver);
     const std::uint64_t stamp = stampOf(event);
+    std::uint32_t value = type | generationOf(event) << link::generationShift;
+    if (event->spontaneous())
+        value |= link::FromWindowSystem;
+    if (type == QEvent::MetaCall && !watchMetaCall(event))
+        value |= link::SlotUnknown;
     OpenSpan span(log, Kind::DispatchEnd, eventId);
-    log->begin(Kind::DispatchBegin, type | (event->spontaneous() ? link::FromWindowSystem : 0), object,
-               eventId, stamp);
+    log->begin(Kind::DispatchBegin, value, object, eventId, stamp);
     QScopedScopeLevelCounter level(thread);
     if (movesSomething(QEvent::Type(type)))
         geometryChanged();

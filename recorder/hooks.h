@@ -9,6 +9,7 @@
 #include <vector>
 
 QT_BEGIN_NAMESPACE
+class QEvent;
 class QObject;
 QT_END_NAMESPACE
 
@@ -17,6 +18,8 @@ namespace pipit::recorder
 
 void installDispatch(); // every event, every signal
 void installCalls();    // functor and member slots, invoked functions, single shots
+void installNamed();    // slots called by name: connected, invoked, queued
+void installWork();     // what is given to thread pools
 void installLoops();    // loops, forced passes, waits
 void installPosts();    // postEvent, by an entry patch; tells Pipit when it cannot
 void installMessages(); // qDebug … qFatal
@@ -35,7 +38,17 @@ void switchOff(std::vector<CodeRange> ranges);
 // connections to its own slots are not handlers of the program.
 bool connectedByProgram(const QObject *receiver, int methodIndex);
 
+// Looks at an event that may be about to call a slot by its index, and sees to it that the call is recorded
+// when it is made. False: it calls a slot, and which is not known.
+bool watchMetaCall(QEvent *event);
+// The generation of a posted event, stamped into it; 0 for one that was never posted.
+std::uint32_t generationOf(const QEvent *event);
+
 // True if the address lies in one of the tool-kit's own libraries.
 bool inToolkit(std::uint64_t address);
+// True if a call from there is the program's own, and something is recorded.
+bool fromProgram(std::uint64_t returnAddress);
+// True if the address lies in the code of a module.
+bool isCode(std::uint64_t address);
 
 } // namespace pipit::recorder

@@ -1,15 +1,26 @@
 // Event loops, passes forced by processEvents(), and the waits between turns.
 //
-// The wait is seen where it really happens: poll() called by GLib's main loop, or ppoll() called
-// by the tool-kit's own dispatcher. Other callers of these functions are no waits of a loop.
+// A wait is a loop's own when the dispatcher of the calling thread makes it, whoever drives it. GLib
+// calls a context's poll function for the waits of that context and for no others, so the context of
+// each dispatcher gets one of ours; the tool-kit's own dispatcher calls ppoll() with the descriptor that
+// wakes it. A foreign loop that polls the context's descriptors by hand is known by the same descriptor.
+// Every other poll, of a process, a socket or another context, blocks: it is work of its caller.
+#include "link/control.h"
+#include "recorder/control.h"
 #include "recorder/hands.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
 
+#include <QtCore/QAbstractEventDispatcher>
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEventLoop>
+#include <QtCore/QJsonObject>
+#include <QtCore/private/qeventdispatcher_glib_p.h>
+#include <QtCore/private/qeventdispatcher_unix_p.h>
 
+#include <algorithm>
+#include <dlfcn.h>
 #include <poll.h>
 
 namespace pipit::recorder
@@ -20,20 +31,34 @@ using link::Kind;
 namespace
 {
 
-// The code of the two libraries whose waits are those of a loop.
-struct Waiters {
-    pipit_module glib{}, core{};
+using PollFn = int (*)(pollfd *, nfds_t, int);
+using PpollFn = int (*)(pollfd *, nfds_t, const timespec *, const sigset_t *);
+// As glib.h has it; its GPollFD is a pollfd.
+using ContextPoll = int (*)(pollfd *, unsigned, int);
+
+struct Glib {
+    ContextPoll (*pollFunction)(GMainContext *) = nullptr;
+    void (*setPollFunction)(GMainContext *, ContextPoll) = nullptr;
+    void (*wakeUp)(GMainContext *) = nullptr;
+    pipit_module module{};
+    bool known() const { return pollFunction && setPollFunction && wakeUp; }
 };
 
-// GLib may be loaded after the recorder, with the platform plugin. A copy for each thread.
-const Waiters &waiters()
+// Loaded with the tool-kit, or later with a platform plugin.
+const Glib &glib()
 {
-    static thread_local Waiters w;
-    if (!w.glib.to)
-        pipit_module_named("libglib-2.0.so", &w.glib);
-    if (!w.core.to)
-        pipit_module_named("libQt6Core.so", &w.core);
-    return w;
+    static thread_local Glib g; // one for each thread, so that none waits for another
+    if (g.known() || !pipit_module_named("libglib-2.0.so", &g.module))
+        return g;
+    if (void *library = dlopen(g.module.file, RTLD_LAZY | RTLD_NOLOAD)) {
+        g.pollFunction =
+            reinterpret_cast<decltype(g.pollFunction)>(dlsym(library, "g_main_context_get_poll_func"));
+        g.setPollFunction =
+            reinterpret_cast<decltype(g.setPollFunction)>(dlsym(library, "g_main_context_set_poll_func"));
+        g.wakeUp = reinterpret_cast<decltype(g.wakeUp)>(dlsym(library, "g_main_context_wakeup"));
+        dlclose(library);
+    }
+    return g;
 }
 
 bool isIn(const pipit_module &module, std::uint64_t address)
@@ -41,39 +66,134 @@ bool isIn(const pipit_module &module, std::uint64_t address)
     return address >= module.from && address < module.to;
 }
 
-using PollFn = int (*)(pollfd *, nfds_t, int);
-using PpollFn = int (*)(pollfd *, nfds_t, const timespec *, const sigset_t *);
+// The dispatcher of a thread, as its waits are known by it.
+struct OwnWaits {
+    const QAbstractEventDispatcher *seen = nullptr;
+    GMainContext *context = nullptr;
+    ContextPoll before = nullptr; // what the context called before ours
+    int wakeUp = -1;              // the descriptor that wakes it, once known
+    int tries = 0;
+    bool inside = false; // a wait that is recorded already
+};
+thread_local OwnWaits own;
+
+PollFn realPoll()
+{
+    static const auto real = reinterpret_cast<PollFn>(realFunction(StubPoll));
+    return real;
+}
+
+bool contains(const pollfd *fds, nfds_t count, int fd)
+{
+    return fd >= 0 && std::any_of(fds, fds + count, [fd](const pollfd &p) { return p.fd == fd; });
+}
 
 template <class Wait> int waiting(ThreadLog *log, std::uint32_t timeout, Wait &&wait)
 {
     beforeWait(timeout != 0);
-    if (timeout == 0) {
+    own.inside = true;
+    if (timeout == 0)
         log->mark(Kind::FullPoll);
-        return wait();
-    }
-    log->mark(Kind::WaitBegin, timeout);
+    else
+        log->mark(Kind::WaitBegin, timeout);
     const int n = wait();
-    log->mark(Kind::WaitEnd);
+    if (timeout != 0)
+        log->mark(Kind::WaitEnd);
+    own.inside = false;
     return n;
+}
+
+std::uint32_t timeoutOf(int ms)
+{
+    return ms < 0 ? link::NoTimeout : std::uint32_t(ms);
+}
+
+// The one descriptor that becomes readable when the context is woken. Once a thread; the pass that
+// follows ends at once, and the loop goes on.
+void learnWakeUp(const pollfd *fds, unsigned count)
+{
+    constexpr unsigned most = 64;
+    pollfd first[most], second[most];
+    if (own.wakeUp >= 0 || own.tries >= 3 || count > most || !glib().known())
+        return;
+    ++own.tries;
+    std::copy(fds, fds + count, first);
+    std::copy(fds, fds + count, second);
+    realPoll()(first, count, 0);
+    glib().wakeUp(own.context);
+    realPoll()(second, count, 0);
+    int found = -1, changed = 0;
+    for (unsigned i = 0; i < count; ++i)
+        if (!(first[i].revents & POLLIN) && (second[i].revents & POLLIN)) {
+            found = fds[i].fd;
+            ++changed;
+        }
+    if (changed == 1)
+        own.wakeUp = found;
+}
+
+// The context's poll function.
+int pollOfContext(pollfd *fds, unsigned count, int timeout)
+{
+    const auto poll = [&] {
+        return own.before ? own.before(fds, count, timeout) : realPoll()(fds, count, timeout);
+    };
+    ThreadLog *log = ThreadLog::existing();
+    if (!log || !own.context || own.inside)
+        return poll();
+    learnWakeUp(fds, count);
+    return waiting(log, timeoutOf(timeout), poll);
+}
+
+void tellUnseenTurns(const QAbstractEventDispatcher *dispatcher)
+{
+    notifyPipit(link::tells::limit,
+                {{"what", "turns"},
+                 {"text", QStringLiteral("Turns of the loop are not seen, so stalls are unknown: the program "
+                                         "has an event dispatcher of its own, %1.")
+                              .arg(QLatin1String(dispatcher->metaObject()->className()))}});
+}
+
+// Called before a loop of this thread can wait. Does nothing when the dispatcher is known already.
+void watchDispatcher()
+{
+    const QAbstractEventDispatcher *dispatcher = QAbstractEventDispatcher::instance();
+    if (!dispatcher || dispatcher == own.seen)
+        return;
+    own = OwnWaits{.seen = dispatcher};
+    const auto *d = QObjectPrivate::get(dispatcher);
+    const QMetaObject *is = dispatcher->metaObject();
+    if (is->inherits(&QEventDispatcherUNIX::staticMetaObject)) {
+        own.wakeUp = static_cast<const QEventDispatcherUNIXPrivate *>(d)->threadPipe.fds[0];
+    } else if (is->inherits(&QEventDispatcherGlib::staticMetaObject) && glib().known()) {
+        own.context = static_cast<const QEventDispatcherGlibPrivate *>(d)->mainContext;
+        own.before = glib().pollFunction(own.context);
+        if (own.before == pollOfContext)
+            own.before = nullptr;
+        glib().setPollFunction(own.context, &pollOfContext);
+    } else {
+        tellUnseenTurns(dispatcher);
+    }
 }
 
 int hookPoll(pollfd *fds, nfds_t count, int timeout)
 {
-    static const auto real = reinterpret_cast<PollFn>(realFunction(StubPoll));
     const auto caller = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     ThreadLog *log = ThreadLog::existing();
-    if (!log || !isIn(waiters().glib, caller))
-        return real(fds, count, timeout);
-    return waiting(log, timeout < 0 ? link::NoTimeout : std::uint32_t(timeout),
-                   [&] { return real(fds, count, timeout); });
+    if (!log || own.inside)
+        return realPoll()(fds, count, timeout);
+    if (isIn(glib().module, caller)) // a loop that nobody of ours has begun
+        watchDispatcher();
+    if (!contains(fds, count, own.wakeUp))
+        return realPoll()(fds, count, timeout);
+    return waiting(log, timeoutOf(timeout), [&] { return realPoll()(fds, count, timeout); });
 }
 
 int hookPpoll(pollfd *fds, nfds_t count, const timespec *timeout, const sigset_t *mask)
 {
     static const auto real = reinterpret_cast<PpollFn>(realFunction(StubPpoll));
-    const auto caller = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     ThreadLog *log = ThreadLog::existing();
-    if (!log || !isIn(waiters().core, caller))
+    if (!log || own.inside || !contains(fds, count, own.wakeUp))
         return real(fds, count, timeout, mask);
     const std::uint32_t ms =
         timeout ? std::uint32_t(timeout->tv_sec * 1000 + (timeout->tv_nsec + 999'999) / 1'000'000)
@@ -88,44 +208,68 @@ int hookExec(QEventLoop *loop, QEventLoop::ProcessEventsFlags flags)
     ThreadLog *log = ThreadLog::current();
     if (!log)
         return real(loop, flags);
+    watchDispatcher();
     const std::uint64_t object = log->object(loop);
     OpenSpan span(log, Kind::LoopEnd, object);
     log->begin(Kind::LoopBegin, 0, object);
     return real(loop, flags);
 }
 
-void hookProcessEvents(QEventLoop::ProcessEventsFlags flags)
+// Every way to ask for a pass: records it around `pass`.
+template <class Pass> auto forced(QEventLoop::ProcessEventsFlags flags, Pass &&pass)
 {
-    using Real = void (*)(QEventLoop::ProcessEventsFlags);
-    static const auto real = reinterpret_cast<Real>(realFunction(StubProcessEvents));
     ThreadLog *log = ThreadLog::current();
     if (!log)
-        return real(flags);
+        return pass();
+    watchDispatcher();
     OpenSpan span(log, Kind::ProcessEventsEnd, 0);
     log->begin(Kind::ProcessEventsBegin, std::uint32_t(int(flags)));
-    real(flags);
+    return pass();
 }
 
-void hookProcessEventsFor(QEventLoop::ProcessEventsFlags flags, int ms)
+using Flags = QEventLoop::ProcessEventsFlags;
+
+void hookProcessEvents(Flags flags)
 {
-    using Real = void (*)(QEventLoop::ProcessEventsFlags, int);
-    static const auto real = reinterpret_cast<Real>(realFunction(StubProcessEventsFor));
-    ThreadLog *log = ThreadLog::current();
-    if (!log)
-        return real(flags, ms);
-    OpenSpan span(log, Kind::ProcessEventsEnd, 0);
-    log->begin(Kind::ProcessEventsBegin, std::uint32_t(int(flags)));
-    real(flags, ms);
+    static const auto real = reinterpret_cast<void (*)(Flags)>(realFunction(StubProcessEvents));
+    forced(flags, [&] { real(flags); });
+}
+
+void hookProcessEventsFor(Flags flags, int ms)
+{
+    static const auto real = reinterpret_cast<void (*)(Flags, int)>(realFunction(StubProcessEventsFor));
+    forced(flags, [&] { real(flags, ms); });
+}
+
+// exec() and the call below come through here too; they are recorded as what they are.
+bool hookLoopPass(QEventLoop *loop, Flags flags)
+{
+    static const auto real = reinterpret_cast<bool (*)(QEventLoop *, Flags)>(realFunction(StubLoopPass));
+    static thread_local pipit_module core{};
+    if (!core.to)
+        pipit_module_named("libQt6Core.so", &core);
+    if ((flags & QEventLoop::EventLoopExec) ||
+        isIn(core, reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        return real(loop, flags);
+    return forced(flags, [&] { return real(loop, flags); });
+}
+
+void hookLoopPassFor(QEventLoop *loop, Flags flags, int ms)
+{
+    static const auto real =
+        reinterpret_cast<void (*)(QEventLoop *, Flags, int)>(realFunction(StubLoopPassFor));
+    forced(flags, [&] { real(loop, flags, ms); });
 }
 
 } // namespace
 
 void installLoops()
 {
-    waiters();
     setStub(StubLoopExec, reinterpret_cast<void *>(&hookExec));
     setStub(StubProcessEvents, reinterpret_cast<void *>(&hookProcessEvents));
     setStub(StubProcessEventsFor, reinterpret_cast<void *>(&hookProcessEventsFor));
+    setStub(StubLoopPass, reinterpret_cast<void *>(&hookLoopPass));
+    setStub(StubLoopPassFor, reinterpret_cast<void *>(&hookLoopPassFor));
     setStub(StubPoll, reinterpret_cast<void *>(&hookPoll));
     setStub(StubPpoll, reinterpret_cast<void *>(&hookPpoll));
 }

@@ -12,6 +12,7 @@
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEvent>
 #include <QtCore/QJsonObject>
+#include <QtGui/QKeyEvent>
 
 #include <cstring>
 #include <sys/mman.h>
@@ -26,11 +27,42 @@ namespace
 using PostFn = void (*)(QObject *, QEvent *, int);
 PostFn realPost = nullptr;
 
+// An event has 13 bits that nobody uses, in the word behind its flags: there the generation is stamped.
+constexpr std::size_t stampAt = 14;
+bool stamps = false; // events of this build are laid out like that
+
+std::uint16_t &stampWord(QEvent *event)
+{
+    return *reinterpret_cast<std::uint16_t *>(reinterpret_cast<char *>(event) + stampAt);
+}
+
+bool layoutIsKnown()
+{
+    static_assert(sizeof(QEvent) == 16);
+    QEvent plain(QEvent::None);
+    QKeyEvent key(QEvent::KeyPress, 0, Qt::NoModifier);
+    const bool was = stampWord(&plain) == 0 && stampWord(&key) == 0x2000;
+    stampWord(&plain) |= std::uint16_t(link::generationMask);
+    return was && !plain.isInputEvent() && plain.isAccepted() && !plain.spontaneous();
+}
+
+std::uint32_t stamp(QEvent *event)
+{
+    static thread_local std::uint32_t last = 0;
+    if (!stamps)
+        return 0;
+    last = last % link::generationMask + 1;
+    std::uint16_t &word = stampWord(event);
+    word = std::uint16_t((word & ~link::generationMask) | last);
+    return last;
+}
+
 void hookPost(QObject *receiver, QEvent *event, int priority)
 {
     if (event)
         if (ThreadLog *log = ThreadLog::current())
-            log->mark(link::Kind::Post, std::uint32_t(event->type()) & 0xffff,
+            log->mark(link::Kind::Post,
+                      (std::uint32_t(event->type()) & 0xffff) | stamp(event) << link::generationShift,
                       reinterpret_cast<std::uint64_t>(event), reinterpret_cast<std::uint64_t>(receiver));
     realPost(receiver, event, priority);
 }
@@ -90,8 +122,14 @@ bool patch(unsigned char *function)
 
 } // namespace
 
+std::uint32_t generationOf(const QEvent *event)
+{
+    return stamps ? stampWord(const_cast<QEvent *>(event)) & link::generationMask : 0;
+}
+
 void installPosts()
 {
+    stamps = layoutIsKnown();
     PostFn post = &QCoreApplication::postEvent;
     if (!patch(reinterpret_cast<unsigned char *>(post)))
         notifyPipit(link::tells::limit,

@@ -82,6 +82,8 @@ __attribute__((constructor)) void start()
     }
     pthread_atfork(nullptr, nullptr, inForkedChild);
     installCalls();
+    installNamed();
+    installWork();
     installLoops();
     installMessages();
     installPosts();
@@ -109,6 +111,17 @@ bool inToolkit(std::uint64_t address)
         return false;
     const char *name = pipit_file_name(module.file);
     return std::strncmp(name, "libQt6", 6) == 0 || std::strncmp(name, "libpipit", 8) == 0;
+}
+
+bool fromProgram(std::uint64_t returnAddress)
+{
+    return recordingOn.load(std::memory_order_relaxed) && !inToolkit(returnAddress);
+}
+
+bool isCode(std::uint64_t address)
+{
+    pipit_module module;
+    return pipit_module_at(address, &module) && address >= module.from && address < module.to;
 }
 
 } // namespace pipit::recorder

@@ -258,7 +258,13 @@ void ThreadLog::link(const LinkInfo &info)
     code(info.outerPlace);
     code(info.outermostPlace);
     mark(Kind::LinkPlace, 0, info.serial, info.place, info.outerPlace, info.outermostPlace);
-    mark(Kind::Link, std::uint32_t(info.kind), info.serial, info.sender, info.signalKey, info.code);
+    if (info.first || info.fourth) {
+        for (const std::uint64_t word : {info.first, info.fourth})
+            if (isCode(word))
+                code(word);
+        mark(Kind::LinkWords, 0, info.serial, info.first, info.second, info.fourth);
+    }
+    mark(Kind::Link, info.value(), info.serial, info.sender, info.signalKey, info.code);
 }
 
 } // namespace pipit::recorder

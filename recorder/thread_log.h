@@ -37,8 +37,11 @@ struct LinkInfo {
     std::uint64_t signalKey = 0;
     std::uint64_t code = 0;
     std::uint64_t place = 0, outerPlace = 0, outermostPlace = 0;
-    std::string signalText; // "Class\nsignature", empty when there is no signal
+    std::uint64_t first = 0, second = 0, fourth = 0; // words of the slot object, behind its own function
+    std::string signalText;                          // "Class\nsignature", empty when there is no signal
     link::LinkKind kind = link::LinkKind::Functor;
+    bool codeIsFunction = false;
+    std::uint32_t value() const { return std::uint32_t(kind) | (codeIsFunction ? link::CodeIsFunction : 0); }
 };
 
 // Whose a slot called by index is.
@@ -74,6 +77,7 @@ public:
                          MethodNature *nature = nullptr);
     std::uint64_t code(std::uint64_t address);
     void link(const LinkInfo &info);
+    bool knowsLink(std::uint64_t serial) const { return links_.count(serial) > 0; }
 
 private:
     friend struct ThreadLogOwner;

@@ -20,6 +20,14 @@ bool isLibraryHeader(const QString &file)
            file.contains("../sysdeps/") || file.contains("../csu/"); // the C library's own start
 }
 
+// Functions that the linker found alike and keeps once: any of them.
+QString oneOf(const QStringList &names)
+{
+    constexpr qsizetype most = 3;
+    QString text = names.mid(0, most).join(" or ");
+    return names.size() > most ? text + QStringLiteral(" or %1 more").arg(names.size() - most) : text;
+}
+
 std::uint64_t keyOf(const LinkRow &row)
 {
     return row.serial ? row.serial : row.code | std::uint64_t(1) << 62;
@@ -66,19 +74,12 @@ HandlerName Handlers::fromMap(const WiringMap::Entry &entry, HandlerName h) cons
     return h;
 }
 
-HandlerName Handlers::find(const LinkRow &row)
+// The project's connection whose lines made this one. Only there do places in the code say who a handler
+// is: Pipit built that program, and keeps its frames. Null for all other programs.
+const WiringMap::Entry *Handlers::entryOf(const LinkRow &row)
 {
-    HandlerName h;
-    if (row.sender)
-        h.source = trace_.object(row.sender - 1).text();
-    if (row.signal && row.serial)
-        h.signal = trace_.signal(row.signal - 1).name();
-    if (row.kind == link::LinkKind::NamedMethod) {
-        const SignalInfo method = row.signal ? trace_.signal(row.signal - 1) : SignalInfo{};
-        h.name = method.className + "::" + method.name();
-        return h;
-    }
-    Place where;
+    if (map_.lines.isEmpty())
+        return nullptr;
     for (const std::uint64_t address : {row.place, row.outerPlace, row.outermostPlace}) {
         const CodeInfo code = trace_.code(address);
         if (code.module.isEmpty())
@@ -86,29 +87,118 @@ HandlerName Handlers::find(const LinkRow &row)
         const Place p = places_.ownLine(code.module, code.offset - 1, isLibraryHeader);
         if (!p.known())
             continue;
-        if (const auto it = map_.lines.constFind({QFileInfo(p.file).fileName(), p.line});
-            it != map_.lines.constEnd())
-            return fromMap(*it, h);
-        where = p;
-        break;
+        const auto it = map_.lines.constFind({QFileInfo(p.file).fileName(), p.line});
+        return it == map_.lines.constEnd() ? nullptr : &*it;
     }
-    const CodeInfo code = trace_.code(row.code);
-    const Place function = code.module.isEmpty() ? Place{} : places_.function(code.module, code.offset);
-    if (row.kind == link::LinkKind::Member && !function.function.isEmpty()) {
-        h.name = function.function;
-        h.file = function.file;
-        h.line = function.line;
+    return nullptr;
+}
+
+static QString lineText(const Place &place)
+{
+    return QStringLiteral("%1:%2").arg(QFileInfo(place.file).fileName()).arg(place.line);
+}
+
+// A function by its address; folded ones by all their names.
+void Handlers::nameFunction(const CodeInfo &code, HandlerName &h)
+{
+    const Place function = places_.function(code.module, code.offset);
+    const QStringList names = places_.names(code.module, code.offset);
+    h.name = names.size() > 1 ? oneOf(names) : function.function;
+    h.file = function.file;
+    h.line = function.line;
+    if (names.size() > 1) {
+        h.file.clear();
+        h.line = 0;
+    }
+}
+
+// By what its template was made for; false when the debug information does not say.
+bool Handlers::nameCallee(const CodeInfo &code, const LinkRow &row, HandlerName &h)
+{
+    const QList<Callee> callees = places_.callees(code.module, code.offset, isLibraryHeader);
+    if (callees.isEmpty())
+        return false;
+    const Callee &callee = callees.front();
+    const CodeInfo first = trace_.code(row.first), fourth = trace_.code(row.fourth);
+    if (callees.size() > 1) {
+        QStringList places;
+        for (const Callee &c : callees)
+            places << (c.place.known() ? lineText(c.place) : QStringLiteral("another function"));
+        h.name = "lambda at " + oneOf(places);
+        return true;
+    }
+    switch (callee.kind) {
+    case Callee::Lambda:
+        h.name = "lambda at " + lineText(callee.place);
+        break;
+    case Callee::Functor:
+        h.name = callee.place.function + "::operator()";
+        break;
+    case Callee::FunctionPointer:
+    case Callee::MemberPointer: // of a member, unless it is a virtual one
+        if (first.module.isEmpty())
+            return false;
+        nameFunction(first, h);
+        return !h.name.isEmpty();
+    case Callee::StdFunction:
+        if (fourth.module.isEmpty())
+            return false;
+        if (!nameCallee(fourth, {}, h))
+            nameFunction(fourth, h);
+        return !h.name.isEmpty();
+    }
+    h.file = callee.place.file;
+    h.line = callee.place.line;
+    return true;
+}
+
+HandlerName Handlers::find(const LinkRow &row)
+{
+    HandlerName h;
+    if (row.sender)
+        h.source = trace_.object(row.sender - 1).text();
+    if (row.signal && row.serial && row.kind != link::LinkKind::Work)
+        h.signal = trace_.signal(row.signal - 1).name();
+    if (row.kind == link::LinkKind::NamedMethod) {
+        const SignalInfo method = row.signal ? trace_.signal(row.signal - 1) : SignalInfo{};
+        h.name = method.className + "::" + method.name();
         return h;
     }
-    h.file = where.file;
-    h.line = where.line;
-    if (where.known())
-        h.name = QStringLiteral("lambda at %1:%2").arg(QFileInfo(where.file).fileName()).arg(where.line);
-    else if (!function.function.isEmpty())
-        h.name = function.function;
-    else
-        h.name = QStringLiteral("%1+0x%2").arg(QFileInfo(code.module).fileName()).arg(code.offset, 0, 16);
+    if (const WiringMap::Entry *entry = entryOf(row))
+        return fromMap(*entry, h);
+    const CodeInfo code = trace_.code(row.code);
+    if (!code.module.isEmpty() && (row.codeIsFunction || !nameCallee(code, row, h)))
+        nameFunction(code, h);
+    if (row.kind == link::LinkKind::Work && row.signal)
+        nameWork(trace_.signal(row.signal - 1).className, h);
+    // Templates that hold any function of their kind name nobody.
+    static const QStringList holders{"a function", "a std::function"};
+    const CodeInfo held = trace_.code(h.name == holders[0] ? row.first : row.fourth);
+    if (holders.contains(h.name) && !held.module.isEmpty())
+        nameFunction(held, h);
+    if (isLibraryHeader(h.file)) {
+        h.file.clear();
+        h.line = 0;
+    }
+    if (h.name.isEmpty())
+        h.name =
+            code.module.isEmpty()
+                ? QStringLiteral("a handler that is not known")
+                : QStringLiteral("%1+0x%2").arg(QFileInfo(code.module).fileName()).arg(code.offset, 0, 16);
     return h;
+}
+
+// Work is known by its class: its run() is often one for all that a template makes.
+void Handlers::nameWork(const QString &className, HandlerName &h)
+{
+    const QString name = workName(className);
+    if (name.startsWith("lambda in "))
+        h.name = name;
+    if (h.name.isEmpty() || h.name.startsWith("QtConcurrent::") || isLibraryHeader(h.file)) {
+        h.name = name;
+        h.file.clear();
+        h.line = 0;
+    }
 }
 
 HandlerName Handlers::of(std::uint32_t link)

@@ -55,6 +55,10 @@ public:
 
 private:
     HandlerName find(const LinkRow &row);
+    const WiringMap::Entry *entryOf(const LinkRow &row);
+    void nameFunction(const CodeInfo &code, HandlerName &h);
+    bool nameCallee(const CodeInfo &code, const LinkRow &row, HandlerName &h);
+    void nameWork(const QString &className, HandlerName &h);
     HandlerName fromMap(const WiringMap::Entry &entry, HandlerName known) const;
 
     const TraceModel &trace_;

@@ -12,6 +12,11 @@ constexpr std::uint8_t bits(int flags)
 {
     return std::uint8_t(flags);
 }
+
+std::uint32_t generationOf(const Record &s)
+{
+    return s.value >> link::generationShift & link::generationMask;
+}
 } // namespace
 
 struct TraceModel::Thread {
@@ -111,19 +116,37 @@ void TraceModel::openTurn(Thread &t, std::int64_t time)
 }
 
 // The loop reached a wait or a full poll: whatever turn is running at this level is over.
-void TraceModel::served(Thread &t, std::int64_t time)
+void TraceModel::served(Thread &t, std::int64_t time, bool waits)
 {
     if (!t.open.empty() && t.open.back().turn)
         closeTop(t, time, 0);
-    keepStretch(t, time);
+    keepStretch(t, time, !waits && insideDispatch(t));
+    if (t.main) {
+        lastPass_ = time;
+        if (!firstPass_)
+            firstPass_ = time;
+    }
 }
 
-void TraceModel::keepStretch(Thread &t, std::int64_t time)
+// Whether something is being handled that no loop of its own stands between.
+bool TraceModel::insideDispatch(const Thread &t) const
+{
+    for (auto it = t.open.rbegin(); it != t.open.rend(); ++it) {
+        const SpanKind kind = span(it->span).kind;
+        if (kind == SpanKind::Loop)
+            return false;
+        if (kind == SpanKind::Dispatch || kind == SpanKind::Call || kind == SpanKind::Signal)
+            return true;
+    }
+    return false;
+}
+
+void TraceModel::keepStretch(Thread &t, std::int64_t time, bool reentry)
 {
     if (!t.lastServed || time - t.lastServed < shortestStretch)
         return;
     std::lock_guard lock(mutex_);
-    stretches_.push_back({t.lastServed, time, t.index, t.servedSpan, t.servedAround, t.forced > 0});
+    stretches_.push_back({t.lastServed, time, t.index, t.servedSpan, t.servedAround, reentry});
 }
 
 void TraceModel::awake(Thread &t, std::int64_t time)
@@ -132,7 +155,7 @@ void TraceModel::awake(Thread &t, std::int64_t time)
     t.servedSpan = written_;
     t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
     t.waiting = false;
-    if (t.main && (t.loops || t.forced)) // a poll outside of every loop is none of a loop's
+    if (t.main && (t.loops || t.forced)) // what follows a poll outside of every loop may be the shutdown
         busySince_ = time;
 }
 
@@ -153,7 +176,8 @@ std::uint32_t TraceModel::linkIndex(const Record &s)
     if (const auto it = linkRows_.constFind(key); it != linkRows_.constEnd())
         return linkCache_[key] = *it;
     LinkRow row;
-    row.kind = link::LinkKind(s.value);
+    row.kind = link::LinkKind(s.value & 0xff);
+    row.codeIsFunction = s.value & link::CodeIsFunction;
     row.serial = serial;
     row.code = s.words[2];
     if (!serial)
@@ -192,11 +216,19 @@ void TraceModel::begin(Thread &t, const Record &s)
             span.posted = std::int64_t(s.words[2]);
         if (s.value & link::FromWindowSystem)
             span.flags = FromWindow;
-        if (const auto it = posted_.find(s.words[1]); it != posted_.end()) {
+        if (s.value & link::SlotUnknown) {
+            span.flags = span.flags | SlotIsUnknown;
+            ++unknownDeliveries_;
+        }
+        if (const auto it = posted_.find(s.words[1]);
+            it != posted_.end() && it->second.generation == generationOf(s)) {
             span.posted = it->second.time;
             span.cause = it->second.cause;
             posted_.erase(it);
         }
+        // In a loop that is not the tool-kit's own, a dispatch is all that is known to be work.
+        if (t.main && !t.loops && !t.forced && t.open.empty() && t.lastServed)
+            busySince_ = t.lastServed;
     } else if (spanKind == SpanKind::Signal) {
         const auto it = signalCache_.find(s.words[1]);
         span.what = it == signalCache_.end() ? 0 : it->second;
@@ -222,13 +254,16 @@ void TraceModel::end(Thread &t, const Record &s)
     const SpanKind what = span(t.open.back().span).kind;
     closeTop(t, time, bits(flags));
     if (what == SpanKind::Loop && --t.loops == 0) {
-        keepStretch(t, time); // what quit the loop was its last work
-        t.lastServed = 0;
-        if (t.main)
-            busySince_ = 0;
+        served(t, time, true); // what quit the loop was its last work
+        t.lastServed = time;
+        t.servedSpan = written_;
+        t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
     }
     if (what == SpanKind::ForcedPass)
         --t.forced;
+    // Outside of every loop what lies open may be the shutdown: only a later pass makes a stretch of it.
+    if (t.main && t.open.empty() && !t.loops && !t.forced)
+        busySince_ = 0;
 }
 
 void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t bytes)
@@ -245,6 +280,7 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
             it = objectRows_.insert(key, std::uint32_t(objects_.size() - 1));
         }
         t.objects[s.words[0]] = *it;
+        lastNamed_[s.words[0]] = *it;
         break;
     }
     case Kind::SignalName:
@@ -262,12 +298,19 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
         linkPlaces_[s.words[0]].outerPlace = s.words[2];
         linkPlaces_[s.words[0]].outermostPlace = s.words[3];
         break;
+    case Kind::LinkWords:
+        linkPlaces_[s.words[0]].first = s.words[1];
+        linkPlaces_[s.words[0]].second = s.words[2];
+        linkPlaces_[s.words[0]].fourth = s.words[3];
+        break;
     case Kind::Link:
         if (!linkRows_.contains(s.words[0])) {
             LinkRow row = linkPlaces_.take(s.words[0]);
-            row.kind = link::LinkKind(s.value);
+            row.kind = link::LinkKind(s.value & 0xff);
+            row.codeIsFunction = s.value & link::CodeIsFunction;
             row.serial = s.words[0];
-            row.sender = s.words[1] ? objectIndex(t, s.words[1]) + 1 : 0;
+            if (const auto sender = lastNamed_.find(s.words[1]); s.words[1] && sender != lastNamed_.end())
+                row.sender = sender->second + 1;
             row.signal = s.words[2] ? signalRows_.value(s.words[2], 0) + 1 : 0;
             row.code = s.words[3];
             links_.push_back(row);
@@ -296,7 +339,7 @@ void TraceModel::record(int stream, const Record &s, const char *text, std::size
     }
     switch (Kind(s.kind)) {
     case Kind::WaitBegin:
-        served(t, time);
+        served(t, time, true);
         t.lastServed = 0; // waiting is no work
         t.woke = 0;
         t.waiting = true;
@@ -307,11 +350,11 @@ void TraceModel::record(int stream, const Record &s, const char *text, std::size
         awake(t, time);
         break;
     case Kind::FullPoll:
-        served(t, time);
+        served(t, time, false);
         awake(t, time);
         break;
     case Kind::Post:
-        posted_[s.words[0]] = {time, t.open.empty() ? 0 : t.open.back().span + 1};
+        posted_[s.words[0]] = {time, t.open.empty() ? 0 : t.open.back().span + 1, generationOf(s)};
         break;
     case Kind::Lost:
         lost_ += s.words[0] - t.lost; // told as a sum

@@ -45,6 +45,8 @@ struct LinkRow {
     std::uint32_t signal = 0;                                    // signal index + 1, 0 none
     std::uint64_t code = 0;                                      // addresses, see code()
     std::uint64_t place = 0, outerPlace = 0, outermostPlace = 0; // addresses
+    std::uint64_t first = 0, second = 0, fourth = 0; // words that the slot object holds, see LinkWords
+    bool codeIsFunction = false;                     // else it is made from a template around it
 };
 
 struct ThreadInfo {
@@ -59,7 +61,7 @@ struct Stretch {
     std::uint16_t thread = 0;
     std::uint32_t firstSpan = 0; // the first span that began in it
     std::uint32_t around = 0;    // span + 1 that was open when it began, 0 none
-    bool reentry = false;        // it ended in a pass forced from inside a handler
+    bool reentry = false;        // it ended in a pass without a wait from inside a handler
 };
 
 class TraceModel : public RecordSink
@@ -84,6 +86,12 @@ public:
     QList<ThreadInfo> threads() const;
     std::vector<Stretch> stretches() const; // every one of at least `shortestStretch`
     std::uint64_t lost() const { return lost_; }
+    // Deliveries of a call whose slot is not known.
+    std::uint32_t unknownDeliveries() const { return unknownDeliveries_; }
+    // When the main thread's loop looked for work first and last; 0: never. What lies before and after is
+    // the program's start-up and shutdown.
+    std::int64_t firstPass() const { return firstPass_; }
+    std::int64_t lastPass() const { return lastPass_; }
 
     std::int64_t now() const { return now_.load(std::memory_order_relaxed); } // the last caughtUp
     std::int64_t firstTime() const { return first_.load(std::memory_order_relaxed); }
@@ -101,18 +109,20 @@ private:
     struct Posting {
         std::int64_t time;
         std::uint32_t cause;
+        std::uint32_t generation;
     };
 
     Span &mutableSpan(std::uint32_t i) { return chunks_[i / chunkSpans]->spans[i % chunkSpans]; }
     std::uint32_t add(Thread &t, SpanKind kind, std::int64_t time);
     void publish() { count_.store(written_, std::memory_order_release); }
-    void keepStretch(Thread &t, std::int64_t time);
+    void keepStretch(Thread &t, std::int64_t time, bool reentry);
+    bool insideDispatch(const Thread &t) const;
     void begin(Thread &t, const link::Record &s);
     void end(Thread &t, const link::Record &s);
     void closeTop(Thread &t, std::int64_t time, std::uint8_t flags);
     void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
     void openTurn(Thread &t, std::int64_t time);
-    void served(Thread &t, std::int64_t time);
+    void served(Thread &t, std::int64_t time, bool waits);
     void awake(Thread &t, std::int64_t time);
     void learn(Thread &t, const link::Record &s, const char *text, std::size_t bytes);
     std::uint32_t objectIndex(Thread &t, std::uint64_t address);
@@ -122,11 +132,14 @@ private:
     std::uint32_t written_ = 0; // writer only
     std::atomic<std::uint32_t> count_{0};
     std::atomic<std::int64_t> now_{0}, first_{0}, busySince_{0};
+    std::atomic<std::int64_t> firstPass_{0}, lastPass_{0};
     std::atomic<std::uint64_t> lost_{0};
+    std::atomic<std::uint32_t> unknownDeliveries_{0};
     std::vector<std::unique_ptr<Thread>> threadStates_; // writer only
     std::unordered_map<std::uint64_t, Posting> posted_; // writer only, by event address
     // Writer only: the tables' rows, without their lock.
     std::unordered_map<std::uint64_t, std::uint32_t> signalCache_, linkCache_;
+    std::unordered_map<std::uint64_t, std::uint32_t> lastNamed_; // objects by address, on any thread
 
     mutable std::mutex mutex_; // guards the tables below
     std::vector<ObjectInfo> objects_;

@@ -1,27 +1,14 @@
-#include "core/trace/places.h"
+#include "core/trace/places_module.h"
 
-#include <QHash>
 #include <QRegularExpression>
 
 #include <cxxabi.h>
 #include <dwarf.h>
-#include <elfutils/libdw.h>
-#include <elfutils/libdwfl.h>
 #include <fcntl.h>
 #include <unistd.h>
 
 namespace pipit
 {
-
-struct Places::Module {
-    Dwfl *dwfl = nullptr;
-    Dwfl_Module *module = nullptr;
-    ~Module()
-    {
-        if (dwfl)
-            dwfl_end(dwfl);
-    }
-};
 
 struct Places::Private {
     QHash<QString, std::shared_ptr<Module>> modules;
@@ -106,8 +93,7 @@ Place Places::line(const QString &path, std::uint64_t offset)
     return place;
 }
 
-// The unit that holds the address; by its ranges where there is no index of them.
-static Dwarf_Die *unitAt(Dwfl_Module *module, std::uint64_t offset, Dwarf_Addr *bias)
+Dwarf_Die *unitAt(Dwfl_Module *module, std::uint64_t offset, Dwarf_Addr *bias)
 {
     if (Dwarf_Die *unit = dwfl_module_addrdie(module, offset, bias))
         return unit;
@@ -149,6 +135,34 @@ Place Places::ownLine(const QString &path, std::uint64_t offset,
     }
     free(scopes);
     return place;
+}
+
+QStringList Places::names(const QString &path, std::uint64_t offset)
+{
+    Module *m = module(path);
+    if (!m->module)
+        return {};
+    GElf_Off within = 0;
+    GElf_Sym symbol;
+    if (!dwfl_module_addrinfo(m->module, offset, &within, &symbol, nullptr, nullptr, nullptr))
+        return {};
+    if (m->functions.isEmpty()) {
+        const int count = dwfl_module_getsymtab(m->module);
+        for (int i = 0; i < count; ++i) {
+            GElf_Sym other;
+            GElf_Addr at = 0;
+            const char *name = dwfl_module_getsym_info(m->module, i, &other, &at, nullptr, nullptr, nullptr);
+            if (name && GELF_ST_TYPE(other.st_info) == STT_FUNC && other.st_size)
+                m->functions[at].append(name);
+        }
+    }
+    QStringList names;
+    for (const QByteArray &name : m->functions.value(offset - within)) {
+        const QString plain = plainFunctionName(demangle(name.constData()));
+        if (!names.contains(plain))
+            names.append(plain);
+    }
+    return names;
 }
 
 Place Places::function(const QString &path, std::uint64_t offset)
@@ -214,10 +228,12 @@ static QString calledBy(const QString &slotObject)
     return type.section('<', 0, 0);
 }
 
-QString plainFunctionName(const QString &demangled)
+QString plainFunctionName(const QString &full)
 {
+    QString demangled = full;
+    demangled.remove("(anonymous namespace)::");
     static const QRegularExpression lambda(
-        QStringLiteral("([A-Za-z_~][\\w:~]*)(?:\\([^()]*\\)(?: const)?)?::\\{lambda")),
+        QStringLiteral("([A-Za-z_~][\\w:~]*?)(?:\\([^()]*\\)(?: const)?)?::(?:\\{lambda|\\$_\\d|'lambda)")),
         slotObject("^QtPrivate::Q\\w*SlotObject<");
     if (const auto m = lambda.match(demangled); m.hasMatch())
         return "lambda in " + m.captured(1);
@@ -231,12 +247,22 @@ QString plainFunctionName(const QString &demangled)
             ++depth;
         else if (c == '>')
             --depth;
-        else if (c == '(' && depth == 0 && i > 0 && !name.mid(i).startsWith("(anonymous")) {
+        else if (c == '(' && depth == 0 && i > 0) {
             name.truncate(i);
             break;
         }
     }
     return name;
+}
+
+QString workName(const QString &mangledClass)
+{
+    const QString name = demangle(mangledClass.toLatin1().constData()).remove("(anonymous namespace)::");
+    const QString plain = plainFunctionName(name);
+    if (plain.startsWith("lambda in "))
+        return plain;
+    const QString outer = name.section('<', 0, 0);
+    return outer.startsWith("QtConcurrent::") ? "work given to QtConcurrent" : outer + "::run";
 }
 
 } // namespace pipit

@@ -89,6 +89,13 @@ std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, std::u
     return rows;
 }
 
+// Who emitted or got it, in words; the tool-kit's own timer behind a single shot has no name.
+static QString sourceText(const TraceModel &trace, const Span &s)
+{
+    const ObjectInfo object = trace.object(s.object);
+    return object.className == "QSingleShotTimer" ? QStringLiteral("a single shot") : object.text();
+}
+
 static void fillCause(const TraceModel &trace, Handlers &handlers, std::uint32_t i, CallRow &row)
 {
     const std::uint32_t p = causeOf(trace, handlers, i);
@@ -102,11 +109,20 @@ static void fillCause(const TraceModel &trace, Handlers &handlers, std::uint32_t
     if (s.kind == SpanKind::Dispatch && s.cause) {
         row.cause = s.cause;
         row.causeKind = "posted";
+        const Span &by = trace.span(s.cause - 1);
+        // Emitted then, delivered now; a project's own connections say it in its words.
+        if (s.what == QEvent::MetaCall && by.kind == SpanKind::Signal &&
+            (row.source.isEmpty() || row.handler.connection.isEmpty())) {
+            row.source = sourceText(trace, by);
+            row.signal = trace.signal(by.what).name();
+        }
     }
+    if (s.kind == SpanKind::Dispatch && s.what == QEvent::MetaCall)
+        return; // who gets the event is no source of it
     if (s.kind == SpanKind::Signal && row.signal.isEmpty())
         row.signal = trace.signal(s.what).name();
     if (s.kind != SpanKind::Call && row.source.isEmpty())
-        row.source = trace.object(s.object).text();
+        row.source = sourceText(trace, s);
 }
 
 std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range)

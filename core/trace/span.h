@@ -22,11 +22,12 @@ enum class SpanKind : std::uint8_t {
 };
 
 enum SpanFlag : std::uint8_t {
-    FromWindow = 1,  // the event came from the window system
-    Handled = 2,     // notify() said true
-    ByException = 4, // left by an exception
-    CutShort = 8,    // its end was not recorded
-    Forced = 16,     // a turn that processEvents() asked for
+    FromWindow = 1,     // the event came from the window system
+    Handled = 2,        // notify() said true
+    ByException = 4,    // left by an exception
+    CutShort = 8,       // its end was not recorded
+    Forced = 16,        // a turn that processEvents() asked for
+    SlotIsUnknown = 32, // the event calls a slot, and which is not known
 };
 
 struct Span {

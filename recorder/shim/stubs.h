@@ -13,6 +13,25 @@
     X(InvokeImpl,                                                                                            \
       "_ZN11QMetaObject16invokeMethodImplEP7QObjectPN9QtPrivate15QSlotObjectBaseEN2Qt14ConnectionTypeEPv",   \
       "libQt6Core.so")                                                                                       \
+    X(InvokeByName,                                                                                          \
+      "_ZN11QMetaObject12invokeMethodEP7QObjectPKcN2Qt14ConnectionTypeE22QGenericReturnArgument16QGeneric"   \
+      "ArgumentS7_S7_S7_S7_S7_S7_S7_S7_S7_",                                                                 \
+      "libQt6Core.so")                                                                                       \
+    X(InvokeMethod,                                                                                          \
+      "_ZNK11QMetaMethod6invokeEP7QObjectN2Qt14ConnectionTypeE22QGenericReturnArgument16QGenericArgumentS5"  \
+      "_S5_S5_S5_S5_S5_S5_S5_S5_",                                                                           \
+      "libQt6Core.so")                                                                                       \
+    X(SingleShotByName, "_ZN6QTimer10singleShotEiPK7QObjectPKc", "libQt6Core.so")                            \
+    X(SingleShotTyped, "_ZN6QTimer10singleShotEiN2Qt9TimerTypeEPK7QObjectPKc", "libQt6Core.so")              \
+    X(LookupHost, "_ZN9QHostInfo14lookupHostImplERK7QStringPK7QObjectPN9QtPrivate15QSlotObjectBaseEPKc",     \
+      "libQt6Network.so")                                                                                    \
+    X(PoolStart, "_ZN11QThreadPool5startEP9QRunnablei", "libQt6Core.so")                                     \
+    X(PoolTryStart, "_ZN11QThreadPool8tryStartEP9QRunnable", "libQt6Core.so")                                \
+    X(PoolStartReserved, "_ZN11QThreadPool21startOnReservedThreadEP9QRunnable", "libQt6Core.so")             \
+    X(PoolStartFunction, "_ZN11QThreadPool5startESt8functionIFvvEEi", "libQt6Core.so")                       \
+    X(PoolTryStartFunction, "_ZN11QThreadPool8tryStartESt8functionIFvvEE", "libQt6Core.so")                  \
+    X(PoolStartReservedFunction, "_ZN11QThreadPool21startOnReservedThreadESt8functionIFvvEE",                \
+      "libQt6Core.so")                                                                                       \
     X(SingleShotImpl, "_ZN6QTimer14singleShotImplEiN2Qt9TimerTypeEPK7QObjectPN9QtPrivate15QSlotObjectBaseE", \
       "libQt6Core.so")                                                                                       \
     X(LoopExec, "_ZN10QEventLoop4execE6QFlagsINS_17ProcessEventsFlagEE", "libQt6Core.so")                    \
@@ -20,6 +39,8 @@
       "libQt6Core.so")                                                                                       \
     X(ProcessEventsFor, "_ZN16QCoreApplication13processEventsE6QFlagsIN10QEventLoop17ProcessEventsFlagEEi",  \
       "libQt6Core.so")                                                                                       \
+    X(LoopPass, "_ZN10QEventLoop13processEventsE6QFlagsINS_17ProcessEventsFlagEE", "libQt6Core.so")          \
+    X(LoopPassFor, "_ZN10QEventLoop13processEventsE6QFlagsINS_17ProcessEventsFlagEEi", "libQt6Core.so")      \
     X(InstallMessageHandler, "_Z22qInstallMessageHandlerPFv9QtMsgTypeRK18QMessageLogContextRK7QStringE",     \
       "libQt6Core.so")                                                                                       \
     X(AppC1, "_ZN16QCoreApplicationC1ERiPPci", "libQt6Core.so")                                              \

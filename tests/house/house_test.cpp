@@ -129,7 +129,7 @@ void HouseTest::aWrongIncludeDoesNotBuild()
 void HouseTest::noTypeIsDefinedTwice()
 {
     static const QRegularExpression space("^namespace (pipit[\\w:]*)$", QRegularExpression::MultilineOption),
-        type("^(?:struct|class|enum class) (\\w+)[^;]*$", QRegularExpression::MultilineOption);
+        type("^(?:struct|class|enum class) (\\w+)(?!\\w*::)[^;]*$", QRegularExpression::MultilineOption);
     QHash<QString, QString> seen;
     QStringList twice;
     for (const QString &folder : rooms().keys())

@@ -1,7 +1,7 @@
 // Ends in the way its argument says, after some events.
-#include <QThread>
-#include <QElapsedTimer>
 #include <QApplication>
+#include <QElapsedTimer>
+#include <QThread>
 #include <QTimer>
 #include <QWidget>
 

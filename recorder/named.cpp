@@ -1,0 +1,277 @@
+// Calls of slots that are bound by their names: by connect() with SIGNAL and SLOT or with methods, by
+// invokeMethod(), by single shots; called at once or from the queue.
+//
+// At once: the spy of signals and slots sees what a signal calls (dispatch.cpp); what is invoked is
+// recorded here. From the queue, waiting for it or not: the event that carries the call makes it by a
+// virtual function of its own, which is replaced in that one event, by a table that is otherwise a copy
+// of its own, so that a call which a filter swallows is none.
+#include "recorder/hooks.h"
+#include "recorder/thread_log.h"
+
+#include <QtCore/QMetaMethod>
+#include <QtCore/QThread>
+#include <QtCore/QTimer>
+#include <QtCore/private/qmetaobject_p.h>
+#include <QtCore/private/qobject_p.h>
+
+#include <algorithm>
+#include <mutex>
+#include <shared_mutex>
+#include <unordered_set>
+
+// The event's table of virtual functions; the first one stands behind two words of type information.
+extern "C" void *const qtMetaCallTable[] asm("_ZTV14QMetaCallEvent");
+extern "C" void qtPlaceMetaCall(QMetaCallEvent *,
+                                QObject *) asm("_ZN14QMetaCallEvent13placeMetaCallEP7QObject");
+
+namespace pipit::recorder
+{
+
+using link::Kind;
+using link::LinkKind;
+
+namespace
+{
+
+// The event's data are private; an explicit instantiation may name them.
+template <auto Member> struct Reach {
+    friend const auto &dataOf(const QMetaCallEvent &event) { return event.*Member; }
+};
+const auto &dataOf(const QMetaCallEvent &event);
+template struct Reach<&QMetaCallEvent::d>;
+
+// Slots that the program connected or invoked by name: receiver and method. Read on every call of a slot
+// of the tool-kit's own classes, written by connects, so a lock for readers is enough.
+std::shared_mutex namedMutex;
+std::unordered_set<std::uint64_t> named;
+std::atomic<bool> anyNamed{false};
+
+std::uint64_t namedKey(const QObject *receiver, int method)
+{
+    return reinterpret_cast<std::uint64_t>(receiver) ^ std::uint64_t(method) << 48;
+}
+
+void remember(const QObject *receiver, int method)
+{
+    if (!receiver || method < 0)
+        return;
+    std::unique_lock lock(namedMutex);
+    named.insert(namedKey(receiver, method));
+    anyNamed = true;
+}
+
+// As SLOT() writes it: a digit first.
+void rememberSlot(const QObject *receiver, const char *member)
+{
+    if (receiver && member && *member)
+        remember(receiver, receiver->metaObject()->indexOfMethod(
+                               QMetaObject::normalizedSignature(member + 1).constData()));
+}
+
+QMetaObject::Connection hookConnectNames(const QObject *sender, const char *signal, const QObject *receiver,
+                                         const char *member, Qt::ConnectionType type)
+{
+    using Real = QMetaObject::Connection (*)(const QObject *, const char *, const QObject *, const char *,
+                                             Qt::ConnectionType);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubConnectNames));
+    if (fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        rememberSlot(receiver, member);
+    return real(sender, signal, receiver, member, type);
+}
+
+QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMethod &signal,
+                                           const QObject *receiver, const QMetaMethod &method,
+                                           Qt::ConnectionType type)
+{
+    using Real = QMetaObject::Connection (*)(const QObject *, const QMetaMethod &, const QObject *,
+                                             const QMetaMethod &, Qt::ConnectionType);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubConnectMethods));
+    if (fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        remember(receiver, method.methodIndex());
+    return real(sender, signal, receiver, method, type);
+}
+
+void hookSingleShotByName(int ms, const QObject *receiver, const char *member)
+{
+    using Real = void (*)(int, const QObject *, const char *);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubSingleShotByName));
+    if (fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        rememberSlot(receiver, member);
+    real(ms, receiver, member);
+}
+
+void hookSingleShotTyped(int ms, Qt::TimerType type, const QObject *receiver, const char *member)
+{
+    using Real = void (*)(int, Qt::TimerType, const QObject *, const char *);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubSingleShotTyped));
+    if (fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        rememberSlot(receiver, member);
+    real(ms, type, receiver, member);
+}
+
+// Runs `call`, which calls the method; records it unless it is none of a handler.
+template <class Call>
+auto calling(ThreadLog *log, QObject *receiver, int method, bool askedFor, const QObject *sender, Call &&call)
+{
+    MethodNature nature = MethodNature::Program;
+    const std::uint64_t key = log->method(receiver->metaObject(), method, false, &nature);
+    if (!key || nature == MethodNature::Inner ||
+        (nature == MethodNature::Toolkit && !askedFor && !connectedByProgram(receiver, method)))
+        return call();
+    const std::uint64_t object = log->object(receiver);
+    OpenSpan span(log, Kind::CallEnd, object);
+    log->begin(Kind::CallBegin, std::uint32_t(LinkKind::NamedMethod), object, 0, key,
+               reinterpret_cast<std::uint64_t>(sender));
+    span.value = 1;
+    struct Leave { // an exception leaves the value as it is
+        OpenSpan &span;
+        int thrown = std::uncaught_exceptions();
+        ~Leave()
+        {
+            if (std::uncaught_exceptions() == thrown)
+                span.value = 0;
+        }
+    } leave{span};
+    return call();
+}
+
+using Ret = QGenericReturnArgument;
+using Arg = QGenericArgument;
+
+// Whether the call is made before invoke() returns, on this thread; a queued one is recorded when it
+// is made.
+bool isAtOnce(const QObject *receiver, Qt::ConnectionType type)
+{
+    const bool here = receiver->thread() == QThread::currentThread();
+    return type == Qt::DirectConnection || (type == Qt::AutoConnection && here);
+}
+
+// As invoke() checks it before it calls.
+bool accepts(const QMetaMethod &method, const Ret &ret, int given)
+{
+    if (given < method.parameterCount())
+        return false;
+    return !ret.data() || qstrcmp(ret.name(), method.typeName()) == 0 ||
+           QMetaObject::normalizedType(ret.name()) == method.typeName();
+}
+
+bool hookInvokeMethod(const QMetaMethod *method, QObject *receiver, Qt::ConnectionType type, Ret ret, Arg a,
+                      Arg b, Arg c, Arg d, Arg e, Arg f, Arg g, Arg h, Arg i, Arg j)
+{
+    using Real = bool (*)(const QMetaMethod *, QObject *, Qt::ConnectionType, Ret, Arg, Arg, Arg, Arg, Arg,
+                          Arg, Arg, Arg, Arg, Arg);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubInvokeMethod));
+    const auto call = [&] { return real(method, receiver, type, ret, a, b, c, d, e, f, g, h, i, j); };
+    ThreadLog *log = ThreadLog::current();
+    if (!log || !receiver || !method->isValid() ||
+        !fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        return call();
+    const Arg all[] = {a, b, c, d, e, f, g, h, i, j};
+    const auto given = int(
+        std::find_if(std::begin(all), std::end(all), [](const Arg &x) { return !x.name() || !*x.name(); }) -
+        std::begin(all));
+    if (!accepts(*method, ret, given))
+        return call();
+    if (!isAtOnce(receiver, type)) {
+        remember(receiver, method->methodIndex());
+        return call();
+    }
+    return calling(log, receiver, method->methodIndex(), true, nullptr, call);
+}
+
+// The method that invokeMethod() will find for these arguments, or -1.
+int methodNamed(const QObject *receiver, const char *member, const Ret &ret, const Arg *arguments)
+{
+    QByteArray signature(member);
+    signature += '(';
+    int count = 0;
+    for (; count < 10 && arguments[count].name() && *arguments[count].name(); ++count)
+        signature.append(count ? "," : "").append(arguments[count].name());
+    signature += ')';
+    const QMetaObject *of = receiver->metaObject();
+    int index = of->indexOfMethod(signature.constData());
+    if (index < 0)
+        index = of->indexOfMethod(QMetaObject::normalizedSignature(signature.constData()).constData());
+    return index >= 0 && accepts(of->method(index), ret, count) ? index : -1;
+}
+
+bool hookInvokeByName(QObject *receiver, const char *member, Qt::ConnectionType type, Ret ret, Arg a, Arg b,
+                      Arg c, Arg d, Arg e, Arg f, Arg g, Arg h, Arg i, Arg j)
+{
+    using Real = bool (*)(QObject *, const char *, Qt::ConnectionType, Ret, Arg, Arg, Arg, Arg, Arg, Arg, Arg,
+                          Arg, Arg, Arg);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubInvokeByName));
+    const auto call = [&] { return real(receiver, member, type, ret, a, b, c, d, e, f, g, h, i, j); };
+    ThreadLog *log = ThreadLog::current();
+    if (!log || !receiver || !member || !*member ||
+        !fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
+        return call();
+    const Arg all[] = {a, b, c, d, e, f, g, h, i, j};
+    const int index = methodNamed(receiver, member, ret, all);
+    if (index < 0)
+        return call();
+    if (!isAtOnce(receiver, type)) {
+        remember(receiver, index);
+        return call();
+    }
+    return calling(log, receiver, index, true, nullptr, call);
+}
+
+// The table that is put into a queued call: type information, then what is virtual in it.
+constexpr int informationWords = 2, tableFunctions = 5;
+void *metaCallTable[informationWords + tableFunctions];
+
+void placeCall(QMetaCallEvent *event, QObject *receiver)
+{
+    const auto &data = dataOf(*event);
+    ThreadLog *log = data.slotObj_ ? nullptr : ThreadLog::current();
+    if (!log)
+        return qtPlaceMetaCall(event, receiver); // a slot object is wrapped and records itself
+    calling(log, receiver, event->id(), false, event->sender(), [&] { qtPlaceMetaCall(event, receiver); });
+}
+
+bool copyTable()
+{
+    std::copy(qtMetaCallTable, qtMetaCallTable + informationWords + tableFunctions, metaCallTable);
+    for (void *&entry : metaCallTable)
+        if (entry == reinterpret_cast<void *>(&qtPlaceMetaCall)) {
+            entry = reinterpret_cast<void *>(&placeCall);
+            return true;
+        }
+    return false;
+}
+
+bool tableIsKnown = false;
+
+} // namespace
+
+bool connectedByProgram(const QObject *receiver, int methodIndex)
+{
+    if (!anyNamed.load(std::memory_order_relaxed))
+        return false;
+    std::shared_lock lock(namedMutex);
+    return named.count(namedKey(receiver, methodIndex)) > 0;
+}
+
+bool watchMetaCall(QEvent *event)
+{
+    const void *&table = *reinterpret_cast<const void **>(event);
+    if (!tableIsKnown ||
+        (table != qtMetaCallTable + informationWords && table != metaCallTable + informationWords))
+        return false;
+    table = metaCallTable + informationWords;
+    return true;
+}
+
+void installNamed()
+{
+    tableIsKnown = copyTable();
+    setStub(StubConnectNames, reinterpret_cast<void *>(&hookConnectNames));
+    setStub(StubConnectMethods, reinterpret_cast<void *>(&hookConnectMethods));
+    setStub(StubSingleShotByName, reinterpret_cast<void *>(&hookSingleShotByName));
+    setStub(StubSingleShotTyped, reinterpret_cast<void *>(&hookSingleShotTyped));
+    setStub(StubInvokeMethod, reinterpret_cast<void *>(&hookInvokeMethod));
+    setStub(StubInvokeByName, reinterpret_cast<void *>(&hookInvokeByName));
+}
+
+} // namespace pipit::recorder

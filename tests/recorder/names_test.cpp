@@ -1,0 +1,104 @@
+// What handlers are called, however the program was built, and that no call is missed: held against what
+// the program itself counted.
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class NamesTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void everyHandlerByItsName_data();
+    void everyHandlerByItsName();
+    void queuedCallsKnowWhoCalled();
+};
+
+void NamesTest::everyHandlerByItsName_data()
+{
+    QTest::addColumn<bool>("lines"); // the build says which line a lambda stands on
+    QTest::newRow("O0") << true;
+    QTest::newRow("O2") << true;
+    QTest::newRow("O2-frames") << true;
+    QTest::newRow("O2-bare") << false;
+    QTest::newRow("O2-stripped") << false;
+    QTest::newRow("O2-g1") << false;
+    QTest::newRow("O2-lto") << true;
+    QTest::newRow("clang") << true;
+    QTest::newRow("clang-O0") << true;
+}
+
+// In a stripped program the place in its code, which has a name in its twin.
+static QString inTwin(Places &places, const QString &name)
+{
+    static const QRegularExpression offset("\\+0x([0-9a-f]+)$");
+    const auto m = offset.match(name);
+    return m.hasMatch() ? places.names(targetProgram("wired-O2-bare"), m.captured(1).toULongLong(nullptr, 16))
+                              .value(0, name)
+                        : name;
+}
+
+void NamesTest::everyHandlerByItsName()
+{
+    QFETCH(bool, lines);
+    const QByteArray variant = QTest::currentDataTag();
+    const bool stripped = variant == "O2-stripped";
+    Whole w = runTarget("wired-" + variant);
+    QVERIFY(w.info);
+    QMap<QString, int> expected, recorded;
+    for (const QByteArray &line : w.output.split('\n')) {
+        const qsizetype count = line.lastIndexOf(' '), at = line.lastIndexOf(' ', count - 1);
+        if (!line.startsWith("RAN "))
+            continue;
+        QString name = QString::fromUtf8(line.mid(4, at - 4));
+        const QByteArray number = line.mid(at + 1, count - at - 1);
+        if (lines && number != "0")
+            name = "lambda at wired.cpp:" + number;
+        // What a slot object of this kind holds is another function; only its kind is told by the offset.
+        if (stripped && name == "freeHandler")
+            name = "a function";
+        expected[name] += line.mid(count + 1).toInt();
+    }
+    if (stripped)
+        ++expected["a function"]; // what ends the program, elsewhere told by its name
+    QVERIFY2(expected.size() >= 27, w.output.constData());
+    Places places;
+    for (const CallRow &c : callsOf(w.run->trace(), w.run->handlers())) {
+        QString name = stripped ? inTwin(places, c.handler.name) : c.handler.name;
+        name.remove("::operator()");
+        if (name == "a std::function")
+            name = "lambda in Window::bind";
+        if (!name.startsWith("QtConcurrent::") && name != "work given to QtConcurrent" &&
+            !name.contains("quit"))
+            ++recorded[name];
+    }
+    for (auto it = expected.constBegin(); it != expected.constEnd(); ++it)
+        QVERIFY2(recorded.value(it.key()) == *it,
+                 qPrintable(QStringLiteral("%1: %2 instead of %3 of %4")
+                                .arg(it.key())
+                                .arg(recorded.value(it.key()))
+                                .arg(*it)
+                                .arg(QStringList(recorded.keys()).join(", "))));
+    QCOMPARE(recorded.keys(), expected.keys());
+    QCOMPARE(w.run->trace().unknownDeliveries(), 0u);
+}
+
+// Across threads too, by whom and by which signal.
+void NamesTest::queuedCallsKnowWhoCalled()
+{
+    Whole w = runTarget("wired-O2");
+    QVERIFY(w.info);
+    QMap<QString, QString> from;
+    for (const CallRow &c : callsOf(w.run->trace(), w.run->handlers()))
+        from.insert(c.handler.name, c.source + '.' + c.signal);
+    for (const char *name : {"Crew::aboard", "Crew::aboardByName", "Crew::aboardWaiting",
+                             "Crew::aboardByNameWaiting", "Crew::memberQueued", "Crew::byNameQueued"})
+        QCOMPARE(from.value(name), QString("horn.blown"));
+    for (const char *name : {"Crew::ashore", "Crew::ashoreByName"})
+        QCOMPARE(from.value(name), QString("farHorn.blown"));
+    QCOMPARE(from.value("Crew::invokedLater"), QString(".")); // nobody's signal, and nobody is named
+}
+
+PIPIT_TEST(NamesTest)
+#include "names_test.moc"

@@ -1,0 +1,77 @@
+// Which waits are the loop's own, and which block: by the longest time that the program's own window was not
+// served, as it saw that itself.
+#include "core/pace/stalls.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class WaitsTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void onlyTheLoopsOwnWaitEndsAStretch_data();
+    void onlyTheLoopsOwnWaitEndsAStretch();
+};
+
+void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch_data()
+{
+    QTest::addColumn<QByteArray>("how");
+    QTest::addColumn<QString>("noGlib");
+    QTest::addColumn<bool>("blocks");
+    QTest::addColumn<bool>("reentry");
+    struct Row {
+        const char *how;
+        bool blocks, reentry, needsGlib;
+    };
+    const Row rows[] = {
+        {"spin", true, false, false},          {"sleep", true, false, false},
+        {"process", true, false, false},       {"socket", true, false, false},
+        {"local", true, false, false},         {"semaphore", true, false, false},
+        {"poll", true, false, false},          {"context", true, false, false},
+        {"foreign", false, false, true},       {"hand", false, false, true},
+        {"loop", false, false, false},         {"app-pass", false, true, false},
+        {"loop-pass", false, true, false},     {"dispatcher-pass", false, true, false},
+        {"waiting-pass", false, false, false},
+    };
+    for (const Row &r : rows)
+        for (const QString dispatcher : {"glib", "unix"})
+            if (dispatcher == "glib" || !r.needsGlib)
+                QTest::addRow("%s, %s", r.how, qPrintable(dispatcher))
+                    << QByteArray(r.how) << (dispatcher == "unix" ? "QT_NO_GLIB=1" : "") << r.blocks
+                    << r.reentry;
+}
+
+void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch()
+{
+    QFETCH(QByteArray, how);
+    QFETCH(QString, noGlib);
+    QFETCH(bool, blocks);
+    QFETCH(bool, reentry);
+    Whole w = runTarget("waits", {how}, {}, noGlib.isEmpty() ? QStringList() : QStringList{noGlib});
+    QVERIFY(w.info);
+    const qsizetype at = w.output.indexOf("BLOCKED ");
+    QVERIFY2(at >= 0, w.output.constData());
+    const double own = w.output.mid(at + 8).trimmed().toDouble(); // ms
+    QVERIFY2((own >= 290) == blocks, qPrintable(QString::number(own)));
+    const auto stalls = stallsOf(w.run->trace(), w.run->handlers(), std::chrono::milliseconds(50));
+    double longest = 0;
+    for (const Stall &s : stalls)
+        longest = std::max(longest, double(s.duration) / 1e6);
+    if (blocks) {
+        QVERIFY2(std::abs(longest - own) <= 3, qPrintable(QString("%1 for %2").arg(longest).arg(own)));
+        const QString name = stalls.front().contributors.front().handler.name;
+        QVERIFY2(name.startsWith("lambda at waits.cpp"), qPrintable(name));
+    } else {
+        QVERIFY2(longest <= own + 3, qPrintable(QString("%1 for %2").arg(longest).arg(own)));
+    }
+    // A handler that lets the loop look for events in passing is served by re-entry, and that is said.
+    bool reentered = false;
+    for (const Stall &s : stalls)
+        reentered = reentered || s.reentry;
+    QCOMPARE(reentered, reentry);
+}
+
+PIPIT_TEST(WaitsTest)
+#include "waits_test.moc"
