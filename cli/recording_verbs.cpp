@@ -49,6 +49,10 @@ int with(const QString &folder, const std::function<int(Recording &)> &what)
         return fail(r.problem());
     for (const QString &n : (*r)->report.notes)
         std::fprintf(stderr, "pipit: %s\n", n.toUtf8().constData());
+    if (const auto unknown = (*r)->trace.unknownDeliveries())
+        std::fprintf(stderr, "pipit: %s\n",
+                     qPrintable(counted(unknown, "delivery whose slot is not known",
+                                        "deliveries whose slot is not known")));
     if ((*r)->report.lost)
         std::fprintf(stderr, "pipit: %llu records were lost while recording\n",
                      static_cast<unsigned long long>((*r)->report.lost));
@@ -154,40 +158,70 @@ struct Stalls : OfRecording {
     int run() const;
 };
 
+QJsonObject stallJson(const Stall &s, const QString &thread)
+{
+    QJsonArray contributors, waiting;
+    for (const Contributor &c : s.contributors)
+        contributors.append(
+            QJsonObject{{"handler", handlerJson(c.handler)}, {"own_ns", qint64(c.ns)}, {"calls", c.calls}});
+    for (const WaitRow &x : s.waiting)
+        waiting.append(QJsonObject{{"what", x.what}, {"wait_ns", qint64(x.wait)}});
+    return {{"role", s.worker.isEmpty() ? "main" : "worker"},
+            {"start_ns", qint64(s.start)},
+            {"duration_ns", qint64(s.duration)},
+            {"thread", thread},
+            {"handler", handlerJson(s.contributors.front().handler)},
+            {"hot", QJsonValue()},
+            {"contributors", contributors},
+            {"waiting", waiting},
+            {"reentry", s.reentry},
+            {"unfinished", s.open},
+            {"machine_busy", QJsonValue()}};
+}
+
+// What is no stall, for it does not lie between two looks of the loop for work.
+QStringList aroundTheLoop(const Recording &r, std::chrono::milliseconds budget)
+{
+    QStringList lines;
+    const auto long_ = [&](std::int64_t ns) { return std::chrono::nanoseconds(ns) >= budget; };
+    if (r.info.started && r.trace.firstPass() && long_(r.trace.firstPass() - r.info.started))
+        lines << "The start-up took " + durationText(r.trace.firstPass() - r.info.started) +
+                     ", until the loop first looked for work.";
+    if (r.trace.lastPass() && !r.trace.busySinceMain() && long_(r.trace.now() - r.trace.lastPass()) && r.info.ended)
+        lines << "The shutdown took " + durationText(r.trace.now() - r.trace.lastPass()) +
+                     ", after the loop last looked for work.";
+    return lines;
+}
+
 int Stalls::run() const
 {
     return with(recording, [&](Recording &r) {
         QJsonArray rows;
+        const auto over = std::chrono::milliseconds(budget);
         const auto threads = r.trace.threads();
-        const auto all = stallsOf(r.trace, r.handlers, std::chrono::milliseconds(budget));
-        for (const Stall &s : all) {
-            QJsonArray contributors, waiting;
-            for (const Contributor &c : s.contributors)
-                contributors.append(QJsonObject{
-                    {"handler", handlerJson(c.handler)}, {"own_ns", qint64(c.ns)}, {"calls", c.calls}});
-            for (const WaitRow &x : s.waiting)
-                waiting.append(QJsonObject{{"what", x.what}, {"wait_ns", qint64(x.wait)}});
-            rows.append(QJsonObject{{"start_ns", qint64(s.start)},
-                                    {"duration_ns", qint64(s.duration)},
-                                    {"thread", threads.value(s.thread).name},
-                                    {"handler", handlerJson(s.contributors.front().handler)},
-                                    {"hot", QJsonValue()},
-                                    {"contributors", contributors},
-                                    {"waiting", waiting},
-                                    {"reentry", s.reentry},
-                                    {"unfinished", s.open},
-                                    {"machine_busy", QJsonValue()}});
-            if (json)
-                continue;
-            print(at(r, s.start) + "  " + s.sentence());
-            for (const WaitRow &x : s.waiting)
-                print("             " + column(durationText(x.wait), 9) + "  " + x.what + " waited");
-        }
+        const auto stalls = stallsOf(r.trace, r.handlers, over), busy = busyWorkersOf(r.trace, r.handlers, over);
+        const auto tell = [&](const std::vector<Stall> &all) {
+            for (const Stall &s : all) {
+                rows.append(stallJson(s, threads.value(s.thread).name));
+                if (json)
+                    continue;
+                print(at(r, s.start) + "  " + s.sentence());
+                for (const WaitRow &x : s.waiting)
+                    print("             " + column(durationText(x.wait), 9) + "  " + x.what + " waited");
+            }
+        };
+        tell(stalls);
+        if (!json && stalls.empty())
+            print(QStringLiteral("No stall over %1 ms.").arg(budget));
+        if (!json && !busy.empty())
+            print("Busy, which stalls no window:");
+        tell(busy);
         if (json)
             printJson(rows);
-        else if (all.empty())
-            print(QStringLiteral("No stall over %1 ms.").arg(budget));
-        return all.empty() ? fine : findings;
+        else
+            for (const QString &line : aroundTheLoop(r, over))
+                print(line);
+        return stalls.empty() ? fine : findings;
     });
 }
 
@@ -199,13 +233,17 @@ int Waits::run() const
 {
     return with(recording, [&](Recording &r) {
         QJsonArray rows;
+        const auto threads = r.trace.threads();
         for (const WaitRow &x : waitsOf(r.trace)) {
             rows.append(QJsonObject{{"what", x.what},
                                     {"kind", x.kind},
                                     {"posted_ns", qint64(x.posted)},
-                                    {"wait_ns", qint64(x.wait)}});
+                                    {"wait_ns", qint64(x.wait)},
+                                    {"thread", threads.value(x.thread).name},
+                                    {"role", threads.value(x.thread).main ? "main" : "worker"}});
             if (!json)
-                print(at(r, x.posted) + "  " + column(durationText(x.wait), 9) + "  " + x.what);
+                print(at(r, x.posted) + "  " + column(durationText(x.wait), 9) + "  " + x.what +
+                      (threads.value(x.thread).main ? QString() : ", in the queue of " + threads.value(x.thread).name));
         }
         if (json)
             printJson(rows);

@@ -21,6 +21,7 @@ enum class Kind : std::uint16_t {
     LinkPlace = 5,  // words: serial, return address, the two return addresses further out (0 unknown)
     ThreadName = 6, // text
     LinkWords = 7,  // words: serial, the first, second and fourth word that the slot object holds
+    ThreadRole = 8, // value: 1 for the thread of the application object, 0 for others
     // What happened.
     DispatchBegin = 10, // value: event type and flags below. words: receiver, event, stamp
     DispatchEnd = 11,   // value: 1 handled, bit 1: event accepted. words: event
@@ -91,6 +92,7 @@ inline constexpr KindInfo kinds[] = {
     {Kind::LinkPlace, "connection_place", 4, {"serial", "place", "outer_place", "outermost_place"}, false},
     {Kind::ThreadName, "thread_name", 0, {}, true},
     {Kind::LinkWords, "connection_words", 4, {"serial", "first", "second", "fourth"}, false},
+    {Kind::ThreadRole, "thread_role", 0, {}, false},
     {Kind::DispatchBegin, "dispatch_begin", 3, {"receiver", "event_address", "stamp"}, false},
     {Kind::DispatchEnd, "dispatch_end", 1, {"event_address"}, false},
     {Kind::SignalBegin, "signal_begin", 2, {"sender", "signal"}, false},

@@ -15,6 +15,8 @@
 #include <dlfcn.h>
 #include <pthread.h>
 #include <string>
+#include <sys/syscall.h>
+#include <unistd.h>
 
 namespace pipit::recorder
 {
@@ -80,6 +82,7 @@ __attribute__((constructor)) void start()
                                   .arg(QLatin1String(qVersion()), QLatin1String(QT_VERSION_STR))}});
         return;
     }
+    applicationThread = pid_t(syscall(SYS_gettid));
     pthread_atfork(nullptr, nullptr, inForkedChild);
     installCalls();
     installNamed();

@@ -18,6 +18,7 @@ namespace pipit::recorder
 {
 
 std::atomic<bool> recordingOn{false};
+pid_t applicationThread = -1;
 
 using link::Kind;
 using link::Record;
@@ -72,10 +73,12 @@ struct ThreadLogOwner {
     static ThreadLog *make()
     {
         muted = true; // nothing that is needed to make the log is itself recorded
-        const bool isMain = getpid() == pid_t(syscall(SYS_gettid));
+        const bool isMain = applicationThread == pid_t(syscall(SYS_gettid));
         ThreadLog *made = nullptr;
         if (link::RingHeader *ring = makeRing(isMain ? mainSlots : otherSlots))
             made = new ThreadLog(ring, isMain ? 8192 : 512);
+        if (made)
+            made->introduce(isMain);
         muted = made == nullptr;
         return made;
     }
@@ -110,6 +113,16 @@ ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t objectSlots)
     : ring_(ring), header_(ring), objectMask_(objectSlots - 1),
       objects_(std::make_unique<KnownObject[]>(objectSlots))
 {
+}
+
+void ThreadLog::introduce(bool isMain)
+{
+    mark(Kind::ThreadRole, isMain ? 1 : 0);
+    const QThread *thread = isMain ? nullptr : QThread::currentThread();
+    if (thread && !thread->objectName().isEmpty()) {
+        const QByteArray name = thread->objectName().toUtf8();
+        text(Kind::ThreadName, 0, name.constData(), std::size_t(name.size()));
+    }
 }
 
 void ThreadLog::put(const Record &s, const char *bytes, std::size_t size)

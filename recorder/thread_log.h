@@ -13,6 +13,7 @@
 #include <ctime>
 #include <memory>
 #include <string>
+#include <sys/types.h>
 #include <unordered_set>
 
 QT_BEGIN_NAMESPACE
@@ -82,6 +83,7 @@ public:
 private:
     friend struct ThreadLogOwner;
     explicit ThreadLog(link::RingHeader *ring, std::size_t objectSlots);
+    void introduce(bool isMain); // the first records of a stream
     void put(const link::Record &s, const char *bytes = nullptr, std::size_t size = 0);
 
     struct KnownObject {
@@ -141,5 +143,7 @@ void muteThisThread();
 void unmuteThisThread();
 // Off in a forked child and until start-up is done.
 extern std::atomic<bool> recordingOn;
+// The one that made the application object: the main thread, whichever it is.
+extern pid_t applicationThread;
 
 } // namespace pipit::recorder

@@ -14,6 +14,9 @@ namespace pipit::app
 namespace
 {
 
+const QString busyKey = "busy "; // rows of workers: their number among those
+constexpr std::size_t mostBusy = 200;
+
 QLabel *heading(const QString &text)
 {
     auto *l = new QLabel(text);
@@ -261,8 +264,13 @@ QWidget *PacePage::makeCompareSide()
 const Stall *PacePage::current() const
 {
     const LiveFigures &f = session_->shown.figures();
-    if (stalls_->currentKey() == "open")
+    const QString key = stalls_->currentKey();
+    if (key == "open")
         return f.open ? &*f.open : f.stalls.empty() ? nullptr : &f.stalls.back();
+    if (key.startsWith(busyKey)) {
+        const std::size_t i = key.mid(busyKey.size()).toULong();
+        return i < f.busy.size() ? &f.busy[i] : nullptr;
+    }
     const Row *r = stalls_->rowModel()->row(stalls_->currentIndex());
     if (!r || r->number < 0 || std::size_t(r->number) >= f.stalls.size())
         return nullptr;
@@ -272,7 +280,7 @@ const Stall *PacePage::current() const
 void PacePage::refresh()
 {
     const LiveFigures &f = session_->shown.figures();
-    if (stallsShown_ != f.stalls.size() || f.open || stalls_->rowModel()->indexOf("open") >= 0) {
+    if (stallsShown_ != f.stalls.size() + f.busy.size() || f.open || stalls_->rowModel()->indexOf("open") >= 0) {
         std::vector<Row> rows;
         const auto add = [&](const Stall &s, const QString &key, int number) {
             Row r;
@@ -281,20 +289,29 @@ void PacePage::refresh()
             r.lead = QStringLiteral("%1 s").arg(double(s.start - f.first) / 1e9, 0, 'f', 2);
             r.text = s.contributors.front().handler.name;
             r.tail = durationText(s.duration);
-            r.mark = Tokens::current().vermilion;
-            r.shape = Mark::Finding;
-            r.broken = s.open;
+            const bool worker = !s.worker.isEmpty();
+            r.mark = worker ? Tokens::current().teal : Tokens::current().vermilion;
+            r.shape = worker ? Mark::Background : Mark::Finding;
+            r.broken = s.open && !worker;
             rows.push_back(r);
         };
         for (std::size_t i = 0; i < f.stalls.size(); ++i)
             add(f.stalls[i], QString::number(i), int(i));
         if (f.open)
             add(*f.open, "open", -1);
+        if (!f.busy.empty()) {
+            Row r;
+            r.heading = true;
+            r.text = "Worker threads busy as long, which stalls no window";
+            rows.push_back(r);
+        }
+        for (std::size_t i = f.busy.size() - std::min(f.busy.size(), mostBusy); i < f.busy.size(); ++i)
+            add(f.busy[i], busyKey + QString::number(i), -1);
         const bool none = !stalls_->currentIndex().isValid();
         stalls_->rowModel()->setRows(std::move(rows));
         if (none && stalls_->rowModel()->rowCount() > 0)
             stalls_->setCurrentIndex(stalls_->rowModel()->index(stalls_->rowModel()->rowCount() - 1));
-        stallsShown_ = f.stalls.size();
+        stallsShown_ = f.stalls.size() + f.busy.size();
     }
     showDetails();
 }
@@ -322,7 +339,7 @@ void PacePage::showDetails()
     const HandlerName &h = s->contributors.front().handler;
     const QString handler = handlerOf(*session_, h);
     const Handler *known = handler.isEmpty() ? nullptr : session_->document.project().handler(handler);
-    move_->setVisible(known && known->shape == Shape::OneGo && known->kind == HandlerKind::Signal);
+    move_->setVisible(s->worker.isEmpty() && known && known->shape == Shape::OneGo && known->kind == HandlerKind::Signal);
     open_->setVisible(!h.file.isEmpty() && session_->document.isOpen());
     std::vector<Row> rows;
     for (const WaitRow &w : s->waiting) {

@@ -65,7 +65,7 @@ void LiveWatch::gather()
         if (open)
             still.push_back(i);
         const std::int64_t duration = s.duration(f_.now);
-        if (s.kind == SpanKind::Turn) {
+        if (s.kind == SpanKind::Turn && onMain(s.thread)) {
             const std::int64_t end = open ? f_.now : s.end.load();
             for (std::int64_t k = s.start / LiveFigures::ribbonStep; k <= end / LiveFigures::ribbonStep;
                  ++k) {
@@ -113,6 +113,7 @@ void LiveWatch::gatherStalls()
         f_.stalls = stallsOf(trace, run_->handlers(), stallBudget);
         if (!f_.stalls.empty() && f_.stalls.back().open)
             f_.stalls.pop_back(); // told apart, while it lasts
+        f_.busy = busyWorkersOf(trace, run_->handlers(), stallBudget);
     }
     const std::size_t keep = 200;
     const std::uint32_t from = f_.spans > 20'000 ? f_.spans - 20'000 : 0;

@@ -39,6 +39,7 @@ struct LiveFigures {
     std::vector<std::int64_t> ribbon; // longest turn in each quarter second, the newest last
     std::vector<Stall> stalls;        // over the budget, oldest first
     std::optional<Stall> open;        // the stall that lasts now
+    std::vector<Stall> busy;          // what worker threads were busy with as long
     std::vector<CallRow> lastCalls;   // the newest last, at most 200
     std::uint32_t spans = 0;
     std::int64_t now = 0, first = 0;

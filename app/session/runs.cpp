@@ -322,6 +322,7 @@ void Runs::programEnded()
                 f->past.info = *f->info;
                 f->past.figures = figuresOf(run->trace(), run->handlers(), *f->info, stallBudget);
                 f->past.stalls = stallsOf(run->trace(), run->handlers(), stallBudget);
+                f->past.busy = busyWorkersOf(run->trace(), run->handlers(), stallBudget);
                 f->past.folder = run->spec().recordTo;
                 f->past.label = labelOf(run->spec(), *f->info);
             }
@@ -342,7 +343,7 @@ void Runs::finished(const std::shared_ptr<LiveRun> &run, const std::shared_ptr<F
     if (f->info->signal)
         Q_EMIT say_->problem(f->info->ending + ". Everything recorded up to then is kept.");
     if (shown_->liveRun() == run)
-        shown_->ended(f->info->ending, f->past.stalls);
+        shown_->ended(f->info->ending, f->past.stalls, f->past.busy);
     past_.append(f->past);
     setState(RunState::Idle);
     Q_EMIT pastChanged();

@@ -19,7 +19,7 @@ struct PastRun {
     QString label; // "ferry-desk, tide.play, 14:20:31"
     RunInfo info;
     RunFigures figures;
-    std::vector<Stall> stalls;
+    std::vector<Stall> stalls, busy;
     QString folder; // of its recording
 };
 

@@ -12,7 +12,7 @@ namespace
 
 struct Opened {
     std::shared_ptr<Recording> recording;
-    std::vector<Stall> stalls;
+    std::vector<Stall> stalls, busy;
     std::optional<Problem> problem;
 };
 
@@ -26,9 +26,10 @@ void ShownTrace::openRecording(const QString &folder)
         [folder]() -> Opened {
             auto recording = Recording::open(folder);
             if (!recording)
-                return {nullptr, {}, recording.problem()};
+                return {nullptr, {}, {}, recording.problem()};
             auto stalls = stallsOf((*recording)->trace, (*recording)->handlers, stallBudget);
-            return {std::move(*recording), std::move(stalls), std::nullopt};
+            auto busy = busyWorkersOf((*recording)->trace, (*recording)->handlers, stallBudget);
+            return {std::move(*recording), std::move(stalls), std::move(busy), std::nullopt};
         },
         [this](Opened opened) {
             Q_EMIT messages_->progress({});
@@ -41,6 +42,7 @@ void ShownTrace::openRecording(const QString &folder)
             recording_ = std::move(opened.recording);
             figures_ = {};
             figures_.stalls = std::move(opened.stalls);
+            figures_.busy = std::move(opened.busy);
             figures_.spans = recording_->trace.spanCount();
             figures_.now = recording_->trace.now();
             figures_.first = recording_->trace.firstTime();
@@ -71,10 +73,11 @@ void ShownTrace::follow(std::shared_ptr<LiveRun> run, bool ofOpenProject)
     });
 }
 
-void ShownTrace::ended(const QString &ending, std::vector<Stall> stalls)
+void ShownTrace::ended(const QString &ending, std::vector<Stall> stalls, std::vector<Stall> busy)
 {
     ending_ = ending;
     figures_.stalls = std::move(stalls);
+    figures_.busy = std::move(busy);
     figures_.open.reset();
     Q_EMIT figuresChanged();
 }

@@ -18,4 +18,9 @@ QString durationText(std::int64_t ns)
     return QString::number(ms, 'f', digits(ms)) + " ms";
 }
 
+QString counted(std::int64_t n, const QString &one, const QString &many)
+{
+    return QStringLiteral("%1 %2").arg(n).arg(n == 1 ? one : many);
+}
+
 } // namespace pipit

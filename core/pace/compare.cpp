@@ -15,7 +15,7 @@ RunFigures figuresOf(const TraceModel &trace, Handlers &handlers, const RunInfo 
         if (t.start >= range.from && t.start <= range.to && threads.value(t.thread).main)
             f.longestTurn = std::max(f.longestTurn, t.duration);
     for (const WaitRow &w : waitsOf(trace, range))
-        if (w.kind != "posted")
+        if (w.kind != "posted" && threads.value(w.thread).main)
             f.longestWait = std::max(f.longestWait, w.wait);
     for (const Stall &s : stallsOf(trace, handlers, budget, range)) {
         ++f.stalls;

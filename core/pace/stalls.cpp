@@ -68,19 +68,15 @@ std::vector<Contributor> calledHandlers(const TraceModel &trace, Handlers &handl
                                         const std::vector<Own> &own)
 {
     std::vector<Contributor> rows;
+    std::unordered_map<QString, std::size_t> known; // rows by the handler's identity
     for (const Own &o : own) {
         if (trace.span(o.span).kind != SpanKind::Call)
             continue;
-        const HandlerName h = handlers.of(trace.span(o.span).what);
-        const auto same = std::find_if(rows.begin(), rows.end(), [&](const Contributor &c) {
-            return c.handler.name == h.name && c.handler.line == h.line;
-        });
-        if (same != rows.end()) {
-            same->ns += o.ns;
-            ++same->calls;
-        } else {
-            rows.push_back({h, o.ns, 1});
-        }
+        const auto [at, fresh] = known.try_emplace(handlers.identity(trace.span(o.span).what), rows.size());
+        if (fresh)
+            rows.push_back({handlers.of(trace.span(o.span).what), 0, 0});
+        rows[at->second].ns += o.ns;
+        ++rows[at->second].calls;
     }
     std::sort(rows.begin(), rows.end(), [](const auto &a, const auto &b) { return a.ns > b.ns; });
     return rows;
@@ -148,56 +144,22 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
     return stall;
 }
 
-QString counted(int n, const QString &one, const QString &many)
-{
-    return QStringLiteral("%1 %2").arg(n).arg(n == 1 ? one : many);
-}
-
 } // namespace
 
-std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
-                            TimeRange range)
+namespace
 {
-    std::vector<Stall> stalls;
-    const std::int64_t least = std::chrono::nanoseconds(budget).count();
-    const auto threads = trace.threads();
-    for (const Stretch &s : trace.stretches())
-        if (threads.value(s.thread).main && s.end - s.start >= least && s.end >= range.from &&
-            s.start <= range.to)
-            stalls.push_back(describe(trace, handlers, s));
-    if (auto open = openStall(trace, handlers, budget);
-        open && open->start <= range.to && open->start + open->duration >= range.from)
-        stalls.push_back(std::move(*open));
-    if (stalls.empty())
-        return stalls;
-    // What is dispatched in the same pass, right after the handler, waited for it too: what counts is
-    // how much of the wait lies in the stall.
-    constexpr std::int64_t worthTelling = 5'000'000;
-    for (const WaitRow &w : waitsOf(trace)) {
-        if (w.kind == "posted" || w.kind == "release")
-            continue;
-        for (Stall &stall : stalls) {
-            const std::int64_t from = std::max(w.posted, stall.start);
-            const std::int64_t to = std::min(w.posted + w.wait, stall.start + stall.duration);
-            if (to - from >= worthTelling)
-                stall.waiting.push_back(w);
-        }
-    }
-    return stalls;
-}
 
-std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget)
+// The stretch that a thread is in now.
+std::optional<Stall> openOn(const TraceModel &trace, Handlers &handlers, std::uint16_t thread,
+                            std::chrono::milliseconds budget)
 {
-    const std::int64_t since = trace.busySince(), now = trace.now();
+    const std::int64_t since = trace.busySince(thread), now = trace.now();
     if (!since || now - since < std::chrono::nanoseconds(budget).count())
         return std::nullopt;
     Stretch s;
     s.start = since;
     s.end = now;
-    const auto threads = trace.threads();
-    for (qsizetype i = 0; i < threads.size(); ++i)
-        if (threads[i].main)
-            s.thread = std::uint16_t(i);
+    s.thread = thread;
     // Its spans are the last ones: walk back to where it began.
     std::uint32_t i = trace.spanCount();
     while (i > 0 && (trace.span(i - 1).start >= since || trace.span(i - 1).open()))
@@ -208,10 +170,78 @@ std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std:
     return stall;
 }
 
+// What is dispatched in the same pass, right after the handler, waited for it too: what counts is how much
+// of the wait lies in the stretch.
+void addWaiting(const TraceModel &trace, std::vector<Stall> &stalls)
+{
+    constexpr std::int64_t worthTelling = 5'000'000;
+    if (stalls.empty())
+        return;
+    for (const WaitRow &w : waitsOf(trace)) {
+        if (w.kind == "posted" || w.kind == "release")
+            continue;
+        for (Stall &stall : stalls) {
+            const std::int64_t from = std::max(w.posted, stall.start);
+            const std::int64_t to = std::min(w.posted + w.wait, stall.start + stall.duration);
+            if (w.thread == stall.thread && to - from >= worthTelling)
+                stall.waiting.push_back(w);
+        }
+    }
+}
+
+// On the main thread, or on all others.
+std::vector<Stall> longStretches(const TraceModel &trace, Handlers &handlers, bool main,
+                                 std::chrono::milliseconds budget, TimeRange range)
+{
+    std::vector<Stall> stalls;
+    const std::int64_t least = std::chrono::nanoseconds(budget).count();
+    const auto threads = trace.threads();
+    for (const Stretch &s : trace.stretches())
+        if (threads.value(s.thread).main == main && s.end - s.start >= least && s.end >= range.from &&
+            s.start <= range.to)
+            stalls.push_back(describe(trace, handlers, s));
+    for (qsizetype i = 0; i < threads.size(); ++i)
+        if (threads[i].main == main)
+            if (auto open = openOn(trace, handlers, std::uint16_t(i), budget);
+                open && open->start <= range.to && open->start + open->duration >= range.from)
+                stalls.push_back(std::move(*open));
+    for (Stall &s : stalls)
+        if (!main)
+            s.worker = threads.value(s.thread).name;
+    addWaiting(trace, stalls);
+    return stalls;
+}
+
+} // namespace
+
+std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
+                            TimeRange range)
+{
+    return longStretches(trace, handlers, true, budget, range);
+}
+
+std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
+                                 TimeRange range)
+{
+    return longStretches(trace, handlers, false, budget, range);
+}
+
+std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget)
+{
+    const auto threads = trace.threads();
+    for (qsizetype i = 0; i < threads.size(); ++i)
+        if (threads[i].main)
+            if (auto open = openOn(trace, handlers, std::uint16_t(i), budget))
+                return open;
+    return std::nullopt;
+}
+
 QString Stall::sentence() const
 {
     const HandlerName &h = contributors.front().handler;
-    QString s = QStringLiteral("%1 blocked the loop for %2").arg(h.name, durationText(duration));
+    QString s = worker.isEmpty()
+                    ? QStringLiteral("%1 blocked the loop for %2").arg(h.name, durationText(duration))
+                    : QStringLiteral("%1 kept %2 busy for %3").arg(h.name, worker, durationText(duration));
     if (!h.file.isEmpty())
         s += QStringLiteral(" at %1:%2").arg(QFileInfo(h.file).fileName()).arg(h.line);
     int inputs = 0, repaints = 0, calls = 0;

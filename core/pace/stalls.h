@@ -33,6 +33,7 @@ struct Stall {
     std::vector<WaitRow> waiting;          // inputs, repaints and queued calls that waited for its end
     bool reentry = false;                  // a forced pass inside a handler ended it
     bool open = false;                     // it had not ended: it lasts now, or the program ended in it
+    QString worker; // the worker thread that was busy so long, which stalls nothing; empty: the main thread
     // "boardPassenger blocked the loop for 702 ms at ferry_desk.cpp:57; 2 clicks and 1 repaint waited."
     QString sentence() const;
 };
@@ -40,6 +41,10 @@ struct Stall {
 // The oldest first; one that has not ended is the last.
 std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
                             TimeRange range = {});
+// What worker threads were busy with for as long without looking for work: no stalls, though what is queued
+// for them waits.
+std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
+                                 TimeRange range = {});
 // The stall that the main thread is in now, if it is one already.
 std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget);
 

@@ -216,6 +216,19 @@ HandlerName Handlers::of(std::uint32_t link)
     return *known_.insert(key, found);
 }
 
+QString Handlers::identity(std::uint32_t link)
+{
+    const HandlerName h = of(link);
+    if (!h.handler.isEmpty())
+        return h.handler;
+    const LinkRow row = trace_.link(link);
+    QString code = QString::number(row.code, 16);
+    for (const std::uint64_t held : {row.first, row.fourth}) // what a template that holds any function holds
+        if (held && !trace_.code(held).module.isEmpty())
+            code += ' ' + QString::number(held, 16);
+    return code;
+}
+
 bool Handlers::knowsConnection(const QString &id)
 {
     std::lock_guard reading(placesMutex_);

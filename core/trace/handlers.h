@@ -45,6 +45,8 @@ public:
 
     // Thread-safe; slow only for a link that was never asked for.
     HandlerName of(std::uint32_t link);
+    // What tells a handler from all others, whatever they are called: its id in the project, or its code.
+    QString identity(std::uint32_t link);
     // Whether the program was built with this connection.
     bool knowsConnection(const QString &id);
     // The code of a module in which these connections are made and their handlers called.

@@ -38,7 +38,9 @@ struct TraceModel::Thread {
     bool waiting = false;
 };
 
-TraceModel::TraceModel() : chunks_(std::make_unique<std::unique_ptr<Chunk>[]>(maxChunks))
+TraceModel::TraceModel()
+    : chunks_(std::make_unique<std::unique_ptr<Chunk>[]>(maxChunks)),
+      busySince_(std::make_unique<std::atomic<std::int64_t>[]>(maxThreads))
 {
     objects_.push_back({QStringLiteral("?"), {}, 0});
     signals_.push_back({{}, QStringLiteral("?")});
@@ -155,8 +157,8 @@ void TraceModel::awake(Thread &t, std::int64_t time)
     t.servedSpan = written_;
     t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
     t.waiting = false;
-    if (t.main && (t.loops || t.forced)) // what follows a poll outside of every loop may be the shutdown
-        busySince_ = time;
+    if (t.loops || t.forced) // what follows a poll outside of every loop may be the shutdown
+        busySince_[t.index] = time;
 }
 
 std::uint32_t TraceModel::objectIndex(Thread &t, std::uint64_t address)
@@ -227,8 +229,8 @@ void TraceModel::begin(Thread &t, const Record &s)
             posted_.erase(it);
         }
         // In a loop that is not the tool-kit's own, a dispatch is all that is known to be work.
-        if (t.main && !t.loops && !t.forced && t.open.empty() && t.lastServed)
-            busySince_ = t.lastServed;
+        if (!t.loops && !t.forced && t.open.empty() && t.lastServed)
+            busySince_[t.index] = t.lastServed;
     } else if (spanKind == SpanKind::Signal) {
         const auto it = signalCache_.find(s.words[1]);
         span.what = it == signalCache_.end() ? 0 : it->second;
@@ -262,8 +264,8 @@ void TraceModel::end(Thread &t, const Record &s)
     if (what == SpanKind::ForcedPass)
         --t.forced;
     // Outside of every loop what lies open may be the shutdown: only a later pass makes a stretch of it.
-    if (t.main && t.open.empty() && !t.loops && !t.forced)
-        busySince_ = 0;
+    if (t.open.empty() && !t.loops && !t.forced)
+        busySince_[t.index] = 0;
 }
 
 void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t bytes)
@@ -320,6 +322,10 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
     case Kind::ThreadName:
         threads_[t.index].name = words;
         break;
+    case Kind::ThreadRole: // older recordings do not say: there it was the process's first thread
+        t.main = threads_[t.index].main = s.value == 1;
+        threads_[t.index].name = t.main ? QStringLiteral("loop") : QStringLiteral("thread %1").arg(threads_[t.index].tid);
+        break;
     default:
         break;
     }
@@ -343,8 +349,7 @@ void TraceModel::record(int stream, const Record &s, const char *text, std::size
         t.lastServed = 0; // waiting is no work
         t.woke = 0;
         t.waiting = true;
-        if (t.main)
-            busySince_ = 0;
+        busySince_[t.index] = 0;
         break;
     case Kind::WaitEnd:
         awake(t, time);
@@ -360,8 +365,7 @@ void TraceModel::record(int stream, const Record &s, const char *text, std::size
         lost_ += s.words[0] - t.lost; // told as a sum
         t.lost = s.words[0];
         t.lastServed = 0; // what was lost may have been a wait: this stretch is not judged
-        if (t.main)
-            busySince_ = 0;
+        busySince_[t.index] = 0;
         break;
     case Kind::Message: {
         openTurn(t, time);
@@ -432,6 +436,15 @@ QList<ThreadInfo> TraceModel::threads() const
 {
     std::lock_guard lock(mutex_);
     return threads_;
+}
+
+std::int64_t TraceModel::busySinceMain() const
+{
+    std::lock_guard lock(mutex_);
+    for (qsizetype i = 0; i < threads_.size(); ++i)
+        if (threads_[i].main && busySince_[std::size_t(i)])
+            return busySince_[std::size_t(i)];
+    return 0;
 }
 
 std::vector<Stretch> TraceModel::stretches() const

@@ -95,13 +95,18 @@ public:
 
     std::int64_t now() const { return now_.load(std::memory_order_relaxed); } // the last caughtUp
     std::int64_t firstTime() const { return first_.load(std::memory_order_relaxed); }
-    // Since when the main thread's loop has not reached a wait; 0 while it waits.
-    std::int64_t busySince() const { return busySince_.load(std::memory_order_relaxed); }
+    // Since when a thread's loop has not looked for work; 0 while it waits, or has no loop.
+    std::int64_t busySince(std::uint16_t thread) const
+    {
+        return thread < maxThreads ? busySince_[thread].load(std::memory_order_relaxed) : 0;
+    }
+
+    std::int64_t busySinceMain() const; // of the main thread
 
     static constexpr std::int64_t shortestStretch = 16'000'000;
 
 private:
-    static constexpr std::uint32_t chunkSpans = 4096, maxChunks = 1 << 15;
+    static constexpr std::uint32_t chunkSpans = 4096, maxChunks = 1 << 15, maxThreads = 1 << 16;
     struct Chunk {
         Span spans[chunkSpans];
     };
@@ -131,7 +136,8 @@ private:
     std::unique_ptr<std::unique_ptr<Chunk>[]> chunks_;
     std::uint32_t written_ = 0; // writer only
     std::atomic<std::uint32_t> count_{0};
-    std::atomic<std::int64_t> now_{0}, first_{0}, busySince_{0};
+    std::atomic<std::int64_t> now_{0}, first_{0};
+    std::unique_ptr<std::atomic<std::int64_t>[]> busySince_; // by thread
     std::atomic<std::int64_t> firstPass_{0}, lastPass_{0};
     std::atomic<std::uint64_t> lost_{0};
     std::atomic<std::uint32_t> unknownDeliveries_{0};

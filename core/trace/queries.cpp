@@ -178,7 +178,7 @@ std::vector<WaitRow> waitsOf(const TraceModel &trace, TimeRange range)
         const std::uint32_t reached = input ? innermostSame(trace, i) : i;
         const QString object = trace.object(trace.span(reached).object).text();
         rows.push_back({i, QStringLiteral("%1 on %2").arg(eventWords(int(s.what)), object), waitKind(s),
-                        s.posted, std::max<std::int64_t>(0, s.start - s.posted)});
+                        s.posted, std::max<std::int64_t>(0, s.start - s.posted), s.thread});
     }
     return rows;
 }

@@ -40,6 +40,7 @@ struct WaitRow {
     QString what;
     QString kind; // "input", "release", "repaint", "queued call", "posted"
     std::int64_t posted = 0, wait = 0;
+    std::uint16_t thread = 0; // in whose queue
 };
 
 struct TimeRange {

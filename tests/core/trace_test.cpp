@@ -175,6 +175,11 @@ void TraceTest::aBusyWorkerStallsNothing()
         r.at(712).put(Kind::WaitBegin, link::NoTimeout);
         t.caughtUp(r.time);
         QCOMPARE(stallsOf(t, handlers, stallBudget).size(), main ? 1u : 0u);
+        const auto busy = busyWorkersOf(t, handlers, stallBudget);
+        QCOMPARE(busy.size(), main ? 0u : 1u);
+        if (!main)
+            QVERIFY2(busy[0].sentence().contains(QRegularExpression("kept thread \\d+ busy for 70")),
+                     qPrintable(busy[0].sentence()));
         QCOMPARE(callsOf(t, handlers).size(), 1u);
         QCOMPARE(callsOf(t, handlers)[0].duration, 700'000'000);
         RunInfo info;

@@ -113,17 +113,28 @@ public:
     Window(Horn &horn, Crew &crew, Crew &aboard) : horn_(horn), crew_(crew), aboard_(aboard)
     {
         button_.setObjectName("hornButton");
-        connect(&button_, &QPushButton::clicked, this, [this] {
-            ran("lambda in Window::Window", __LINE__);
-            emit horn_.blown(1);
-        });
-        connect(&button_, &QPushButton::clicked, this,
-                [this] { ran("lambda in Window::Window", __LINE__), update(); });
+        connect(&button_, &QPushButton::clicked, this, [this] { blow(__LINE__); });
+        connect(&button_, &QPushButton::clicked, this, [this] { paint(__LINE__); });
         bind();
         invoke();
     }
 
 private:
+    void blow(int line)
+    {
+        ran("lambda in Window::Window", line);
+        emit horn_.blown(1);
+    }
+    void press(int line)
+    {
+        ran("lambda in Window::invoke", line);
+        button_.click();
+    }
+    void paint(int line)
+    {
+        ran("lambda in Window::Window", line);
+        update();
+    }
     __attribute__((noinline)) void bind()
     {
         connect(&horn_, &Horn::blown, &crew_, &Crew::member);
@@ -159,10 +170,7 @@ private:
 
     __attribute__((noinline)) void invoke()
     {
-        QTimer::singleShot(10, this, [this] {
-            ran("lambda in Window::invoke", __LINE__);
-            button_.click();
-        });
+        QTimer::singleShot(10, this, [this] { press(__LINE__); });
         QTimer::singleShot(20, &crew_, &Crew::oneShot);
         QTimer::singleShot(20, &crew_, SLOT(oneShotByName()));
         QTimer::singleShot(0, &crew_, [] { ran("lambda in Window::invoke", __LINE__); });
@@ -207,10 +215,11 @@ int main(int argc, char **argv)
     {
         Window window(horn, crew, aboard);
         window.show();
-        QTimer::singleShot(40, &farHorn, [&] {
-            ran("lambda in main", __LINE__);
+        const auto blowFar = [&farHorn](int line) {
+            ran("lambda in main", line);
             emit farHorn.blown(2);
-        });
+        };
+        QTimer::singleShot(40, &farHorn, [&] { blowFar(__LINE__); });
         QTimer::singleShot(250, &app, &QApplication::quit);
         QApplication::exec();
         QThreadPool::globalInstance()->waitForDone();
