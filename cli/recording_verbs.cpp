@@ -37,6 +37,11 @@ QString at(const Recording &r, std::int64_t ns)
     return QStringLiteral("%1 s").arg(double(ns - r.trace.firstTime()) / 1e9, 9, 'f', 4);
 }
 
+QString known(std::int64_t duration, bool judged)
+{
+    return judged ? durationText(duration) : QStringLiteral("not known");
+}
+
 QString column(const QString &text, int width)
 {
     return text.rightJustified(width);
@@ -86,14 +91,14 @@ int Turns::run() const
                                     {"parent", idOrNull(t.parent)},
                                     {"depth", t.depth},
                                     {"start_ns", qint64(t.start)},
-                                    {"duration_ns", qint64(t.duration)},
+                                    {"duration_ns", t.judged ? QJsonValue(qint64(t.duration)) : QJsonValue()},
                                     {"thread", thread},
                                     {"dispatches", t.dispatches},
                                     {"calls", t.calls},
                                     {"forced", t.forced}});
             if (!json)
                 print(QStringLiteral("%1  %2  %3%4 dispatches, %5 calls  %6")
-                          .arg(at(r, t.start), column(durationText(t.duration), 9),
+                          .arg(at(r, t.start), column(known(t.duration, t.judged), 9),
                                t.depth ? QString(2 * t.depth, ' ') + "inside it: " : QString())
                           .arg(t.dispatches)
                           .arg(t.calls)
@@ -127,7 +132,8 @@ int Calls::run() const
                                     {"signal", orNull(c.signal)},
                                     {"thread", threads.value(c.thread).name},
                                     {"start_ns", qint64(c.start)},
-                                    {"duration_ns", qint64(c.duration)},
+                                    {"duration_ns", c.judged ? QJsonValue(qint64(c.duration)) : QJsonValue()},
+                                    {"unfinished", c.open},
                                     {"cause", cause}});
             if (json)
                 continue;
@@ -138,7 +144,7 @@ int Calls::run() const
                 c.handler.file.isEmpty()
                     ? QString()
                     : QStringLiteral("  %1:%2").arg(QFileInfo(c.handler.file).fileName()).arg(c.handler.line);
-            print(at(r, c.start) + "  " + column(durationText(c.duration), 9) + "  " +
+            print(at(r, c.start) + "  " + column(known(c.duration, c.judged), 9) + "  " +
                   QString(2 * c.depth, ' ') + c.handler.name + from + place);
         }
         if (json)
@@ -212,7 +218,10 @@ int Stalls::run() const
         };
         tell(stalls);
         if (!json && stalls.empty())
-            print(QStringLiteral("No stall over %1 ms.").arg(budget));
+            print(QStringLiteral("No stall over %1 ms%2.")
+                      .arg(budget)
+                      .arg(r.trace.lost() ? " in what was recorded; around what was lost nothing is known"
+                                          : ""));
         if (!json && !busy.empty())
             print("Busy, which stalls no window:");
         tell(busy);

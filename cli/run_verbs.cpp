@@ -133,7 +133,7 @@ QList<std::pair<QString, std::int64_t>> startSteps(const TraceModel &trace, std:
 struct Watching {
     QString play;
     double seconds = 0;
-    bool passExit = false, stats = false;
+    bool passExit = false, stats = false, mask = false;
 };
 
 // Runs until the program ends, the time is over, or the play is done.
@@ -146,6 +146,7 @@ int runProgram(RunSpec spec, const Watching &words)
             return fail(loaded.problem());
         play = *loaded;
     }
+    spec.program.maskTexts = words.mask;
     std::signal(SIGINT, [](int) { interrupted = true; });
     std::signal(SIGTERM, [](int) { interrupted = true; });
     Program::Callbacks callbacks;
@@ -206,6 +207,7 @@ struct RunVerb {
         words.word("--record", record, Words::MayBeLeftOut, "A new folder for the recording");
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
+        words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
         words.flag("--stats", watching.stats, "Say how long each step from the edit to the window took");
     }
     int run() const;
@@ -232,6 +234,7 @@ struct Record {
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.word("--out", folder, Words::Needed, "A new folder for the recording");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
+        words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
         words.list("PROGRAM", program, Words::Needed, "The program and its arguments, after --");
         words.restIsList();
     }

@@ -10,7 +10,8 @@ namespace pipit::link
 
 inline constexpr char envSocket[] = "PIPIT_SOCKET";     // where the recorder reports to
 inline constexpr char envRecorder[] = "PIPIT_RECORDER"; // the recorder's library, loaded by the shim
-inline constexpr char envTexts[] = "PIPIT_TEXTS";       // "1": texts may be recorded
+inline constexpr char envTexts[] = "PIPIT_TEXTS";       // textsMasked, or anything else
+inline constexpr char textsMasked[] = "masked";         // not even captions are recorded
 inline constexpr int controlVersion = 1;
 
 // What the recorder tells.

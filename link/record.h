@@ -14,7 +14,7 @@ namespace pipit::link
 enum class Kind : std::uint16_t {
     None = 0,
     // Dictionary: names, written again on each stream before they are first used there.
-    ObjectName = 1, // words: object; text "Class\nobjectName"
+    ObjectName = 1, // words: object; text "Class\nobjectName", and for one without a name "Class\n\ncaption"
     SignalName = 2, // words: key; text "Class\nsignature"
     CodePlace = 3,  // words: address, offset in module; text module path
     Link = 4,       // one connect call. words: serial, sender, signal key, code address; value: LinkKind

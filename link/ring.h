@@ -53,14 +53,15 @@ public:
 
     bool valid() const { return header_ != nullptr; }
 
-    // Writes one record, with its text if `bytes` > 0. False if it was dropped.
-    bool write(const Record &record, const char *text = nullptr, std::size_t bytes = 0)
+    // Writes one record, with its text if `bytes` > 0. False if it was dropped; it is counted as lost then,
+    // unless it only tells of others.
+    bool write(const Record &record, const char *text = nullptr, std::size_t bytes = 0, bool counts = true)
     {
         const std::uint64_t extra = (bytes + sizeof(Record) - 1) / sizeof(Record);
         if (head_ + 1 + extra - tail_ > capacity_) {
             tail_ = header_->tail.load(std::memory_order_acquire);
             if (head_ + 1 + extra - tail_ > capacity_) {
-                header_->lost.fetch_add(1, std::memory_order_relaxed);
+                header_->lost.fetch_add(counts ? 1 : 0, std::memory_order_relaxed);
                 return false;
             }
         }

@@ -1,5 +1,6 @@
 // Where the recorder starts: the shim loads it while the program builds its QCoreApplication.
 #include "link/control.h"
+#include "recorder/captions.h"
 #include "recorder/control.h"
 #include "recorder/hands.h"
 #include "recorder/hooks.h"
@@ -69,6 +70,8 @@ __attribute__((constructor)) void start()
     if (!socket || !shimReal || !shimSlots)
         return;
     const std::string path = socket;
+    const char *texts = getenv(link::envTexts);
+    captionsAllowed = !texts || std::strcmp(texts, link::textsMasked) != 0;
     cleanEnvironment();
     muteThisThread(); // lifted below
     if (!openControl(path.c_str())) {

@@ -1,5 +1,6 @@
 #include "recorder/thread_log.h"
 
+#include "recorder/captions.h"
 #include "recorder/control.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
@@ -125,7 +126,7 @@ void ThreadLog::introduce(bool isMain)
     }
 }
 
-void ThreadLog::put(const Record &s, const char *bytes, std::size_t size)
+bool ThreadLog::put(const Record &s, const char *bytes, std::size_t size)
 {
     if (const std::uint64_t lost = ring_.lost(); lost != lostTold_) {
         Record l;
@@ -133,10 +134,10 @@ void ThreadLog::put(const Record &s, const char *bytes, std::size_t size)
         l.kind = std::uint16_t(Kind::Lost);
         l.depth = depth_;
         l.words[0] = lost;
-        if (ring_.write(l))
+        if (ring_.write(l, nullptr, 0, false))
             lostTold_ = lost;
     }
-    ring_.write(s, bytes, size);
+    return ring_.write(s, bytes, size);
 }
 
 void ThreadLog::begin(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
@@ -159,13 +160,13 @@ void ThreadLog::end(Kind kind, std::uint16_t depth, std::uint32_t value, std::ui
     put(Record{now(), std::uint16_t(kind), depth_, value, {a, 0, 0, 0}});
 }
 
-void ThreadLog::mark(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
+bool ThreadLog::mark(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
                      std::uint64_t d)
 {
-    put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+    return put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
 }
 
-void ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a,
+bool ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a,
                      std::uint64_t b)
 {
     if (size > link::maxTextBytes) {
@@ -173,7 +174,7 @@ void ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::siz
         while (size > 0 && (static_cast<unsigned char>(bytes[size]) & 0xC0) == 0x80)
             --size;
     }
-    put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
+    return put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
 }
 
 std::uint64_t ThreadLog::object(const QObject *o)
@@ -192,7 +193,11 @@ std::uint64_t ThreadLog::object(const QObject *o)
     words += '\n';
     if (extra)
         words += extra->objectName.valueBypassingBindings().toUtf8().toStdString();
-    text(Kind::ObjectName, 0, words.data(), words.size(), address);
+    if (words.back() == '\n')
+        if (const QString caption = captionOf(o); !caption.isEmpty())
+            words += '\n' + caption.toStdString();
+    if (!text(Kind::ObjectName, 0, words.data(), words.size(), address))
+        known = {};
     return address;
 }
 
@@ -231,7 +236,10 @@ std::uint64_t ThreadLog::method(const QMetaObject *of, int index, bool isSignalI
             known.nature = MethodNature::Toolkit;
         if (known.nature != MethodNature::Inner && keys_.insert(known.key).second) {
             const std::string words = methodText(owner, local);
-            text(Kind::SignalName, 0, words.data(), words.size(), known.key);
+            if (!text(Kind::SignalName, 0, words.data(), words.size(), known.key)) {
+                keys_.erase(known.key);
+                known.of = nullptr;
+            }
         }
     }
     if (nature)
@@ -256,16 +264,19 @@ std::uint64_t ThreadLog::code(std::uint64_t address)
                 path.assign(self, std::size_t(n));
         }
     }
-    text(Kind::CodePlace, 0, path.data(), path.size(), address, offset);
+    if (!text(Kind::CodePlace, 0, path.data(), path.size(), address, offset))
+        codes_.erase(address);
     return address;
 }
 
 void ThreadLog::link(const LinkInfo &info)
 {
-    if (!links_.insert(info.serial).second)
+    if (links_.count(info.serial))
         return;
-    if (!info.signalText.empty() && keys_.insert(info.signalKey).second)
-        text(Kind::SignalName, 0, info.signalText.data(), info.signalText.size(), info.signalKey);
+    const std::uint64_t before = ring_.lost();
+    if (!info.signalText.empty() && !keys_.count(info.signalKey) &&
+        text(Kind::SignalName, 0, info.signalText.data(), info.signalText.size(), info.signalKey))
+        keys_.insert(info.signalKey);
     code(info.code);
     code(info.place);
     code(info.outerPlace);
@@ -277,7 +288,9 @@ void ThreadLog::link(const LinkInfo &info)
                 code(word);
         mark(Kind::LinkWords, 0, info.serial, info.first, info.second, info.fourth);
     }
-    mark(Kind::Link, info.value(), info.serial, info.sender, info.signalKey, info.code);
+    if (mark(Kind::Link, info.value(), info.serial, info.sender, info.signalKey, info.code) &&
+        ring_.lost() == before)
+        links_.insert(info.serial);
 }
 
 } // namespace pipit::recorder

@@ -63,16 +63,17 @@ public:
     void begin(link::Kind kind, std::uint32_t value, std::uint64_t a = 0, std::uint64_t b = 0,
                std::uint64_t c = 0, std::uint64_t d = 0);
     void end(link::Kind kind, std::uint16_t depth, std::uint32_t value = 0, std::uint64_t a = 0);
-    void mark(link::Kind kind, std::uint32_t value = 0, std::uint64_t a = 0, std::uint64_t b = 0,
+    bool mark(link::Kind kind, std::uint32_t value = 0, std::uint64_t a = 0, std::uint64_t b = 0,
               std::uint64_t c = 0, std::uint64_t d = 0);
-    void text(link::Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a = 0,
+    bool text(link::Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a = 0,
               std::uint64_t b = 0);
 
     std::uint16_t depth() const { return depth_; }
     // An exception left a call, and with it the signal around it, whose own end is never told.
     void leaveSignal();
 
-    // Each tells the name on this stream unless it is known here, and returns the key to record.
+    // Each tells the name on this stream unless it is known here, and returns the key to record. What found
+    // no room is told again the next time.
     std::uint64_t object(const QObject *o);
     std::uint64_t method(const QMetaObject *of, int index, bool isSignalIndex,
                          MethodNature *nature = nullptr);
@@ -84,7 +85,7 @@ private:
     friend struct ThreadLogOwner;
     explicit ThreadLog(link::RingHeader *ring, std::size_t objectSlots);
     void introduce(bool isMain); // the first records of a stream
-    void put(const link::Record &s, const char *bytes = nullptr, std::size_t size = 0);
+    bool put(const link::Record &s, const char *bytes = nullptr, std::size_t size = 0);
 
     struct KnownObject {
         const QObject *object = nullptr;

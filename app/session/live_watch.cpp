@@ -64,7 +64,7 @@ void LiveWatch::gather()
         const bool open = s.open();
         if (open)
             still.push_back(i);
-        const std::int64_t duration = s.duration(f_.now);
+        const std::int64_t duration = s.judged() ? s.duration(f_.now) : 0;
         if (s.kind == SpanKind::Turn && onMain(s.thread)) {
             const std::int64_t end = open ? f_.now : s.end.load();
             for (std::int64_t k = s.start / LiveFigures::ribbonStep; k <= end / LiveFigures::ribbonStep;
@@ -127,6 +127,7 @@ void LiveWatch::gatherStalls()
         row.start = s.start;
         row.duration = s.duration(f_.now);
         row.open = s.open();
+        row.judged = s.judged();
         row.thread = s.thread;
         row.handler = run_->handlers().of(s.what);
         row.source = row.handler.source;

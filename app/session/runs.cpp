@@ -216,6 +216,7 @@ void Runs::record(const ProgramSpec &program, const QString &playFile)
         specOf(program.program, program.arguments, recordingFolder(QFileInfo(program.program).fileName()));
     spec.program.workingFolder = program.workingFolder;
     spec.program.environment = program.environment;
+    spec.program.maskTexts = program.maskTexts;
     startProgram(spec, play);
 }
 

@@ -4,6 +4,7 @@
 #include "core/runner/inspect.h"
 
 #include <QDir>
+#include <QCheckBox>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QFormLayout>
@@ -131,6 +132,9 @@ QWidget *StartPage::makeProgramLines()
         form->addLayout(row);
         connect(l, &QLineEdit::returnPressed, this, &StartPage::startProgram);
     }
+    mask_ = new QCheckBox("Record no text that stands in its windows, not even captions");
+    mask_->setObjectName("maskTexts");
+    form->addWidget(mask_);
     more_->hide();
     note_ = new NoteLine;
     auto *all = new QWidget;
@@ -200,6 +204,7 @@ void StartPage::startProgram()
     spec.arguments = words;
     spec.workingFolder = all[1].value(0);
     spec.environment = all[2];
+    spec.maskTexts = mask_->isChecked();
     for (const QString &e : std::as_const(spec.environment))
         if (!e.contains('=')) {
             note_->saysWrong(QStringLiteral("'%1' sets nothing: write NAME=value.").arg(e));

@@ -9,6 +9,7 @@
 #include "app/session/remembered.h"
 #include "app/session/runs.h"
 
+#include <QCheckBox>
 #include <QLineEdit>
 #include <QPushButton>
 
@@ -41,6 +42,7 @@ private:
     Remembered *remembered_;
     RowList *recent_;
     QLineEdit *program_, *folder_, *environment_, *play_;
+    QCheckBox *mask_;
     QWidget *more_;
     NoteLine *note_;
 };

@@ -169,7 +169,7 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
         return;
     }
     const Span &s = trace->span(r.span);
-    const std::int64_t duration = s.duration(trace->now());
+    const std::int64_t duration = s.judged() ? s.duration(trace->now()) : 0;
     const bool slow =
         overBudget(duration) && s.kind == SpanKind::Call && trace->threads().value(s.thread).main;
     const bool call = s.kind == SpanKind::Call;
@@ -193,7 +193,7 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
         p->setFont(smallFont());
         p->setPen(slow && !selected ? t.vermilion : selected ? t.ink : t.ink2);
         p->drawText(QRect(a.right() - tookColumn, a.top(), tookColumn, a.height()),
-                    Qt::AlignRight | Qt::AlignVCenter, s.open() ? "running" : durationText(duration));
+                    Qt::AlignRight | Qt::AlignVCenter, !s.judged() ? "not known" : s.open() ? "running" : durationText(duration));
     }
     p->restore();
 }

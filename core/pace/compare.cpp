@@ -12,7 +12,7 @@ RunFigures figuresOf(const TraceModel &trace, Handlers &handlers, const RunInfo 
     const TimeRange range = info.playStart ? TimeRange{info.playStart, info.playEnd} : TimeRange{};
     const auto threads = trace.threads();
     for (const TurnRow &t : turnsOf(trace, handlers))
-        if (t.start >= range.from && t.start <= range.to && threads.value(t.thread).main)
+        if (t.judged && t.start >= range.from && t.start <= range.to && threads.value(t.thread).main)
             f.longestTurn = std::max(f.longestTurn, t.duration);
     for (const WaitRow &w : waitsOf(trace, range))
         if (w.kind != "posted" && threads.value(w.thread).main)

@@ -259,7 +259,7 @@ std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &so
         const QString before = qEnvironmentVariable("LD_PRELOAD");
         add << "LD_PRELOAD=" + shim + (before.isEmpty() ? QString() : ':' + before)
             << QString(link::envSocket) + '=' + socket << QString(link::envRecorder) + '=' + recorder
-            << QString(link::envTexts) + '=' + (spec.texts ? "1" : "0");
+            << QString(link::envTexts) + '=' + (spec.maskTexts ? link::textsMasked : "captions");
     }
     std::vector<QByteArray> all;
     for (char **e = environ; *e; ++e) {

@@ -26,7 +26,7 @@ struct ProgramSpec {
     QStringList arguments = {};
     QString workingFolder = {};   // empty: Pipit's own
     QStringList environment = {}; // "NAME=value", added to Pipit's own
-    bool texts = false;           // typed and shown texts may be recorded
+    bool maskTexts = false;       // not even captions of widgets without a name are recorded
     bool record = true;           // false: start it bare
 };
 

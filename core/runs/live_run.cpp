@@ -18,7 +18,6 @@ RunSpec specOf(const ProjectPlace &place, const Project &project, const QString 
 {
     RunSpec spec = specOf(program, {}, recordTo);
     spec.program.workingFolder = place.folder;
-    spec.program.texts = true;
     spec.project = project.name;
     spec.flavour = buildFlavour();
     spec.map = place.folder + "/generated/map.json";

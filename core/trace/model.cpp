@@ -42,7 +42,7 @@ TraceModel::TraceModel()
     : chunks_(std::make_unique<std::unique_ptr<Chunk>[]>(maxChunks)),
       busySince_(std::make_unique<std::atomic<std::int64_t>[]>(maxThreads))
 {
-    objects_.push_back({QStringLiteral("?"), {}, 0});
+    objects_.push_back({QStringLiteral("?"), {}, {}, 0});
     signals_.push_back({{}, QStringLiteral("?")});
     messages_.reserve(64);
 }
@@ -86,6 +86,18 @@ void TraceModel::closeTop(Thread &t, std::int64_t time, std::uint8_t flags)
     s.flags.fetch_or(flags, std::memory_order_relaxed);
     s.end.store(time, std::memory_order_release);
     t.open.pop_back();
+    t.loops -= s.kind == SpanKind::Loop;
+    t.forced -= s.kind == SpanKind::ForcedPass;
+}
+
+// What was open when records were lost may have ended since, and another begun in its place: how long it
+// took is not known, nor whether what follows stands in it. Only the outermost loop goes on for sure enough.
+void TraceModel::cutByLoss(Thread &t, std::int64_t time)
+{
+    while (t.open.size() > 1 || (!t.open.empty() && span(t.open.front().span).kind != SpanKind::Loop))
+        closeTop(t, time, CutShort | BesideLoss);
+    t.lastServed = 0; // what was lost may have been a wait: this stretch is not judged
+    busySince_[t.index] = 0;
 }
 
 void TraceModel::popTo(Thread &t, std::uint16_t depth, std::int64_t time)
@@ -255,14 +267,12 @@ void TraceModel::end(Thread &t, const Record &s)
                                                            : 0;
     const SpanKind what = span(t.open.back().span).kind;
     closeTop(t, time, bits(flags));
-    if (what == SpanKind::Loop && --t.loops == 0) {
+    if (what == SpanKind::Loop && t.loops == 0) {
         served(t, time, true); // what quit the loop was its last work
         t.lastServed = time;
         t.servedSpan = written_;
         t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
     }
-    if (what == SpanKind::ForcedPass)
-        --t.forced;
     // Outside of every loop what lies open may be the shutdown: only a later pass makes a stretch of it.
     if (t.open.empty() && !t.loops && !t.forced)
         busySince_[t.index] = 0;
@@ -278,7 +288,7 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
         const QString key = QString::number(s.words[0], 16) + words;
         auto it = objectRows_.constFind(key);
         if (it == objectRows_.constEnd()) {
-            objects_.push_back({words.left(cut), words.mid(cut + 1), s.words[0]});
+            objects_.push_back({words.left(cut), words.section('\n', 1, 1), words.section('\n', 2), s.words[0]});
             it = objectRows_.insert(key, std::uint32_t(objects_.size() - 1));
         }
         t.objects[s.words[0]] = *it;
@@ -364,8 +374,7 @@ void TraceModel::record(int stream, const Record &s, const char *text, std::size
     case Kind::Lost:
         lost_ += s.words[0] - t.lost; // told as a sum
         t.lost = s.words[0];
-        t.lastServed = 0; // what was lost may have been a wait: this stretch is not judged
-        busySince_[t.index] = 0;
+        cutByLoss(t, time);
         break;
     case Kind::Message: {
         openTurn(t, time);

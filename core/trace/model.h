@@ -21,9 +21,16 @@ namespace pipit
 
 struct ObjectInfo {
     QString className;
-    QString name; // objectName, may be empty
+    QString name;    // objectName, may be empty
+    QString caption; // what stands on a widget without a name, may be empty
     std::uint64_t address = 0;
-    QString text() const { return name.isEmpty() ? className : name; }
+    // tideButton, QPushButton "Ask", QTimer
+    QString text() const
+    {
+        return !name.isEmpty()      ? name
+               : caption.isEmpty() ? className
+                                   : className + QStringLiteral(" \"") + caption + '"';
+    }
 };
 
 struct SignalInfo {
@@ -125,6 +132,7 @@ private:
     void begin(Thread &t, const link::Record &s);
     void end(Thread &t, const link::Record &s);
     void closeTop(Thread &t, std::int64_t time, std::uint8_t flags);
+    void cutByLoss(Thread &t, std::int64_t time);
     void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
     void openTurn(Thread &t, std::int64_t time);
     void served(Thread &t, std::int64_t time, bool waits);

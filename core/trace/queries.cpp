@@ -68,7 +68,7 @@ std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, std::u
     for (std::uint32_t i = firstSpan; i < count; ++i) {
         const Span &s = trace.span(i);
         if (s.kind == SpanKind::Turn) {
-            TurnRow row{i, s.start, s.duration(now), s.thread, 0, 0, (s.flags & Forced) != 0};
+            TurnRow row{i, s.start, s.duration(now), s.thread, 0, 0, (s.flags & Forced) != 0, s.judged()};
             for (std::uint32_t p = parentOf(trace, i); p != none && !row.parent; p = parentOf(trace, p))
                 if (const auto it = open.find(p); it != open.end()) {
                     row.parent = p + 1;
@@ -140,6 +140,7 @@ std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRa
         row.start = s.start;
         row.duration = s.duration(now);
         row.open = s.open();
+        row.judged = s.judged();
         row.thread = s.thread;
         row.handler = handlers.of(s.what);
         row.source = row.handler.source;

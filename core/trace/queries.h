@@ -17,6 +17,7 @@ struct TurnRow {
     std::uint16_t thread = 0;
     int dispatches = 0, calls = 0;
     bool forced = false;
+    bool judged = true; // how long it took is known: no records were lost in it
     std::uint32_t parent =
         0;         // span + 1 of the turn that it ran inside, of a dialog or a call that drove the loop
     int depth = 0; // how many turns it ran inside
@@ -31,6 +32,7 @@ struct CallRow {
     QString causeKind;       // "signal", "dispatch", "call", "posted", or empty
     std::uint32_t cause = 0; // span + 1
     bool open = false;
+    bool judged = true;       // how long it took is known: no records were lost in it
     std::uint32_t parent = 0; // span + 1 of the call that it ran inside
     int depth = 0;            // how many calls it ran inside
 };

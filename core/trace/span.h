@@ -27,6 +27,7 @@ enum SpanFlag : std::uint8_t {
     ByException = 4,    // left by an exception
     CutShort = 8,       // its end was not recorded
     Forced = 16,        // a turn that processEvents() asked for
+    BesideLoss = 64,    // records were lost in it: neither its end nor what was in it is known
     SlotIsUnknown = 32, // the event calls a slot, and which is not known
 };
 
@@ -43,6 +44,8 @@ struct Span {
     SpanKind kind = SpanKind::Turn;
     std::atomic<std::uint8_t> flags{0};
 
+    // Whether how long it took is known.
+    bool judged() const { return !(flags.load(std::memory_order_relaxed) & BesideLoss); }
     bool open() const { return end.load(std::memory_order_relaxed) < 0; }
     std::int64_t duration(std::int64_t now) const
     {

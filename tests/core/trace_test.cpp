@@ -21,6 +21,7 @@ private slots:
     void aBusyWorkerStallsNothing();
     void workOutsideHandlersIsNamedByItsEvent();
     void whatLiesAroundALossIsNotJudged();
+    void whatIsOpenAtALossIsNotJudged();
     void blameNeedsItsShare_data();
     void blameNeedsItsShare();
     void aStallThatLastsIsSeenWhileItLasts();
@@ -221,6 +222,31 @@ void TraceTest::whatLiesAroundALossIsNotJudged()
 }
 
 // Whoever is named took a third; what lies between dispatches is not laid at the door of an event.
+void TraceTest::whatIsOpenAtALossIsNotJudged()
+{
+    TraceModel t;
+    Handlers handlers(t);
+    Records r = loopAt10(t);
+    r.signalName(0x70, "Desk\nboard()");
+    const int inside = 1;
+    r.at(11).put(Kind::CallBegin, 2, 0x10, 0, 0x70);
+    r.at(700).put(Kind::Lost, 0, 5); // it may have ended, and another begun
+    r.at(900).put(Kind::CallEnd, 0, 0x10);
+    r.at(901).depth(inside).put(Kind::CallBegin, 2, 0x10, 0, 0x70);
+    r.at(902).put(Kind::CallEnd, 0, 0x10);
+    r.at(903).put(Kind::WaitBegin, link::NoTimeout);
+    t.caughtUp(r.time);
+    const auto calls = callsOf(t, handlers);
+    QCOMPARE(calls.size(), 2u);
+    QVERIFY(!calls[0].judged);
+    QVERIFY(calls[1].judged);
+    QCOMPARE(calls[1].duration, 1'000'000);
+    QCOMPARE(calls[1].parent, 0u); // it stands in nothing that is known
+    for (std::uint32_t i = 0; i < t.spanCount(); ++i)
+        QVERIFY(t.span(i).kind == SpanKind::Loop || !t.span(i).open());
+    QVERIFY(stallsOf(t, handlers, std::chrono::milliseconds(20)).empty());
+}
+
 void TraceTest::blameNeedsItsShare_data()
 {
     QTest::addColumn<QList<int>>("calls"); // of different handlers, ms each, one after the other
