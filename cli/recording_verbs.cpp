@@ -193,7 +193,8 @@ QStringList aroundTheLoop(const Recording &r, std::chrono::milliseconds budget)
     if (r.info.started && r.trace.firstPass() && long_(r.trace.firstPass() - r.info.started))
         lines << "The start-up took " + durationText(r.trace.firstPass() - r.info.started) +
                      ", until the loop first looked for work.";
-    if (r.trace.lastPass() && !r.trace.busySinceMain() && long_(r.trace.now() - r.trace.lastPass()) && r.info.ended)
+    if (r.trace.lastPass() && !r.trace.busySinceMain() && long_(r.trace.now() - r.trace.lastPass()) &&
+        r.info.ended)
         lines << "The shutdown took " + durationText(r.trace.now() - r.trace.lastPass()) +
                      ", after the loop last looked for work.";
     return lines;
@@ -205,7 +206,8 @@ int Stalls::run() const
         QJsonArray rows;
         const auto over = std::chrono::milliseconds(budget);
         const auto threads = r.trace.threads();
-        const auto stalls = stallsOf(r.trace, r.handlers, over), busy = busyWorkersOf(r.trace, r.handlers, over);
+        const auto stalls = stallsOf(r.trace, r.handlers, over),
+                   busy = busyWorkersOf(r.trace, r.handlers, over);
         const auto tell = [&](const std::vector<Stall> &all) {
             for (const Stall &s : all) {
                 rows.append(stallJson(s, threads.value(s.thread).name));
@@ -252,7 +254,8 @@ int Waits::run() const
                                     {"role", threads.value(x.thread).main ? "main" : "worker"}});
             if (!json)
                 print(at(r, x.posted) + "  " + column(durationText(x.wait), 9) + "  " + x.what +
-                      (threads.value(x.thread).main ? QString() : ", in the queue of " + threads.value(x.thread).name));
+                      (threads.value(x.thread).main ? QString()
+                                                    : ", in the queue of " + threads.value(x.thread).name));
         }
         if (json)
             printJson(rows);

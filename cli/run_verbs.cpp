@@ -147,13 +147,11 @@ int runProgram(RunSpec spec, const Watching &words)
         play = *loaded;
     }
     spec.program.maskTexts = words.mask;
+    spec.program.ownOutput = true;
+    std::fflush(stdout);
     std::signal(SIGINT, [](int) { interrupted = true; });
     std::signal(SIGTERM, [](int) { interrupted = true; });
     Program::Callbacks callbacks;
-    callbacks.output = [](const QByteArray &bytes, bool isError) {
-        std::fwrite(bytes.constData(), 1, std::size_t(bytes.size()), isError ? stderr : stdout);
-        std::fflush(isError ? stderr : stdout);
-    };
     callbacks.note = [](const QString &text) {
         std::fprintf(stderr, "pipit: %s\n", text.toUtf8().constData());
     };

@@ -1,8 +1,9 @@
 // The control channel between Pipit and a recorded program: names shared by both ends.
 //
-// JSON-RPC 2.0, one message a line, over a Unix socket that Pipit listens on (mode 0600, in a
-// private folder, the peer's user checked). A "ring" notification carries the memfd of a new
-// thread's ring as ancillary data. docs/formats/control.md lists methods and answers.
+// JSON-RPC 2.0, one message a line. The recorder says hello over a Unix socket that Pipit listens on (mode
+// 0600, in a private folder, the peer's user checked) and is given the arena (link/arena.h) as ancillary data
+// of the answer; the socket is closed then, and all else goes through the arena. docs/formats/control.md
+// lists methods and answers.
 #pragma once
 
 namespace pipit::link
@@ -12,13 +13,13 @@ inline constexpr char envSocket[] = "PIPIT_SOCKET";     // where the recorder re
 inline constexpr char envRecorder[] = "PIPIT_RECORDER"; // the recorder's library, loaded by the shim
 inline constexpr char envTexts[] = "PIPIT_TEXTS";       // textsMasked, or anything else
 inline constexpr char textsMasked[] = "masked";         // not even captions are recorded
-inline constexpr int controlVersion = 1;
+inline constexpr int controlVersion = 2;
 
 // What the recorder tells.
 namespace tells
 {
-inline constexpr char hello[] = "hello", ring[] = "ring", limit[] = "limit", refused[] = "refused";
-inline constexpr const char *all[] = {hello, ring, limit, refused};
+inline constexpr char hello[] = "hello", limit[] = "limit", refused[] = "refused";
+inline constexpr const char *all[] = {hello, limit, refused};
 } // namespace tells
 
 // What Pipit asks for.

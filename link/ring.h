@@ -2,8 +2,9 @@
 //
 // Threads: the writer belongs to the recorded thread, the reader to Pipit's drain thread; they
 // may be different processes. Neither ever blocks: a full ring drops the record and counts it.
-// What was published is readable after the writer was killed. The memory is a memfd whose
-// first page is RingHeader and whose rest is `capacity` cells of a record each.
+// What was published is readable after the writer was killed. The memory is a page for RingHeader and then
+// as many cells of a record each as the ring's place in the arena has: who reads takes that number from the
+// layout, never from the memory itself.
 #pragma once
 
 #include "link/record.h"
@@ -16,14 +17,13 @@ namespace pipit::link
 {
 
 inline constexpr std::uint32_t ringMagic = 0x50695052; // "RPiP" in memory
-inline constexpr std::uint32_t ringVersion = 1;
+inline constexpr std::uint32_t ringVersion = 2;
 inline constexpr std::size_t ringHeaderBytes = 4096;
 inline constexpr std::size_t maxTextBytes = 48 * 64; // a longer text is cut, at a character's border
 
 struct RingHeader {
     std::uint32_t magic;
     std::uint32_t version;
-    std::uint64_t capacity; // cells, a power of two
     std::uint32_t pid;
     std::uint32_t tid;
     alignas(64) std::atomic<std::uint64_t> head; // cells ever written
@@ -46,8 +46,9 @@ class RingWriter
 {
 public:
     RingWriter() = default;
-    explicit RingWriter(RingHeader *header)
-        : header_(header), cells_(cellsOf(header)), mask_(header->capacity - 1), capacity_(header->capacity)
+    // `capacity` in cells, a power of two.
+    RingWriter(RingHeader *header, std::uint64_t capacity)
+        : header_(header), cells_(cellsOf(header)), mask_(capacity - 1), capacity_(capacity)
     {
     }
 
@@ -99,7 +100,10 @@ class RingReader
 {
 public:
     RingReader() = default;
-    explicit RingReader(RingHeader *header) : header_(header), cells_(cellsOf(header)) {}
+    RingReader(RingHeader *header, std::uint64_t capacity)
+        : header_(header), cells_(cellsOf(header)), capacity_(capacity)
+    {
+    }
 
     bool valid() const { return header_ != nullptr; }
     RingHeader *header() const { return header_; }
@@ -109,11 +113,13 @@ public:
     template <class Sink> std::uint64_t drain(Sink &&sink)
     {
         const std::uint64_t head = header_->head.load(std::memory_order_acquire);
-        std::uint64_t tail = header_->tail.load(std::memory_order_relaxed), count = 0;
-        const std::uint64_t mask = header_->capacity - 1;
+        std::uint64_t tail = tail_, count = 0;
+        const std::uint64_t mask = capacity_ - 1;
+        if (head < tail || head - tail > capacity_) // foreign: give up
+            tail = head;
         char text[maxTextBytes + sizeof(Record)];
         while (tail < head) {
-            const Record &s = cells_[tail & mask];
+            const Record s = cells_[tail & mask]; // a copy: the writer may be anybody
             const std::uint64_t extra = textCells(s);
             if (extra > maxTextBytes / sizeof(Record) ||
                 tail + 1 + extra > head) { // torn or foreign: give up
@@ -126,6 +132,7 @@ public:
             tail += 1 + extra;
             ++count;
         }
+        tail_ = tail;
         header_->tail.store(tail, std::memory_order_release);
         return count;
     }
@@ -133,6 +140,7 @@ public:
 private:
     RingHeader *header_ = nullptr;
     Record *cells_ = nullptr;
+    std::uint64_t capacity_ = 0, tail_ = 0;
 };
 
 } // namespace pipit::link

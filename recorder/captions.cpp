@@ -46,7 +46,8 @@ QString captionOf(const QObject *object)
 {
     constexpr qsizetype most = 40;
     if (!captionsAllowed || object->thread() != QThread::currentThread() || !qApp ||
-        !qobject_cast<QApplication *>(qApp) || (!object->isWidgetType() && !qobject_cast<const QAction *>(object)))
+        !qobject_cast<QApplication *>(qApp) ||
+        (!object->isWidgetType() && !qobject_cast<const QAction *>(object)))
         return {};
     QString text = textOf(object).left(400);
     if (Qt::mightBeRichText(text))

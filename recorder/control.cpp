@@ -12,9 +12,12 @@
 #include <QtCore/QJsonObject>
 
 #include <cstring>
+#include <linux/futex.h>
 #include <mutex>
+#include <sys/mman.h>
 #include <sys/socket.h>
 #include <sys/syscall.h>
+#include <sys/time.h>
 #include <sys/un.h>
 #include <thread>
 #include <unistd.h>
@@ -25,44 +28,40 @@ namespace pipit::recorder
 namespace
 {
 
-std::mutex sending; // one message at a time
-int channel = -1;
+link::ArenaHeader *arena = nullptr;
+std::mutex writing; // one line at a time
 
-bool sendLine(const QByteArray &line, int fd = -1)
+// All of the line or nothing: half of one would spoil the next. Waits for room only where told to.
+bool sendLine(const QByteArray &line, bool waits)
 {
-    std::unique_lock lock(sending);
-    if (channel < 0)
-        return false;
-    iovec io{const_cast<char *>(line.constData()), std::size_t(line.size())};
-    msghdr message{};
-    message.msg_iov = &io;
-    message.msg_iovlen = 1;
-    alignas(cmsghdr) char control[CMSG_SPACE(sizeof(int))] = {};
-    if (fd >= 0) {
-        message.msg_control = control;
-        message.msg_controllen = sizeof control;
-        cmsghdr *c = CMSG_FIRSTHDR(&message);
-        c->cmsg_level = SOL_SOCKET;
-        c->cmsg_type = SCM_RIGHTS;
-        c->cmsg_len = CMSG_LEN(sizeof(int));
-        std::memcpy(CMSG_DATA(c), &fd, sizeof fd);
-    }
-    const ssize_t sent = sendmsg(channel, &message, MSG_NOSIGNAL);
-    if (sent == ssize_t(line.size()))
-        return true;
-    ssize_t at = sent < 0 ? 0 : sent;
-    while (sent > 0 && at < line.size()) {
-        const ssize_t n = send(channel, line.constData() + at, std::size_t(line.size() - at), MSG_NOSIGNAL);
-        if (n <= 0)
+    constexpr std::uint32_t most = link::ByteStream::bytes;
+    std::unique_lock lock(writing);
+    link::ByteStream &stream = arena->toPipit;
+    for (int tries = 0; tries < 2000; ++tries) {
+        const std::uint32_t used =
+            stream.head.load(std::memory_order_relaxed) - stream.tail.load(std::memory_order_acquire);
+        if (used <= most && most - used >= std::size_t(line.size()))
+            return link::writeBytes(stream, line.constData(), std::size_t(line.size())) ==
+                   std::size_t(line.size());
+        if (!waits)
             return false;
-        at += n;
+        lock.unlock();
+        usleep(1000);
+        lock.lock();
     }
-    return sent > 0;
+    return false;
 }
 
 QByteArray toLine(const QJsonObject &o)
 {
     return QJsonDocument(o).toJson(QJsonDocument::Compact) + '\n';
+}
+
+QByteArray notification(const char *method, const QJsonObject &params)
+{
+    return toLine({{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
+                   {QStringLiteral("method"), QLatin1String(method)},
+                   {QStringLiteral("params"), params}});
 }
 
 // Pairs of offsets in the program's own file, in hexadecimal.
@@ -131,61 +130,130 @@ void serve(const QByteArray &line)
                         {QStringLiteral("data"), result}};
     else
         reply[QStringLiteral("result")] = result;
-    sendLine(toLine(reply));
+    sendLine(toLine(reply), true);
 }
 
 void controlLoop()
 {
     muteThisThread();
+    link::ByteStream &stream = arena->toRecorder;
     QByteArray pending;
-    char buffer[8192];
     for (;;) {
-        const ssize_t n = recv(channel, buffer, sizeof buffer, 0);
-        if (n <= 0)
-            return;
-        pending.append(buffer, n);
+        const std::uint32_t seen = stream.head.load(std::memory_order_acquire);
+        link::readBytes(stream,
+                        [&](const char *bytes, std::size_t n) { pending.append(bytes, qsizetype(n)); });
         for (qsizetype end; (end = pending.indexOf('\n')) >= 0; pending.remove(0, end + 1))
             serve(pending.left(end));
+        syscall(SYS_futex, reinterpret_cast<std::uint32_t *>(&stream.head), FUTEX_WAIT, seen, nullptr,
+                nullptr, 0);
     }
 }
 
-} // namespace
-
-bool openControl(const char *socketPath)
+int connectTo(const char *socketPath)
 {
     sockaddr_un address{};
     address.sun_family = AF_UNIX;
     if (std::strlen(socketPath) >= sizeof address.sun_path)
-        return false;
+        return -1;
     std::strcpy(address.sun_path, socketPath);
     const int fd = socket(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC, 0);
     if (fd < 0)
-        return false;
-    if (connect(fd, reinterpret_cast<sockaddr *>(&address), sizeof address) != 0) {
-        close(fd);
-        return false;
-    }
-    channel = fd;
-    notifyPipit(link::tells::hello, {{QStringLiteral("version"), link::controlVersion},
-                                     {QStringLiteral("pid"), int(getpid())},
-                                     {QStringLiteral("qt"), QLatin1String(qVersion())}});
-    return true;
+        return -1;
+    const timeval patience{5, 0};
+    setsockopt(fd, SOL_SOCKET, SO_RCVTIMEO, &patience, sizeof patience);
+    if (connect(fd, reinterpret_cast<sockaddr *>(&address), sizeof address) == 0)
+        return fd;
+    close(fd);
+    return -1;
 }
 
-bool sendRing(int fd, std::uint32_t tid)
+// The answer to the hello: a byte, and the arena beside it.
+int receiveArena(int fd)
 {
-    QJsonObject p{{QStringLiteral("tid"), int(tid)}, {QStringLiteral("main"), getpid() == pid_t(tid)}};
-    return sendLine(toLine({{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
-                            {QStringLiteral("method"), QLatin1String(link::tells::ring)},
-                            {QStringLiteral("params"), p}}),
-                    fd);
+    char byte = 0;
+    alignas(cmsghdr) char control[CMSG_SPACE(sizeof(int))] = {};
+    iovec io{&byte, 1};
+    msghdr message{};
+    message.msg_iov = &io;
+    message.msg_iovlen = 1;
+    message.msg_control = control;
+    message.msg_controllen = sizeof control;
+    ssize_t n;
+    do {
+        n = recvmsg(fd, &message, MSG_CMSG_CLOEXEC);
+    } while (n < 0 && errno == EINTR);
+    const cmsghdr *c = n == 1 ? CMSG_FIRSTHDR(&message) : nullptr;
+    int arenaFd = -1;
+    if (c && c->cmsg_level == SOL_SOCKET && c->cmsg_type == SCM_RIGHTS)
+        std::memcpy(&arenaFd, CMSG_DATA(c), sizeof arenaFd);
+    return arenaFd;
+}
+
+} // namespace
+
+const char *openControl(const char *socketPath, const char *refusal)
+{
+    const int fd = connectTo(socketPath);
+    if (fd < 0)
+        return "nobody listens for the recording";
+    const QByteArray line =
+        refusal && *refusal
+            ? notification(link::tells::refused, {{"text", QString::fromUtf8(refusal)}})
+            : notification(link::tells::hello, {{QStringLiteral("version"), link::controlVersion},
+                                                {QStringLiteral("pid"), int(getpid())},
+                                                {QStringLiteral("qt"), QLatin1String(qVersion())}});
+    const bool sent = send(fd, line.constData(), std::size_t(line.size()), MSG_NOSIGNAL) == line.size();
+    const int arenaFd = sent && !(refusal && *refusal) ? receiveArena(fd) : -1;
+    close(fd);
+    if (arenaFd < 0)
+        return refusal && *refusal ? refusal : "Pipit takes no more processes";
+    void *memory =
+        mmap(nullptr, link::arenaBytes, PROT_READ | PROT_WRITE, MAP_SHARED | MAP_NORESERVE, arenaFd, 0);
+    close(arenaFd);
+    if (memory == MAP_FAILED)
+        return "there is no room in memory for the recording";
+    arena = static_cast<link::ArenaHeader *>(memory);
+    if (arena->magic != link::arenaMagic || arena->version != link::arenaVersion ||
+        arena->bytes != link::arenaBytes)
+        return "Pipit and its recorder are of different versions";
+    return nullptr;
+}
+
+link::RingHeader *claimRing(bool isMain, std::size_t *place)
+{
+    static std::atomic<std::size_t> next{1};
+    const auto take = [&](std::size_t i) -> link::RingHeader * {
+        link::Place free = link::Place::Free;
+        if (!arena->places[i].compare_exchange_strong(free, link::Place::Claimed, std::memory_order_acq_rel))
+            return nullptr;
+        *place = i;
+        link::RingHeader *ring = link::ringAt(arena, i);
+        ring->magic = link::ringMagic;
+        ring->version = link::ringVersion;
+        ring->pid = std::uint32_t(getpid());
+        ring->tid = std::uint32_t(syscall(SYS_gettid));
+        arena->places[i].store(link::Place::Live, std::memory_order_release);
+        arena->changes.fetch_add(1, std::memory_order_release);
+        return ring;
+    };
+    if (isMain)
+        return take(0);
+    for (std::size_t tries = 1; tries < link::arenaPlaces; ++tries)
+        if (auto *ring = take(1 + next.fetch_add(1, std::memory_order_relaxed) % (link::arenaPlaces - 1)))
+            return ring;
+    arena->unrecorded.fetch_add(1, std::memory_order_relaxed);
+    return nullptr;
+}
+
+void leaveRing(std::size_t place)
+{
+    arena->places[place].store(link::Place::Ended, std::memory_order_release);
+    arena->changes.fetch_add(1, std::memory_order_release);
 }
 
 void notifyPipit(const char *method, const QJsonObject &params)
 {
-    sendLine(toLine({{QStringLiteral("jsonrpc"), QStringLiteral("2.0")},
-                     {QStringLiteral("method"), QLatin1String(method)},
-                     {QStringLiteral("params"), params}}));
+    sendLine(notification(method, params), false);
 }
 
 void startControlThread()
@@ -193,9 +261,10 @@ void startControlThread()
     std::thread(controlLoop).detach();
 }
 
-void forgetControl()
+void tellFork()
 {
-    channel = -1;
+    if (arena)
+        arena->forked.store(getpid(), std::memory_order_relaxed);
 }
 
 } // namespace pipit::recorder

@@ -1,8 +1,11 @@
-// The recorder's end of the control channel.
+// The recorder's end of the control channel, and of the arena.
 //
-// Threads: `sendRing` may be called on any thread; requests are answered on the recorder's own
-// thread, one after the other. See link/control.h for the protocol.
+// Threads: places are claimed and left by the threads that record; `notifyPipit` may be called on any;
+// requests are answered on the recorder's own thread, one after the other. Nothing here makes a thread of
+// the program wait. See link/arena.h and link/control.h.
 #pragma once
+
+#include "link/arena.h"
 
 #include <QtCore/qglobal.h>
 #include <cstdint>
@@ -15,15 +18,21 @@ QT_END_NAMESPACE
 namespace pipit::recorder
 {
 
-// Connects to Pipit and says hello. False when nobody listens.
-bool openControl(const char *socketPath);
-// Hands a new ring to Pipit. False when Pipit is gone.
-bool sendRing(int fd, std::uint32_t tid);
-// Tells Pipit one thing without an answer.
+// Says hello to Pipit, maps the arena that it answers with, and closes the connection. A reason when
+// nothing can be recorded; `refusal` is told to Pipit instead of a hello when it is not empty.
+const char *openControl(const char *socketPath, const char *refusal);
+
+// A ring for the calling thread, ready to be written to; null when there is no place for it, which Pipit is
+// told. `place` is what it is left by.
+link::RingHeader *claimRing(bool isMain, std::size_t *place);
+// After the thread's last record.
+void leaveRing(std::size_t place);
+
+// Tells Pipit one thing without an answer. What finds no room is not told.
 void notifyPipit(const char *method, const QJsonObject &params);
 // Starts the thread that answers requests.
 void startControlThread();
-// In a forked child: forget the socket.
-void forgetControl();
+// In a forked child: which process it is that records nothing.
+void tellFork();
 
 } // namespace pipit::recorder

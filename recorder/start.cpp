@@ -8,14 +8,15 @@
 #include "recorder/thread_log.h"
 
 #include <QtCore/QCoreApplication>
-#include <QtCore/QJsonObject>
 
 #include <cstdio>
 #include <cstdlib>
 #include <cstring>
 #include <dlfcn.h>
+#include <new>
 #include <pthread.h>
 #include <string>
+#include <sys/mman.h>
 #include <sys/syscall.h>
 #include <unistd.h>
 
@@ -56,10 +57,23 @@ void cleanEnvironment()
         setenv("LD_PRELOAD", rest.c_str(), 1);
 }
 
-void inForkedChild()
+// A page that a forked child finds empty, whichever way it was forked.
+bool makeSwitch()
 {
-    recordingOn = false;
-    forgetControl();
+    const auto size = std::size_t(sysconf(_SC_PAGESIZE));
+    void *page = mmap(nullptr, size, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+    if (page == MAP_FAILED || madvise(page, size, MADV_WIPEONFORK) != 0)
+        return false;
+    recordingSwitch = new (page) std::atomic<bool>(false);
+    return true;
+}
+
+std::string refusal()
+{
+    if (std::strcmp(qVersion(), QT_VERSION_STR) == 0)
+        return {};
+    return std::string("The program runs with Qt ") + qVersion() +
+           "; this recorder was built for Qt " QT_VERSION_STR " and records nothing.";
 }
 
 __attribute__((constructor)) void start()
@@ -74,19 +88,16 @@ __attribute__((constructor)) void start()
     captionsAllowed = !texts || std::strcmp(texts, link::textsMasked) != 0;
     cleanEnvironment();
     muteThisThread(); // lifted below
-    if (!openControl(path.c_str())) {
-        std::fprintf(stderr, "pipit: nobody listens at %s, so nothing is recorded\n", path.c_str());
-        return;
-    }
-    if (std::strcmp(qVersion(), QT_VERSION_STR) != 0) {
-        notifyPipit(link::tells::refused,
-                    {{"text", QStringLiteral("The program runs with Qt %1; this recorder was "
-                                             "built for Qt %2 and records nothing.")
-                                  .arg(QLatin1String(qVersion()), QLatin1String(QT_VERSION_STR))}});
+    const std::string no = refusal();
+    const char *why = openControl(path.c_str(), no.c_str());
+    if (!why && !makeSwitch())
+        why = "the system cannot tell a forked child from its parent";
+    if (why) {
+        std::fprintf(stderr, "pipit: nothing is recorded: %s\n", why);
         return;
     }
     applicationThread = pid_t(syscall(SYS_gettid));
-    pthread_atfork(nullptr, nullptr, inForkedChild);
+    pthread_atfork(nullptr, nullptr, tellFork);
     installCalls();
     installNamed();
     installWork();
@@ -96,7 +107,7 @@ __attribute__((constructor)) void start()
     installDispatch();
     startControlThread();
     unmuteThisThread();
-    recordingOn = true;
+    recordingSwitch->store(true);
 }
 
 } // namespace
@@ -121,7 +132,7 @@ bool inToolkit(std::uint64_t address)
 
 bool fromProgram(std::uint64_t returnAddress)
 {
-    return recordingOn.load(std::memory_order_relaxed) && !inToolkit(returnAddress);
+    return isRecording() && !inToolkit(returnAddress);
 }
 
 bool isCode(std::uint64_t address)

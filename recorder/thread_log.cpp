@@ -11,14 +11,13 @@
 #include <QtCore/private/qobject_p.h>
 
 #include <cstring>
-#include <sys/mman.h>
 #include <sys/syscall.h>
 #include <unistd.h>
 
 namespace pipit::recorder
 {
 
-std::atomic<bool> recordingOn{false};
+std::atomic<bool> *recordingSwitch = nullptr;
 pid_t applicationThread = -1;
 
 using link::Kind;
@@ -28,46 +27,16 @@ namespace
 {
 thread_local ThreadLog *threadLog = nullptr;
 thread_local bool muted = false;
-
-constexpr std::size_t mainSlots = std::size_t(1) << 16;
-constexpr std::size_t otherSlots = std::size_t(1) << 14;
-
-link::RingHeader *makeRing(std::size_t capacity)
-{
-    const int fd = memfd_create("pipit-ring", MFD_CLOEXEC);
-    if (fd < 0)
-        return nullptr;
-    const std::size_t bytes = link::ringBytes(capacity);
-    void *memory = ftruncate(fd, off_t(bytes)) == 0
-                       ? mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_SHARED, fd, 0)
-                       : MAP_FAILED;
-    if (memory == MAP_FAILED) {
-        close(fd);
-        return nullptr;
-    }
-    auto *header = static_cast<link::RingHeader *>(memory);
-    header->magic = link::ringMagic;
-    header->version = link::ringVersion;
-    header->capacity = capacity;
-    header->pid = std::uint32_t(getpid());
-    header->tid = std::uint32_t(syscall(SYS_gettid));
-    const bool sent = sendRing(fd, header->tid);
-    close(fd);
-    if (!sent) {
-        munmap(memory, bytes);
-        return nullptr;
-    }
-    return header;
-}
 } // namespace
 
-// Unmaps the ring when its thread ends; Pipit holds its own mapping.
+// Gives the ring back when its thread ends.
 struct ThreadLogOwner {
     ~ThreadLogOwner()
     {
         muted = true;
         if (ThreadLog *log = std::exchange(threadLog, nullptr)) {
-            munmap(log->header_, link::ringBytes(log->header_->capacity));
+            if (isRecording())
+                leaveRing(log->place_);
             delete log;
         }
     }
@@ -76,8 +45,9 @@ struct ThreadLogOwner {
         muted = true; // nothing that is needed to make the log is itself recorded
         const bool isMain = applicationThread == pid_t(syscall(SYS_gettid));
         ThreadLog *made = nullptr;
-        if (link::RingHeader *ring = makeRing(isMain ? mainSlots : otherSlots))
-            made = new ThreadLog(ring, isMain ? 8192 : 512);
+        std::size_t place = 0;
+        if (link::RingHeader *ring = claimRing(isMain, &place))
+            made = new ThreadLog(ring, place, isMain ? 8192 : 512);
         if (made)
             made->introduce(isMain);
         muted = made == nullptr;
@@ -87,12 +57,12 @@ struct ThreadLogOwner {
 
 ThreadLog *ThreadLog::existing()
 {
-    return recordingOn.load(std::memory_order_relaxed) ? threadLog : nullptr;
+    return isRecording() ? threadLog : nullptr;
 }
 
 ThreadLog *ThreadLog::current()
 {
-    if (!recordingOn.load(std::memory_order_relaxed) || muted)
+    if (!isRecording() || muted)
         return nullptr;
     if (threadLog)
         return threadLog;
@@ -110,8 +80,8 @@ void unmuteThisThread()
     muted = false;
 }
 
-ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t objectSlots)
-    : ring_(ring), header_(ring), objectMask_(objectSlots - 1),
+ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t place, std::size_t objectSlots)
+    : ring_(ring, link::cellsOfPlace(place)), place_(place), objectMask_(objectSlots - 1),
       objects_(std::make_unique<KnownObject[]>(objectSlots))
 {
 }
@@ -128,6 +98,8 @@ void ThreadLog::introduce(bool isMain)
 
 bool ThreadLog::put(const Record &s, const char *bytes, std::size_t size)
 {
+    if (!isRecording()) // a forked child leaves what its parent had begun
+        return false;
     if (const std::uint64_t lost = ring_.lost(); lost != lostTold_) {
         Record l;
         l.time = s.time;

@@ -83,7 +83,7 @@ public:
 
 private:
     friend struct ThreadLogOwner;
-    explicit ThreadLog(link::RingHeader *ring, std::size_t objectSlots);
+    ThreadLog(link::RingHeader *ring, std::size_t place, std::size_t objectSlots);
     void introduce(bool isMain); // the first records of a stream
     bool put(const link::Record &s, const char *bytes = nullptr, std::size_t size = 0);
 
@@ -100,7 +100,7 @@ private:
     };
 
     link::RingWriter ring_;
-    link::RingHeader *header_;
+    std::size_t place_;
     std::uint16_t depth_ = 0;
     link::Kind opened_[256] = {}; // by depth, modulo its size
     std::uint64_t lostTold_ = 0;
@@ -142,8 +142,12 @@ std::uint64_t methodKey(const QMetaObject *of, int localIndex);
 // Nothing is recorded on the calling thread from now on: for the recorder's own threads.
 void muteThisThread();
 void unmuteThisThread();
-// Off in a forked child and until start-up is done.
-extern std::atomic<bool> recordingOn;
+// Off until start-up is done, and in a forked child, where its page is empty.
+extern std::atomic<bool> *recordingSwitch;
+inline bool isRecording()
+{
+    return recordingSwitch && recordingSwitch->load(std::memory_order_relaxed);
+}
 // The one that made the application object: the main thread, whichever it is.
 extern pid_t applicationThread;
 

@@ -280,7 +280,8 @@ const Stall *PacePage::current() const
 void PacePage::refresh()
 {
     const LiveFigures &f = session_->shown.figures();
-    if (stallsShown_ != f.stalls.size() + f.busy.size() || f.open || stalls_->rowModel()->indexOf("open") >= 0) {
+    if (stallsShown_ != f.stalls.size() + f.busy.size() || f.open ||
+        stalls_->rowModel()->indexOf("open") >= 0) {
         std::vector<Row> rows;
         const auto add = [&](const Stall &s, const QString &key, int number) {
             Row r;
@@ -339,7 +340,8 @@ void PacePage::showDetails()
     const HandlerName &h = s->contributors.front().handler;
     const QString handler = handlerOf(*session_, h);
     const Handler *known = handler.isEmpty() ? nullptr : session_->document.project().handler(handler);
-    move_->setVisible(s->worker.isEmpty() && known && known->shape == Shape::OneGo && known->kind == HandlerKind::Signal);
+    move_->setVisible(s->worker.isEmpty() && known && known->shape == Shape::OneGo &&
+                      known->kind == HandlerKind::Signal);
     open_->setVisible(!h.file.isEmpty() && session_->document.isOpen());
     std::vector<Row> rows;
     for (const WaitRow &w : s->waiting) {

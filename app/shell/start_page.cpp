@@ -3,8 +3,8 @@
 #include "core/base/command_words.h"
 #include "core/runner/inspect.h"
 
-#include <QDir>
 #include <QCheckBox>
+#include <QDir>
 #include <QFileDialog>
 #include <QFileInfo>
 #include <QFormLayout>

@@ -193,7 +193,10 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
         p->setFont(smallFont());
         p->setPen(slow && !selected ? t.vermilion : selected ? t.ink : t.ink2);
         p->drawText(QRect(a.right() - tookColumn, a.top(), tookColumn, a.height()),
-                    Qt::AlignRight | Qt::AlignVCenter, !s.judged() ? "not known" : s.open() ? "running" : durationText(duration));
+                    Qt::AlignRight | Qt::AlignVCenter,
+                    !s.judged() ? "not known"
+                    : s.open()  ? "running"
+                                : durationText(duration));
     }
     p->restore();
 }

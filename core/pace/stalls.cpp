@@ -220,8 +220,8 @@ std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::ch
     return longStretches(trace, handlers, true, budget, range);
 }
 
-std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
-                                 TimeRange range)
+std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers,
+                                 std::chrono::milliseconds budget, TimeRange range)
 {
     return longStretches(trace, handlers, false, budget, range);
 }

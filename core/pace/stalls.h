@@ -43,8 +43,8 @@ std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::ch
                             TimeRange range = {});
 // What worker threads were busy with for as long without looking for work: no stalls, though what is queued
 // for them waits.
-std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
-                                 TimeRange range = {});
+std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers,
+                                 std::chrono::milliseconds budget, TimeRange range = {});
 // The stall that the main thread is in now, if it is one already.
 std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget);
 

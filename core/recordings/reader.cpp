@@ -6,8 +6,10 @@
 #include <QDir>
 #include <QFile>
 
+#include <cerrno>
 #include <cstring>
 #include <memory>
+#include <sys/mman.h>
 
 namespace pipit
 {
@@ -28,57 +30,51 @@ template <class T> T get(const uchar *p)
 class StreamCursor
 {
 public:
-    bool open(const QString &path)
+    ~StreamCursor()
     {
-        file.setFileName(path);
-        if (!file.open(QIODevice::ReadOnly))
+        if (data)
+            munmap(const_cast<uchar *>(data), size);
+    }
+
+    // The file is mapped and closed again: there may be more streams than descriptors.
+    bool open(const QString &path, QString *error)
+    {
+        name = path;
+        QFile file(path);
+        if (!file.open(QIODevice::ReadOnly)) {
+            *error = file.errorString();
             return false;
+        }
         size = std::size_t(file.size());
-        data = size ? file.map(0, qint64(size)) : nullptr;
-        return !size || data;
+        if (!size)
+            return true;
+        void *memory = mmap(nullptr, size, PROT_READ, MAP_PRIVATE, file.handle(), 0);
+        if (memory == MAP_FAILED) {
+            *error = QString::fromLocal8Bit(std::strerror(errno));
+            size = 0;
+            return false;
+        }
+        data = static_cast<const uchar *>(memory);
+        return true;
     }
 
     // Moves to the next event. False at the end.
     bool next()
     {
-        while (at >= packetEnd)
-            if (!nextPacket())
-                return false;
-        if (at + packet::eventBytes > contentEnd)
-            return skipRest();
-        record = Record{};
-        record.time = get<std::uint64_t>(data + at);
-        record.kind = get<std::uint16_t>(data + at + 8);
-        record.depth = get<std::uint16_t>(data + at + 10);
-        record.value = get<std::uint32_t>(data + at + 12);
-        at += packet::eventBytes;
-        const link::KindInfo *kind = link::infoOf(record.kind);
-        if (!kind || at + std::size_t(kind->words) * 8 > contentEnd) {
-            notes << QStringLiteral("%1: an event of an unknown kind at byte %2; the rest of its packet "
-                                    "is left out")
-                         .arg(file.fileName())
-                         .arg(at);
-            return skipRest();
+        for (;;) {
+            while (at >= packetEnd)
+                if (!nextPacket())
+                    return false;
+            if (readEvent()) {
+                if (at >= contentEnd)
+                    at = packetEnd;
+                return true;
+            }
+            at = packetEnd; // what is left of the packet is not to be read
         }
-        std::memcpy(record.words, data + at, std::size_t(kind->words) * 8);
-        at += std::size_t(kind->words) * 8;
-        text = nullptr;
-        bytes = 0;
-        if (kind->text) {
-            const void *nul = std::memchr(data + at, 0, contentEnd - at);
-            if (!nul)
-                return skipRest();
-            text = reinterpret_cast<const char *>(data + at);
-            bytes = std::size_t(static_cast<const uchar *>(nul) - (data + at));
-            record.words[3] = bytes;
-            at += bytes + 1;
-        }
-        if (at >= contentEnd)
-            at = packetEnd;
-        return true;
     }
 
-    QFile file;
+    QString name;
     StreamInfo info;
     Record record; // the current one
     bool more = false;
@@ -88,10 +84,40 @@ public:
     QStringList notes;
 
 private:
-    bool skipRest()
+    bool readEvent()
     {
-        at = packetEnd;
-        return next();
+        if (at + packet::eventBytes > contentEnd)
+            return false;
+        record = Record{};
+        record.time = get<std::uint64_t>(data + at);
+        record.kind = get<std::uint16_t>(data + at + 8);
+        record.depth = get<std::uint16_t>(data + at + 10);
+        record.value = get<std::uint32_t>(data + at + 12);
+        at += packet::eventBytes;
+        const link::KindInfo *kind = link::infoOf(record.kind);
+        if (!kind || at + std::size_t(kind->words) * 8 > contentEnd) {
+            constexpr qsizetype mostNotes = 20;
+            if (notes.size() < mostNotes)
+                notes << QStringLiteral("%1: an event of an unknown kind at byte %2; the rest of its packet "
+                                        "is left out")
+                             .arg(name)
+                             .arg(at);
+            return false;
+        }
+        std::memcpy(record.words, data + at, std::size_t(kind->words) * 8);
+        at += std::size_t(kind->words) * 8;
+        text = nullptr;
+        bytes = 0;
+        if (!kind->text)
+            return true;
+        const void *nul = std::memchr(data + at, 0, contentEnd - at);
+        if (!nul)
+            return false;
+        text = reinterpret_cast<const char *>(data + at);
+        bytes = std::size_t(static_cast<const uchar *>(nul) - (data + at));
+        record.words[3] = bytes;
+        at += bytes + 1;
+        return true;
     }
 
     bool nextPacket()
@@ -104,9 +130,7 @@ private:
         const std::uint64_t content = whole ? get<std::uint64_t>(context + 16) / 8 : 0;
         const std::uint64_t all = whole ? get<std::uint64_t>(context + 24) / 8 : 0;
         if (!whole || content < head || content > all || all > size - from) {
-            notes << QStringLiteral("%1: torn at byte %2; what follows is left out")
-                         .arg(file.fileName())
-                         .arg(from);
+            notes << QStringLiteral("%1: torn at byte %2; what follows is left out").arg(name).arg(from);
             packetEnd = at = size;
             return false;
         }
@@ -138,8 +162,8 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
     const auto files = QDir(folder).entryList({"stream_*"}, QDir::Files);
     for (int n = 0; n < files.size(); ++n) {
         auto s = std::make_unique<StreamCursor>();
-        if (!s->open(folder + '/' + files[n]))
-            return Problem{"The stream cannot be read: " + s->file.errorString(), s->file.fileName(), {}};
+        if (QString error; !s->open(folder + '/' + files[n], &error))
+            return Problem{"The stream cannot be read: " + error, s->name, {}};
         streams.push_back(std::move(s));
     }
     ReadReport report;
@@ -159,6 +183,8 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
             last = s.record.time;
             ++report.records;
             s.more = s.next();
+            if (!s.more)
+                sink.streamEnded(int(i));
             return !(stop && *stop);
         });
     sink.caughtUp(std::int64_t(last));

@@ -17,7 +17,7 @@ using link::Record;
 
 struct RecordingWriter::Stream {
     StreamInfo info;
-    QFile file;
+    QString file;
     std::vector<char> buffer;
     std::uint64_t firstTime = 0, lastTime = 0, lost = 0;
 };
@@ -96,7 +96,13 @@ QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int
 
 RecordingWriter::~RecordingWriter() = default;
 
-Result<std::unique_ptr<RecordingWriter>> RecordingWriter::create(const QString &folder)
+// Kept free for what is written at the end, when the disk may be full.
+static QString roomFile(const QString &folder)
+{
+    return folder + "/.room";
+}
+
+Result<std::unique_ptr<RecordingWriter>> RecordingWriter::create(const QString &folder, PacketDisk::Say say)
 {
     if (QFileInfo::exists(folder) && (!QFileInfo(folder).isDir() || !QDir(folder).isEmpty()))
         return Problem{"A recording cannot be written here: it is not an empty folder", folder,
@@ -109,6 +115,10 @@ Result<std::unique_ptr<RecordingWriter>> RecordingWriter::create(const QString &
     std::memcpy(w->uuid_.data(), id.constData(), w->uuid_.size());
     if (auto ok = writeFile(folder + "/metadata", recordingMetadata(w->uuid_, realtimeMinusMonotonic())); !ok)
         return ok.problem();
+    constexpr qsizetype room = 512 << 10;
+    if (auto ok = writeFile(roomFile(folder), QByteArray(room, ' ')); !ok)
+        return ok.problem();
+    w->disk_ = std::make_unique<PacketDisk>(folder, std::move(say));
     return w;
 }
 
@@ -118,10 +128,7 @@ void RecordingWriter::streamOpened(int stream, const StreamInfo &info)
         streams_.resize(std::size_t(stream) + 1);
     auto s = std::make_unique<Stream>();
     s->info = info;
-    s->file.setFileName(folder_ + QStringLiteral("/stream_%1_%2").arg(stream).arg(info.tid));
-    if (!s->file.open(QIODevice::WriteOnly) && error_.isEmpty())
-        error_ = s->file.errorString();
-    s->buffer.reserve(packet::bytes);
+    s->file = QStringLiteral("stream_%1_%2").arg(stream).arg(info.tid);
     streams_[std::size_t(stream)] = std::move(s);
 }
 
@@ -135,11 +142,7 @@ void RecordingWriter::flush(Stream &s)
         putAt(s.buffer, at, v);
         at += 8;
     }
-    const auto size = qint64(s.buffer.size());
-    if (s.file.write(s.buffer.data(), size) != size || !s.file.flush())
-        if (error_.isEmpty())
-            error_ = s.file.errorString();
-    s.buffer.clear();
+    disk_->put(s.file, std::exchange(s.buffer, {}));
 }
 
 void RecordingWriter::record(int stream, const Record &record, const char *text, std::size_t bytes)
@@ -179,6 +182,14 @@ void RecordingWriter::record(int stream, const Record &record, const char *text,
     ++records_;
 }
 
+void RecordingWriter::streamEnded(int stream)
+{
+    if (std::size_t(stream) >= streams_.size() || !streams_[std::size_t(stream)])
+        return;
+    flush(*streams_[std::size_t(stream)]);
+    streams_[std::size_t(stream)].reset();
+}
+
 void RecordingWriter::caughtUp(std::int64_t time)
 {
     constexpr std::int64_t halfSecond = 500'000'000;
@@ -193,14 +204,11 @@ void RecordingWriter::caughtUp(std::int64_t time)
 Outcome RecordingWriter::finish()
 {
     for (auto &s : streams_)
-        if (s) {
+        if (s)
             flush(*s);
-            s->file.close();
-        }
-    if (!error_.isEmpty())
-        return Problem{"The recording is not complete: " + error_, folder_,
-                       "Free some space and record again"};
-    return Done{};
+    Outcome done = disk_->finish();
+    QFile::remove(roomFile(folder_));
+    return done;
 }
 
 } // namespace pipit

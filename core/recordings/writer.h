@@ -2,17 +2,16 @@
 //
 // Threads: the drain thread of the run; `create` and `finish` on the thread that owns it, before
 // and after that. Packets of at most 64 KiB are written whole, at least twice a second, so that a
-// recording cut short is still readable. Errors: the first one is kept and told by `finish`; the
-// program that is recorded never notices.
+// recording cut short is still readable. Errors: the first one is told at once by `say`, on a thread of its
+// own, and by `finish`; the program that is recorded never notices.
 #pragma once
 
 #include "core/base/result.h"
+#include "core/recordings/packet_disk.h"
 #include "core/records/sink.h"
 
 #include <array>
 #include <memory>
-
-class QFile;
 
 namespace pipit
 {
@@ -21,13 +20,15 @@ class RecordingWriter : public RecordSink
 {
 public:
     // Makes the folder, which must be empty or not exist, and the trace's description in it.
-    static Result<std::unique_ptr<RecordingWriter>> create(const QString &folder);
+    static Result<std::unique_ptr<RecordingWriter>> create(const QString &folder, PacketDisk::Say say = {});
     ~RecordingWriter() override;
 
     void streamOpened(int stream, const StreamInfo &info) override;
     void record(int stream, const link::Record &record, const char *text, std::size_t bytes) override;
+    void streamEnded(int stream) override;
     void caughtUp(std::int64_t time) override;
 
+    // Whatever became of the packets, there is some room then for what stands beside them.
     [[nodiscard]] Outcome finish();
     QString folder() const { return folder_; }
     std::uint64_t records() const { return records_; }
@@ -42,7 +43,7 @@ private:
     std::vector<std::unique_ptr<Stream>> streams_;
     std::int64_t flushedAt_ = 0;
     std::uint64_t records_ = 0;
-    QString error_;
+    std::unique_ptr<PacketDisk> disk_;
 };
 
 // The trace's description in the Trace Stream Description Language, made from link::kinds.

@@ -5,14 +5,28 @@
 namespace pipit
 {
 
+RecordMerger::Stream &RecordMerger::streamOf(int number)
+{
+    for (Stream &s : streams_)
+        if (s.number == number)
+            return s;
+    streams_.push_back({number, {}});
+    return streams_.back();
+}
+
 void RecordMerger::add(int stream, const link::Record &record, const char *text, std::size_t bytes)
 {
-    const auto i = std::size_t(stream);
-    if (i >= streams_.size()) {
-        streams_.resize(i + 1);
-        at_.resize(i + 1, 0);
-    }
-    streams_[i].push_back({record, text ? std::string(text, bytes) : std::string()});
+    ++added_;
+    // Most often it is the one that was added to before.
+    Stream &s =
+        last_ < streams_.size() && streams_[last_].number == stream ? streams_[last_] : streamOf(stream);
+    last_ = std::size_t(&s - streams_.data());
+    s.held.push_back({record, text ? std::string(text, bytes) : std::string()});
+}
+
+void RecordMerger::finish(int stream)
+{
+    streamOf(stream).finished = true;
 }
 
 void RecordMerger::release(std::uint64_t watermark)
@@ -20,17 +34,22 @@ void RecordMerger::release(std::uint64_t watermark)
     mergeByTime(
         streams_.size(), watermark,
         [this](std::size_t i) {
-            return at_[i] < streams_[i].size() ? &streams_[i][at_[i]].record.time : nullptr;
+            const Stream &s = streams_[i];
+            return s.at < s.held.size() ? &s.held[s.at].record.time : nullptr;
         },
         [this](std::size_t i) {
-            const Held &h = streams_[i][at_[i]++];
-            sink_.record(int(i), h.record, h.text.empty() ? nullptr : h.text.data(), h.text.size());
+            Stream &s = streams_[i];
+            const Held &h = s.held[s.at++];
+            sink_.record(s.number, h.record, h.text.empty() ? nullptr : h.text.data(), h.text.size());
             return true;
         });
-    for (std::size_t i = 0; i < streams_.size(); ++i) {
-        streams_[i].erase(streams_[i].begin(), streams_[i].begin() + std::ptrdiff_t(at_[i]));
-        at_[i] = 0;
+    for (Stream &s : streams_) {
+        s.held.erase(s.held.begin(), s.held.begin() + std::ptrdiff_t(s.at));
+        s.at = 0;
+        if (s.finished && s.held.empty())
+            sink_.streamEnded(s.number);
     }
+    std::erase_if(streams_, [](const Stream &s) { return s.finished && s.held.empty(); });
 }
 
 } // namespace pipit

@@ -17,18 +17,30 @@ public:
     explicit RecordMerger(RecordSink &sink) : sink_(sink) {}
 
     void add(int stream, const link::Record &record, const char *text, std::size_t bytes);
+    // Nothing more is added to it: told on once all of it is handed on.
+    void finish(int stream);
     // Hands on what is not younger than `watermark`, in order of time.
     void release(std::uint64_t watermark);
     void flush() { release(UINT64_MAX); }
+    std::uint64_t added() const { return added_; } // in all
 
 private:
     struct Held {
         link::Record record;
         std::string text;
     };
+    struct Stream {
+        int number;
+        std::vector<Held> held; // in order of time
+        std::size_t at = 0;     // the first that is not handed on
+        bool finished = false;
+    };
+    Stream &streamOf(int number);
+
     RecordSink &sink_;
-    std::vector<std::vector<Held>> streams_; // each in order of time
-    std::vector<std::size_t> at_;            // the first that is not handed on
+    std::vector<Stream> streams_; // those that may still give something
+    std::size_t last_ = 0;        // where the last one was added
+    std::uint64_t added_ = 0;
 };
 
 } // namespace pipit

@@ -25,6 +25,8 @@ public:
     virtual ~RecordSink() = default;
     virtual void streamOpened(int stream, const StreamInfo &info) = 0;
     virtual void record(int stream, const link::Record &record, const char *text, std::size_t bytes) = 0;
+    // Nothing more comes on it: its thread has ended.
+    virtual void streamEnded(int stream) { (void)stream; }
     // Everything up to `time` has been handed over, on every stream.
     virtual void caughtUp(std::int64_t time) = 0;
 };
@@ -43,6 +45,11 @@ public:
     {
         for (auto *s : sinks_)
             s->record(stream, record, text, bytes);
+    }
+    void streamEnded(int stream) override
+    {
+        for (auto *s : sinks_)
+            s->streamEnded(stream);
     }
     void caughtUp(std::int64_t time) override
     {

@@ -1,30 +1,26 @@
 #include "core/runner/program.h"
 
 #include "core/records/merger.h"
-#include "core/runner/channel.h"
 #include "core/runner/inspect.h"
+#include "core/runner/listener.h"
+#include "core/runner/spawn.h"
 #include "link/control.h"
-#include "link/ring.h"
 
 #include <QCoreApplication>
 #include <QDir>
 #include <QFileInfo>
-#include <QJsonArray>
+#include <QHash>
 
+#include <atomic>
 #include <condition_variable>
 #include <csignal>
 #include <fcntl.h>
 #include <mutex>
 #include <poll.h>
-#include <spawn.h>
-#include <sys/mman.h>
-#include <sys/stat.h>
 #include <sys/syscall.h>
 #include <sys/wait.h>
 #include <thread>
 #include <unistd.h>
-
-extern char **environ;
 
 namespace pipit
 {
@@ -63,125 +59,164 @@ struct Program::Private {
     RecordSink &sink;
     Callbacks callbacks;
     RecordMerger merger;
-    Channel channel;
+    Listener listener;
     pid_t pid = -1;
     int pidFd = -1, outFd = -1, errFd = -1;
     std::int64_t startedAt = 0;
     std::thread thread;
 
-    struct Ring {
-        link::RingReader reader;
-        std::size_t bytes = 0;
-        std::uint64_t lostTold = 0; // by the thread itself
-    };
-    std::vector<Ring> rings; // drain thread only
+    // Drain thread only.
+    int streams = 0;
+    QHash<int, std::uint64_t> lostTold; // by stream, by the thread itself
+    std::int64_t looked = 0;            // when it was last asked whether a process is still the same program
+    std::atomic<bool> rootEnded{false};
 
     mutable std::mutex mutex; // guards what follows
     std::condition_variable changed;
+    std::vector<std::shared_ptr<Peer>> peers; // those that live; the drain thread changes it
     bool over = false;
     Ending ending;
     std::uint64_t drains = 0;
 
     ~Private()
     {
-        for (auto &r : rings)
-            munmap(r.reader.header(), r.bytes);
         for (int fd : {pidFd, outFd, errFd})
             if (fd >= 0)
                 close(fd);
     }
 
-    void openRing(int fd);
-    bool drain(bool final);
-    void tellLost(std::uint64_t time);
-    void handle(const Channel::Message &m);
+    std::uint64_t drainPeer(Peer &peer, bool last, std::uint64_t time);
+    void drain(bool final);
+    void takeNewcomers();
+    void takeMessages(Peer &peer);
+    void note(const QString &text);
+    void lookAtPeers();
+    void letGo(const std::shared_ptr<Peer> &peer);
     void readOutput(int &fd, bool isError);
+    void waitForSomething(int quiet);
     void run();
+    void finish();
+    std::vector<std::shared_ptr<Peer>> all() const
+    {
+        std::lock_guard lock(mutex);
+        return peers;
+    }
 };
 
-void Program::Private::openRing(int fd)
+void Program::Private::note(const QString &text)
 {
-    struct stat st {
-    };
-    if (fd < 0 || fstat(fd, &st) != 0 || std::size_t(st.st_size) <= link::ringHeaderBytes) {
-        if (fd >= 0)
-            close(fd);
-        return;
+    {
+        std::lock_guard lock(mutex);
+        ending.notes << text;
     }
-    void *memory = mmap(nullptr, std::size_t(st.st_size), PROT_READ | PROT_WRITE, MAP_SHARED, fd, 0);
-    close(fd);
-    if (memory == MAP_FAILED)
-        return;
-    auto *header = static_cast<link::RingHeader *>(memory);
-    if (header->magic != link::ringMagic || header->version != link::ringVersion ||
-        link::ringBytes(header->capacity) != std::size_t(st.st_size)) {
-        munmap(memory, std::size_t(st.st_size));
-        return;
-    }
-    sink.streamOpened(int(rings.size()), {header->pid, header->tid, header->pid == header->tid});
-    rings.push_back({link::RingReader(header), std::size_t(st.st_size)});
+    if (callbacks.note)
+        callbacks.note(text);
 }
 
-// A thread that ended while its ring was full could not tell what it lost.
-void Program::Private::tellLost(std::uint64_t time)
+std::uint64_t Program::Private::drainPeer(Peer &peer, bool last, std::uint64_t time)
 {
-    for (std::size_t i = 0; i < rings.size(); ++i) {
-        link::Record s;
-        s.time = time;
-        s.kind = std::uint16_t(link::Kind::Lost);
-        s.words[0] = rings[i].reader.header()->lost.load(std::memory_order_relaxed);
-        if (s.words[0] != rings[i].lostTold)
-            merger.add(int(i), s, nullptr, 0);
-    }
+    const Peer::Events events{
+        [&](std::uint32_t tid) {
+            sink.streamOpened(streams, {std::uint32_t(peer.pid()), tid, std::uint32_t(peer.pid()) == tid});
+            return streams++;
+        },
+        [&](int stream, const link::Record &s, const char *text, std::size_t bytes) {
+            if (link::Kind(s.kind) == link::Kind::Lost)
+                lostTold[stream] = s.words[0];
+            merger.add(stream, s, text, bytes);
+        },
+        [&](int stream, std::uint64_t lost) {
+            if (lost != lostTold.value(stream)) { // it ended while its ring was full, and could not tell
+                link::Record s;
+                s.time = time;
+                s.kind = std::uint16_t(link::Kind::Lost);
+                s.words[0] = lost;
+                merger.add(stream, s, nullptr, 0);
+            }
+            lostTold.remove(stream);
+            merger.finish(stream);
+        }};
+    return peer.drain(events, last);
 }
 
-bool Program::Private::drain(bool final)
+void Program::Private::drain(bool final)
 {
     constexpr std::uint64_t lag = 1'000'000; // a record is published this soon after its clock was read
     const auto before = std::uint64_t(monotonicNow());
-    std::uint64_t count = 0;
-    for (std::size_t i = 0; i < rings.size(); ++i)
-        count += rings[i].reader.drain([&](const link::Record &s, const char *text, std::size_t bytes) {
-            merger.add(int(i), s, text, bytes);
-            if (link::Kind(s.kind) == link::Kind::Lost)
-                rings[i].lostTold = s.words[0];
-        });
-    if (final) {
-        tellLost(before);
+    for (const auto &peer : all())
+        (void)drainPeer(*peer, false, before);
+    if (final)
         merger.flush();
-    } else {
+    else
         merger.release(before - lag);
-    }
     sink.caughtUp(std::int64_t(final ? before : before - lag));
-    return count > 0;
 }
 
-void Program::Private::handle(const Channel::Message &m)
+void Program::Private::takeNewcomers()
 {
-    const QString method = m.body["method"].toString();
-    const QJsonObject params = m.body["params"].toObject();
-    if (method == link::tells::ring) {
-        openRing(m.fd);
-        return;
-    }
-    if (m.fd >= 0)
-        close(m.fd);
-    if (method == link::tells::hello) {
+    for (Newcomer &who : listener.accept()) {
+        if (!who.peer) {
+            std::unique_lock lock(mutex);
+            const bool first = !ending.sawToolkit && ending.refused.isEmpty();
+            if (first)
+                ending.refused = who.refused;
+            lock.unlock();
+            if (!first)
+                note(who.refused);
+            continue;
+        }
         std::lock_guard lock(mutex);
+        peers.push_back(std::move(who.peer));
         ending.sawToolkit = true;
         changed.notify_all();
-    } else if (method == link::tells::refused) {
-        std::lock_guard lock(mutex);
-        ending.refused = params["text"].toString();
-    } else if (method == link::tells::limit && callbacks.note) {
-        callbacks.note(params["text"].toString());
+    }
+}
+
+void Program::Private::takeMessages(Peer &peer)
+{
+    for (const QJsonObject &m : peer.receive())
+        if (m["method"].toString() == link::tells::limit)
+            note(m["params"].toObject()["text"].toString());
+}
+
+// What it wrote is read to the end, and then its memory is given back.
+void Program::Private::letGo(const std::shared_ptr<Peer> &peer)
+{
+    takeMessages(*peer);
+    peer->close();
+    (void)drainPeer(*peer, true, std::uint64_t(monotonicNow()));
+    if (const auto missed = peer->unrecordedThreads())
+        note(QStringLiteral("%1 threads were not recorded: %2 at once are")
+                 .arg(missed)
+                 .arg(link::arenaPlaces - 1));
+    if (const pid_t child = peer->forkedChild(); child > 0)
+        note(QStringLiteral("It went on in a process that it forked off, %1, which is not recorded")
+                 .arg(child));
+    std::lock_guard lock(mutex);
+    peers.erase(std::find(peers.begin(), peers.end(), peer));
+}
+
+void Program::Private::lookAtPeers()
+{
+    constexpr std::int64_t halfSecond = 500'000'000;
+    const std::int64_t now = monotonicNow();
+    const bool look = now - looked > halfSecond;
+    if (look)
+        looked = now;
+    for (const auto &peer : all()) {
+        takeMessages(*peer);
+        if (look)
+            if (const QString other = peer->replacedBy(); !other.isEmpty())
+                note(QStringLiteral("It was replaced by %1 (exec), which is not recorded").arg(other));
+        if (!peer->alive())
+            letGo(peer);
     }
 }
 
 void Program::Private::readOutput(int &fd, bool isError)
 {
     char buffer[16384];
-    for (;;) {
+    while (fd >= 0) {
         const ssize_t n = read(fd, buffer, sizeof buffer);
         if (n > 0) {
             if (callbacks.output)
@@ -196,39 +231,50 @@ void Program::Private::readOutput(int &fd, bool isError)
     }
 }
 
+// For as long as the next drain may wait.
+void Program::Private::waitForSomething(int quiet)
+{
+    std::vector<pollfd> fds{{rootEnded ? -1 : pidFd, POLLIN, 0}, {outFd, POLLIN, 0}, {errFd, POLLIN, 0}};
+    for (const int fd : listener.descriptors())
+        fds.push_back({fd, POLLIN, 0});
+    for (const auto &peer : all())
+        fds.push_back({peer->descriptor(), POLLIN, 0});
+    poll(fds.data(), fds.size(), quiet < 50 ? 1 : 8);
+    if (fds[0].revents != 0)
+        rootEnded = true;
+}
+
+// Until the program has ended, and every process of it that is recorded.
 void Program::Private::run()
 {
-    bool exited = false;
-    int quiet = 0; // drains in a row without a record
-    while (!exited) {
-        pollfd fds[5] = {{pidFd, POLLIN, 0},
-                         {outFd, POLLIN, 0},
-                         {errFd, POLLIN, 0},
-                         {channel.listenFd(), POLLIN, 0},
-                         {channel.peerFd(), POLLIN, 0}};
-        poll(fds, 5, quiet < 50 ? 1 : 8);
-        exited = fds[0].revents != 0;
-        if (outFd >= 0 && fds[1].revents)
-            readOutput(outFd, false);
-        if (errFd >= 0 && fds[2].revents)
-            readOutput(errFd, true);
-        for (const auto &m : channel.receive(pid))
-            handle(m);
-        quiet = drain(false) ? 0 : quiet + 1;
+    int quiet = 0; // drains in a row in which nothing came
+    while (!rootEnded || !all().empty()) {
+        waitForSomething(quiet);
+        readOutput(outFd, false);
+        readOutput(errFd, true);
+        takeNewcomers();
+        lookAtPeers();
+        const std::uint64_t before = merger.added();
+        drain(false);
+        quiet = merger.added() != before ? 0 : quiet + 1;
         std::lock_guard lock(mutex);
         ++drains;
         changed.notify_all();
     }
+    finish();
+}
+
+void Program::Private::finish()
+{
     siginfo_t info{};
     waitid(P_PID, id_t(pid), &info, WEXITED);
-    for (const auto &m : channel.receive(pid))
-        handle(m);
+    takeNewcomers();
+    for (const auto &peer : all())
+        letGo(peer);
     drain(true);
-    if (outFd >= 0)
-        readOutput(outFd, false);
-    if (errFd >= 0)
-        readOutput(errFd, true);
-    channel.close();
+    readOutput(outFd, false);
+    readOutput(errFd, true);
+    listener.close();
     Ending e;
     {
         std::lock_guard lock(mutex);
@@ -236,78 +282,14 @@ void Program::Private::run()
             ending.exitCode = info.si_status;
         else
             ending.signal = info.si_status;
-        e = ending;
-    }
-    {
-        std::lock_guard lock(mutex);
         over = true;
         ++drains;
+        e = ending;
     }
     changed.notify_all();
     if (callbacks.ended)
         callbacks.ended(e);
 }
-
-namespace
-{
-
-std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &socket, const QString &shim,
-                                      const QString &recorder)
-{
-    QStringList add = spec.environment;
-    if (spec.record) {
-        const QString before = qEnvironmentVariable("LD_PRELOAD");
-        add << "LD_PRELOAD=" + shim + (before.isEmpty() ? QString() : ':' + before)
-            << QString(link::envSocket) + '=' + socket << QString(link::envRecorder) + '=' + recorder
-            << QString(link::envTexts) + '=' + (spec.maskTexts ? link::textsMasked : "captions");
-    }
-    std::vector<QByteArray> all;
-    for (char **e = environ; *e; ++e) {
-        const QByteArray one(*e);
-        const QByteArray name = one.left(one.indexOf('=') + 1);
-        const bool replaced = std::any_of(add.begin(), add.end(),
-                                          [&](const QString &a) { return a.toUtf8().startsWith(name); });
-        if (!replaced)
-            all.push_back(one);
-    }
-    for (const QString &a : add)
-        all.push_back(a.toUtf8());
-    return all;
-}
-
-int spawn(pid_t *pid, const QString &path, const ProgramSpec &spec,
-          const std::vector<QByteArray> &environment, int out, int err)
-{
-    std::vector<QByteArray> words{path.toUtf8()};
-    for (const QString &a : spec.arguments)
-        words.push_back(a.toUtf8());
-    std::vector<char *> argv, envp;
-    for (auto &w : words)
-        argv.push_back(w.data());
-    argv.push_back(nullptr);
-    for (const auto &e : environment)
-        envp.push_back(const_cast<char *>(e.constData()));
-    envp.push_back(nullptr);
-    posix_spawn_file_actions_t actions;
-    posix_spawn_file_actions_init(&actions);
-    posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDONLY, 0);
-    posix_spawn_file_actions_adddup2(&actions, out, 1);
-    posix_spawn_file_actions_adddup2(&actions, err, 2);
-    if (!spec.workingFolder.isEmpty())
-        posix_spawn_file_actions_addchdir_np(&actions, spec.workingFolder.toUtf8().constData());
-    posix_spawnattr_t attributes;
-    posix_spawnattr_init(&attributes);
-    sigset_t none;
-    sigemptyset(&none);
-    posix_spawnattr_setsigmask(&attributes, &none);
-    posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK);
-    const int error = posix_spawn(pid, argv[0], &actions, &attributes, argv.data(), envp.data());
-    posix_spawnattr_destroy(&attributes);
-    posix_spawn_file_actions_destroy(&actions);
-    return error;
-}
-
-} // namespace
 
 Program::Program(std::unique_ptr<Private> p) : d(std::move(p)) {}
 
@@ -322,21 +304,23 @@ Result<std::unique_ptr<Program>> Program::start(const ProgramSpec &spec, RecordS
     if (!shim || !recorder)
         return shim ? recorder.problem() : shim.problem();
     auto p = std::make_unique<Private>(sink, std::move(callbacks));
-    if (auto ok = p->channel.listen(); !ok)
+    if (auto ok = p->listener.listen(); !ok)
         return ok.problem();
-    int out[2], err[2];
-    if (pipe2(out, O_CLOEXEC) != 0 || pipe2(err, O_CLOEXEC) != 0)
+    int out[2] = {-1, -1}, err[2] = {-1, -1};
+    if (!spec.ownOutput && (pipe2(out, O_CLOEXEC) != 0 || pipe2(err, O_CLOEXEC) != 0))
         return Problem{
             "No pipe could be made for the program's output", {}, "Close some programs and try again"};
     p->startedAt = monotonicNow();
-    const int error =
-        spawn(&p->pid, *path, spec, environmentOf(spec, p->channel.path(), *shim, *recorder), out[1], err[1]);
-    close(out[1]);
-    close(err[1]);
+    const int error = spawnProgram(&p->pid, *path, spec,
+                                   environmentOf(spec, p->listener.path(), *shim, *recorder), out[1], err[1]);
     p->outFd = out[0];
     p->errFd = err[0];
+    for (int fd : {out[1], err[1]})
+        if (fd >= 0)
+            close(fd);
     for (int fd : {out[0], err[0]})
-        fcntl(fd, F_SETFL, O_NONBLOCK);
+        if (fd >= 0)
+            fcntl(fd, F_SETFL, O_NONBLOCK);
     if (error)
         return Problem{QStringLiteral("The program could not be started: %1").arg(strerror(error)), *path,
                        "Check that it runs by itself"};
@@ -356,36 +340,53 @@ Program::~Program()
 Result<QJsonObject> Program::request(const QString &method, const QJsonObject &params,
                                      std::chrono::milliseconds timeout)
 {
+    std::shared_ptr<Peer> peer; // of a script's several, the first that lives
     {
         std::unique_lock lock(d->mutex);
-        d->changed.wait_for(lock, timeout, [&] { return d->over || d->ending.sawToolkit; });
+        d->changed.wait_for(lock, timeout, [&] { return d->over || !d->peers.empty(); });
         if (d->over)
             return Problem{"The program has ended", {}, {}};
-        if (!d->ending.sawToolkit)
-            return Problem{"The program uses no Qt 6 so far", {}, "Record a Qt 6 Widgets program"};
+        if (d->peers.empty())
+            return d->ending.sawToolkit
+                       ? Problem{"The program has ended", {}, {}}
+                       : Problem{"The program uses no Qt 6 so far", {}, "Record a Qt 6 Widgets program"};
+        peer = d->peers.front();
     }
-    return d->channel.request(method, params, timeout);
+    return peer->request(method, params, timeout);
 }
 
 void Program::askToQuit()
 {
-    d->channel.send(link::asks::quit, {});
+    for (const auto &peer : d->all())
+        (void)peer->send(link::asks::quit, {});
 }
+
+// The process that was started, and those of it that are recorded.
+static void signalAll(pid_t root, bool rootEnded, const std::vector<std::shared_ptr<Peer>> &peers, int signal)
+{
+    if (!rootEnded)
+        ::kill(root, signal);
+    for (const auto &peer : peers)
+        if (peer->pid() != root && peer->alive())
+            ::kill(peer->pid(), signal);
+}
+
 void Program::terminate()
 {
     {
         std::lock_guard lock(d->mutex);
         d->ending.asked = d->ending.asked || !d->over;
     }
-    ::kill(d->pid, SIGTERM);
+    signalAll(d->pid, d->rootEnded, d->all(), SIGTERM);
 }
+
 void Program::kill()
 {
     {
         std::lock_guard lock(d->mutex);
         d->ending.asked = d->ending.asked || !d->over;
     }
-    ::kill(d->pid, SIGKILL);
+    signalAll(d->pid, d->rootEnded, d->all(), SIGKILL);
 }
 
 std::optional<std::chrono::milliseconds> Program::press(int step)

@@ -28,6 +28,7 @@ struct ProgramSpec {
     QStringList environment = {}; // "NAME=value", added to Pipit's own
     bool maskTexts = false;       // not even captions of widgets without a name are recorded
     bool record = true;           // false: start it bare
+    bool ownOutput = false;       // it keeps Pipit's own three descriptors, and `output` is never called
 };
 
 struct Ending {
@@ -36,6 +37,7 @@ struct Ending {
     bool asked = false;      // that signal was Pipit's own
     bool sawToolkit = false; // the recorder said hello
     QString refused;         // why the recorder records nothing, if it said so
+    QStringList notes;       // what was not recorded, and why
     QString text(const QString &program) const;
     bool crashed() const { return signal != 0 && !asked; }
 };

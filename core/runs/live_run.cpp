@@ -6,6 +6,7 @@
 
 #include "link/control.h"
 
+#include <QFile>
 #include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonDocument>
@@ -34,6 +35,43 @@ RunSpec specOf(const QString &program, const QStringList &arguments, const QStri
     return spec;
 }
 
+namespace
+{
+
+// How long memory will last when what is held grows as it has done so far.
+class PaceOfMemory
+{
+public:
+    PaceOfMemory() : used_(figure("/proc/self/status", "VmRSS:")), at_(monotonicNow()) {}
+    QString lasts() const
+    {
+        const double seconds = double(monotonicNow() - at_) / 1e9;
+        const double grown = figure("/proc/self/status", "VmRSS:") - used_;
+        const double left = figure("/proc/meminfo", "MemAvailable:");
+        if (seconds <= 0 || grown <= 0 || left <= 0)
+            return QStringLiteral("where there is room for long");
+        const double minutes = left / (grown / seconds) / 60;
+        return minutes > 24 * 60 ? QStringLiteral("where there is room for more than a day")
+                                 : QStringLiteral("where there is room for about %1 minutes at this pace")
+                                       .arg(std::max(1, int(minutes)));
+    }
+
+private:
+    static double figure(const char *file, const char *name) // in kB, as the system gives it
+    {
+        QFile f(file);
+        if (f.open(QIODevice::ReadOnly))
+            for (const QByteArray &line : f.readAll().split('\n'))
+                if (line.startsWith(name))
+                    return line.mid(qsizetype(std::strlen(name))).trimmed().split(' ').value(0).toDouble();
+        return 0;
+    }
+    double used_;
+    std::int64_t at_;
+};
+
+} // namespace
+
 Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Callbacks callbacks)
 {
     std::unique_ptr<LiveRun> run(new LiveRun);
@@ -49,7 +87,11 @@ Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Ca
         run->handlers_.setMap(*map);
     }
     if (!spec.recordTo.isEmpty()) {
-        auto writer = RecordingWriter::create(spec.recordTo);
+        auto writer = RecordingWriter::create(
+            spec.recordTo, [say = callbacks.note, clock = PaceOfMemory()](const QString &text) {
+                if (say)
+                    say(text + "; what follows is kept in memory only, " + clock.lasts());
+            });
         if (!writer)
             return writer.problem();
         run->writer_ = std::move(*writer);
@@ -129,12 +171,13 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
         info.playEnd = play->end;
         info.timeToResult = play->timeToResult;
     }
+    info.notes << ending.notes;
     if (trace_.lost())
         info.notes << QStringLiteral("%1 records were lost").arg(trace_.lost());
     if (!writer_)
         return info;
-    if (auto ok = writer_->finish(); !ok)
-        return ok.problem();
+    if (auto ok = writer_->finish(); !ok) // what there is is whole, and what stands beside it is kept
+        info.notes << ok.problem().text();
     const QString folder = spec_.recordTo + "/pipit";
     if (auto ok = handlers_.save(folder + "/handlers.json"); !ok)
         return ok.problem();

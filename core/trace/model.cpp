@@ -102,12 +102,12 @@ void TraceModel::cutByLoss(Thread &t, std::int64_t time)
 
 void TraceModel::popTo(Thread &t, std::uint16_t depth, std::int64_t time)
 {
-    while (!t.open.empty() && !t.open.back().turn && t.open.back().depth >= depth)
-        closeTop(t, time, CutShort);
-    while (!t.open.empty() && t.open.back().turn && t.open.back().depth > depth)
-        closeTop(t, time, 0);
-    if (!t.open.empty() && !t.open.back().turn && t.open.back().depth >= depth)
-        popTo(t, depth, time);
+    while (!t.open.empty()) {
+        const Thread::Open &top = t.open.back();
+        if (top.turn ? top.depth <= depth : top.depth < depth)
+            return;
+        closeTop(t, time, top.turn ? 0 : CutShort);
+    }
 }
 
 // A turn begins with the first thing that happens after the loop woke.
@@ -288,7 +288,8 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
         const QString key = QString::number(s.words[0], 16) + words;
         auto it = objectRows_.constFind(key);
         if (it == objectRows_.constEnd()) {
-            objects_.push_back({words.left(cut), words.section('\n', 1, 1), words.section('\n', 2), s.words[0]});
+            objects_.push_back(
+                {words.left(cut), words.section('\n', 1, 1), words.section('\n', 2), s.words[0]});
             it = objectRows_.insert(key, std::uint32_t(objects_.size() - 1));
         }
         t.objects[s.words[0]] = *it;
@@ -334,7 +335,8 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
         break;
     case Kind::ThreadRole: // older recordings do not say: there it was the process's first thread
         t.main = threads_[t.index].main = s.value == 1;
-        threads_[t.index].name = t.main ? QStringLiteral("loop") : QStringLiteral("thread %1").arg(threads_[t.index].tid);
+        threads_[t.index].name =
+            t.main ? QStringLiteral("loop") : QStringLiteral("thread %1").arg(threads_[t.index].tid);
         break;
     default:
         break;
@@ -397,6 +399,15 @@ void TraceModel::record(int stream, const Record &s, const char *text, std::size
     }
     if ((written_ & 63) == 0)
         publish();
+}
+
+void TraceModel::streamEnded(int stream)
+{
+    const auto i = std::size_t(stream);
+    if (i >= threadStates_.size() || !threadStates_[i] || !threadStates_[i]->open.empty())
+        return; // what it did not finish lasted until the program's end
+    busySince_[threadStates_[i]->index] = 0;
+    threadStates_[i].reset();
 }
 
 void TraceModel::caughtUp(std::int64_t time)

@@ -27,7 +27,7 @@ struct ObjectInfo {
     // tideButton, QPushButton "Ask", QTimer
     QString text() const
     {
-        return !name.isEmpty()      ? name
+        return !name.isEmpty()     ? name
                : caption.isEmpty() ? className
                                    : className + QStringLiteral(" \"") + caption + '"';
     }
@@ -79,6 +79,7 @@ public:
 
     void streamOpened(int stream, const StreamInfo &info) override;
     void record(int stream, const link::Record &record, const char *text, std::size_t bytes) override;
+    void streamEnded(int stream) override;
     void caughtUp(std::int64_t time) override;
 
     std::uint32_t spanCount() const { return count_.load(std::memory_order_acquire); }

@@ -12,13 +12,13 @@ class RingTest : public QObject
     Q_OBJECT
 private:
     struct Memory {
-        explicit Memory(std::size_t capacity) : bytes(ringBytes(capacity) + 64)
+        explicit Memory(std::size_t cells) : bytes(ringBytes(cells) + 64), capacity(cells)
         {
             header = reinterpret_cast<RingHeader *>((reinterpret_cast<std::uintptr_t>(bytes.data()) + 63) &
                                                     ~std::uintptr_t(63));
-            header->capacity = capacity;
         }
         std::vector<char> bytes;
+        std::size_t capacity;
         RingHeader *header;
     };
 
@@ -34,12 +34,12 @@ private slots:
 void RingTest::recordsComeOutAsTheyWentIn()
 {
     Memory m(64);
-    RingWriter w(m.header);
+    RingWriter w(m.header, m.capacity);
     for (std::uint64_t i = 0; i < 50; ++i)
         QVERIFY(
             w.write(Record{i, std::uint16_t(Kind::Post), 3, std::uint32_t(i * 2), {i, i + 1, i + 2, i + 3}}));
     std::uint64_t next = 0;
-    RingReader(m.header).drain([&](const Record &s, const char *text, std::size_t) {
+    RingReader(m.header, m.capacity).drain([&](const Record &s, const char *text, std::size_t) {
         QCOMPARE(s.time, next);
         QCOMPARE(s.words[3], next + 3);
         QCOMPARE(s.depth, std::uint16_t(3));
@@ -52,8 +52,8 @@ void RingTest::recordsComeOutAsTheyWentIn()
 void RingTest::textsOfEveryLengthSurvive()
 {
     Memory m(1024);
-    RingWriter w(m.header);
-    RingReader r(m.header);
+    RingWriter w(m.header, m.capacity);
+    RingReader r(m.header, m.capacity);
     for (std::size_t length : {1u, 47u, 48u, 49u, 96u, 1000u, unsigned(maxTextBytes)}) {
         std::string text(length, 'x');
         text.back() = 'z';
@@ -68,13 +68,13 @@ void RingTest::textsOfEveryLengthSurvive()
 void RingTest::fullRingDropsAndCounts()
 {
     Memory m(16);
-    RingWriter w(m.header);
+    RingWriter w(m.header, m.capacity);
     int written = 0;
     for (int i = 0; i < 40; ++i)
         written += w.write(Record{std::uint64_t(i), std::uint16_t(Kind::FullPoll), 0, 0, {}});
     QCOMPARE(written, 16);
     QCOMPARE(w.lost(), 24u);
-    QCOMPARE(RingReader(m.header).drain([](const Record &, const char *, std::size_t) {}), 16u);
+    QCOMPARE(RingReader(m.header, m.capacity).drain([](const Record &, const char *, std::size_t) {}), 16u);
     QVERIFY(w.write(Record{99, std::uint16_t(Kind::FullPoll), 0, 0, {}}));
 }
 
@@ -84,7 +84,7 @@ void RingTest::twoThreadsLoseNothingWhileDrained()
     constexpr std::uint64_t count = 300'000;
     std::atomic<bool> done{false};
     std::thread writer([&] {
-        RingWriter w(m.header);
+        RingWriter w(m.header, m.capacity);
         for (std::uint64_t i = 0; i < count;) {
             if (w.write(Record{i, std::uint16_t(Kind::Post), 0, 0, {i * 7, 0, 0, 0}}))
                 ++i;
@@ -94,7 +94,7 @@ void RingTest::twoThreadsLoseNothingWhileDrained()
         done = true;
     });
     std::uint64_t next = 0, wrong = 0;
-    RingReader r(m.header);
+    RingReader r(m.header, m.capacity);
     while (next < count) {
         r.drain([&](const Record &s, const char *, std::size_t) {
             wrong += s.time != next || s.words[0] != next * 7;
@@ -111,10 +111,10 @@ void RingTest::tornContentIsGivenUp()
 {
     // A reader must not follow a text length that points outside what was published.
     Memory m(64);
-    RingWriter w(m.header);
+    RingWriter w(m.header, m.capacity);
     QVERIFY(w.write(Record{1, std::uint16_t(Kind::Message), 0, 0, {0, 0, 0, 1'000'000}}));
     int seen = 0;
-    RingReader(m.header).drain([&](const Record &, const char *, std::size_t) { ++seen; });
+    RingReader(m.header, m.capacity).drain([&](const Record &, const char *, std::size_t) { ++seen; });
     QCOMPARE(seen, 0);
 }
 

@@ -1,11 +1,13 @@
 // The control channel: answers while the loop is frozen, unknown requests, programs that go away.
-#include "core/runner/channel.h"
+#include "core/runner/listener.h"
+#include "link/control.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QElapsedTimer>
 #include <QJsonArray>
 
+#include <sys/mman.h>
 #include <sys/socket.h>
 #include <sys/stat.h>
 #include <sys/un.h>
@@ -38,6 +40,7 @@ private slots:
     void aProgramIsKilledWithItsOwner();
     void theSocketIsPrivate();
     void anyRubbishOnTheSocketIsHarmless();
+    void rubbishInTheArenaIsHarmless();
 };
 
 void ControlTest::aFrozenLoopIsSaidAtOnce()
@@ -100,7 +103,7 @@ void ControlTest::aProgramIsKilledWithItsOwner()
 
 void ControlTest::theSocketIsPrivate()
 {
-    Channel c;
+    Listener c;
     QVERIFY(c.listen());
     struct stat st {
     };
@@ -110,30 +113,94 @@ void ControlTest::theSocketIsPrivate()
     QCOMPARE(int(st.st_mode & 0777), 0700);
 }
 
-void ControlTest::anyRubbishOnTheSocketIsHarmless()
+static int connectTo(const QString &path)
 {
-    Channel c;
-    QVERIFY(c.listen());
     const int fd = socket(AF_UNIX, SOCK_STREAM, 0);
     sockaddr_un a{};
     a.sun_family = AF_UNIX;
-    strcpy(a.sun_path, c.path().toUtf8().constData());
-    QCOMPARE(::connect(fd, reinterpret_cast<sockaddr *>(&a), sizeof a), 0);
-    const QByteArray rubbish = "\n\n{}\n[1,2]\n{\"id\":77,\"result\":5}\n\xff\xfe\n{\"method\":\"ring\","
-                               "\"params\":{}}\n{\"method\":\"hello\"}\n";
-    QCOMPARE(::write(fd, rubbish.constData(), std::size_t(rubbish.size())), ssize_t(rubbish.size()));
-    QList<QString> methods;
-    for (int i = 0; i < 20 && methods.size() < 2; ++i) {
-        for (const auto &m : c.receive(getpid())) {
-            methods << m.body.value("method").toString();
-            QCOMPARE(m.fd, -1); // a ring without its memory
+    strcpy(a.sun_path, path.toUtf8().constData());
+    return ::connect(fd, reinterpret_cast<sockaddr *>(&a), sizeof a) == 0 ? fd : -1;
+}
+
+void ControlTest::anyRubbishOnTheSocketIsHarmless()
+{
+    Listener c;
+    QVERIFY(c.listen());
+    // Strangers are turned away, a hello of another version is refused in words, one that is right is not.
+    const QList<std::pair<QByteArray, bool>> callers{
+        {"\n\n{}\n", false},
+        {"[1,2]\n\xff\xfe\n", false},
+        {"{\"id\":77,\"result\":5}\n", false},
+        {QByteArray(100'000, 'x'), false},
+        {"{\"method\":\"hello\",\"params\":{\"version\":1}}\n", true},
+        {"{\"method\":\"refused\",\"params\":{\"text\":\"no\"}}\n", true},
+        {"{\"method\":\"hello\",\"params\":{\"version\":" + QByteArray::number(link::controlVersion) + "}}\n",
+         true},
+    };
+    int told = 0, peers = 0, expected = 0;
+    QList<int> open;
+    for (const auto &[line, counts] : callers) {
+        const int fd = connectTo(c.path());
+        QVERIFY(fd >= 0);
+        open << fd;
+        (void)::send(fd, line.constData(), std::size_t(line.size()), MSG_NOSIGNAL | MSG_DONTWAIT);
+        expected += counts;
+    }
+    open << connectTo(c.path()); // and one that never says a word
+    for (int i = 0; i < 40 && told < expected; ++i) {
+        for (const Newcomer &n : c.accept()) {
+            ++told;
+            peers += n.peer != nullptr;
+            QVERIFY(n.peer || !n.refused.isEmpty());
         }
         QTest::qWait(5);
     }
-    QCOMPARE(methods, (QList<QString>{"ring", "hello"}));
+    QCOMPARE(told, expected);
+    QCOMPARE(peers, 1);
+    QCOMPARE(c.descriptors().size(), 2u); // the silent one is waited for, and holds nobody up
+    for (const int fd : open)
+        ::close(fd);
+}
+
+// What a process writes into the arena is anybody's: nothing is read outside of it, nor for ever.
+void ControlTest::rubbishInTheArenaIsHarmless()
+{
+    int fd = -1;
+    auto peer = Peer::make(getpid(), &fd);
+    QVERIFY(peer);
+    auto *arena = static_cast<link::ArenaHeader *>(
+        mmap(nullptr, link::arenaBytes, PROT_READ | PROT_WRITE, MAP_SHARED | MAP_NORESERVE, fd, 0));
     ::close(fd);
-    c.close();
-    QVERIFY(!c.request("idle", {}, 100ms));
+    QVERIFY(arena != MAP_FAILED);
+    std::uint64_t seed = 7;
+    const auto next = [&] { return seed = seed * 6364136223846793005u + 1442695040888963407u; };
+    int streams = 0;
+    const Peer::Events events{[&](std::uint32_t) { return streams++; },
+                              [](int, const link::Record &, const char *text, std::size_t bytes) {
+                                  QVERIFY(bytes <= link::maxTextBytes && (text || bytes == 0));
+                              },
+                              [](int, std::uint64_t) {}};
+    for (int round = 0; round < 200; ++round) {
+        const std::size_t place = (next() >> 33) % link::arenaPlaces;
+        link::RingHeader *ring = link::ringAt(arena, place);
+        for (std::size_t cell = 0; cell < 64; ++cell) {
+            link::Record &r = link::cellsOf(ring)[cell];
+            r.kind = std::uint16_t((next() >> 33) % 40);
+            r.words[3] = next() >> (next() % 64);
+        }
+        ring->head = next() >> (next() % 64);
+        ring->lost = next();
+        arena->places[place] = link::Place((next() >> 33) % 6);
+        arena->changes = std::uint32_t(next());
+        arena->toPipit.head = std::uint32_t(next());
+        arena->forked = std::int32_t(next());
+        (void)peer->drain(events, false);
+        (void)peer->receive();
+        (void)peer->forkedChild();
+    }
+    QVERIFY(streams > 50);
+    (void)peer->drain(events, true);
+    munmap(arena, link::arenaBytes);
 }
 
 PIPIT_TEST(ControlTest)

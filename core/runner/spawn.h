@@ -1,0 +1,22 @@
+// Starting a process as a program of its own: its environment, its descriptors.
+//
+// Threads: any.
+#pragma once
+
+#include "core/runner/program.h"
+
+#include <sys/types.h>
+#include <vector>
+
+namespace pipit
+{
+
+// Pipit's own environment with what the program is given, and what loads the recorder into it.
+std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &socket, const QString &shim,
+                                      const QString &recorder);
+// Starts it with these descriptors for its output, or, where they are -1, with Pipit's own three. 0, or what
+// is wrong as errno says it.
+int spawnProgram(pid_t *pid, const QString &path, const ProgramSpec &spec,
+                 const std::vector<QByteArray> &environment, int out, int err);
+
+} // namespace pipit
