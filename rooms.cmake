@@ -6,6 +6,7 @@ set(PIPIT_ROOMS
   "link:"
   "recorder/shim:"
   "recorder: link recorder/shim"
+  "keeper: link"
   "core/base: link"
   "core/catalog:"
   "core/catalog/tool: core/catalog"

@@ -13,6 +13,7 @@
 #include <optional>
 #include <poll.h>
 #include <sys/mman.h>
+#include <sys/resource.h>
 #include <sys/syscall.h>
 #include <unistd.h>
 
@@ -25,6 +26,21 @@ namespace
 QString executableOf(pid_t pid)
 {
     return QFile::symLinkTarget(QStringLiteral("/proc/%1/exe").arg(pid));
+}
+
+// The arena is no file to the person who limits their size: while it is made, the limit is as high as it may
+// be. False where that is too low.
+bool grow(int fd)
+{
+    rlimit before{};
+    getrlimit(RLIMIT_FSIZE, &before);
+    if (before.rlim_max < link::arenaBytes)
+        return false;
+    const rlimit raised{before.rlim_max, before.rlim_max};
+    setrlimit(RLIMIT_FSIZE, &raised);
+    const bool grown = ftruncate(fd, off_t(link::arenaBytes)) == 0;
+    setrlimit(RLIMIT_FSIZE, &before);
+    return grown;
 }
 
 } // namespace
@@ -75,7 +91,7 @@ std::unique_ptr<Peer> Peer::make(pid_t pid, int *arenaFd)
     if (fd < 0)
         return nullptr;
     void *memory =
-        ftruncate(fd, off_t(link::arenaBytes)) == 0
+        grow(fd)
             ? mmap(nullptr, link::arenaBytes, PROT_READ | PROT_WRITE, MAP_SHARED | MAP_NORESERVE, fd, 0)
             : MAP_FAILED;
     if (memory == MAP_FAILED) {

@@ -2,6 +2,7 @@
 
 #include "core/records/merger.h"
 #include "core/runner/inspect.h"
+#include "core/runner/kept_program.h"
 #include "core/runner/listener.h"
 #include "core/runner/spawn.h"
 #include "link/control.h"
@@ -14,7 +15,6 @@
 #include <atomic>
 #include <condition_variable>
 #include <csignal>
-#include <fcntl.h>
 #include <mutex>
 #include <poll.h>
 #include <sys/syscall.h>
@@ -61,7 +61,8 @@ struct Program::Private {
     RecordMerger merger;
     Listener listener;
     pid_t pid = -1;
-    int pidFd = -1, outFd = -1, errFd = -1;
+    int pidFd = -1;
+    std::unique_ptr<KeptProgram> kept; // null: it is our own child, with our own output
     std::int64_t startedAt = 0;
     std::thread thread;
 
@@ -80,9 +81,8 @@ struct Program::Private {
 
     ~Private()
     {
-        for (int fd : {pidFd, outFd, errFd})
-            if (fd >= 0)
-                close(fd);
+        if (pidFd >= 0)
+            close(pidFd);
     }
 
     std::uint64_t drainPeer(Peer &peer, bool last, std::uint64_t time);
@@ -92,7 +92,7 @@ struct Program::Private {
     void note(const QString &text);
     void lookAtPeers();
     void letGo(const std::shared_ptr<Peer> &peer);
-    void readOutput(int &fd, bool isError);
+    void readOutput();
     void waitForSomething(int quiet);
     void run();
     void finish();
@@ -213,28 +213,20 @@ void Program::Private::lookAtPeers()
     }
 }
 
-void Program::Private::readOutput(int &fd, bool isError)
+void Program::Private::readOutput()
 {
-    char buffer[16384];
-    while (fd >= 0) {
-        const ssize_t n = read(fd, buffer, sizeof buffer);
-        if (n > 0) {
-            if (callbacks.output)
-                callbacks.output(QByteArray(buffer, n), isError);
-            continue;
-        }
-        if (n == 0) {
-            close(fd);
-            fd = -1;
-        }
+    if (!kept)
         return;
-    }
+    kept->read(callbacks.output);
+    if (kept->end())
+        rootEnded = true;
 }
 
 // For as long as the next drain may wait.
 void Program::Private::waitForSomething(int quiet)
 {
-    std::vector<pollfd> fds{{rootEnded ? -1 : pidFd, POLLIN, 0}, {outFd, POLLIN, 0}, {errFd, POLLIN, 0}};
+    std::vector<pollfd> fds{{rootEnded || kept ? -1 : pidFd, POLLIN, 0},
+                            {kept && !rootEnded ? kept->descriptor() : -1, POLLIN, 0}};
     for (const int fd : listener.descriptors())
         fds.push_back({fd, POLLIN, 0});
     for (const auto &peer : all())
@@ -250,8 +242,7 @@ void Program::Private::run()
     int quiet = 0; // drains in a row in which nothing came
     while (!rootEnded || !all().empty()) {
         waitForSomething(quiet);
-        readOutput(outFd, false);
-        readOutput(errFd, true);
+        readOutput();
         takeNewcomers();
         lookAtPeers();
         const std::uint64_t before = merger.added();
@@ -266,22 +257,31 @@ void Program::Private::run()
 
 void Program::Private::finish()
 {
-    siginfo_t info{};
-    waitid(P_PID, id_t(pid), &info, WEXITED);
+    KeptProgram::End end;
+    if (kept) {
+        end = *kept->end();
+        if (kept->leftOut())
+            note(QStringLiteral("%1 bytes of its output were left out: it printed faster than they were read")
+                     .arg(kept->leftOut()));
+        if (!end.known)
+            note("How it ended is not known: what kept it was ended first");
+    } else {
+        siginfo_t info{};
+        waitid(P_PID, id_t(pid), &info, WEXITED);
+        end = {true, info.si_code, info.si_status};
+    }
     takeNewcomers();
     for (const auto &peer : all())
         letGo(peer);
     drain(true);
-    readOutput(outFd, false);
-    readOutput(errFd, true);
     listener.close();
     Ending e;
     {
         std::lock_guard lock(mutex);
-        if (info.si_code == CLD_EXITED)
-            ending.exitCode = info.si_status;
+        if (end.known && end.code == CLD_EXITED)
+            ending.exitCode = end.status;
         else
-            ending.signal = info.si_status;
+            ending.signal = end.status;
         over = true;
         ++drains;
         e = ending;
@@ -306,24 +306,19 @@ Result<std::unique_ptr<Program>> Program::start(const ProgramSpec &spec, RecordS
     auto p = std::make_unique<Private>(sink, std::move(callbacks));
     if (auto ok = p->listener.listen(); !ok)
         return ok.problem();
-    int out[2] = {-1, -1}, err[2] = {-1, -1};
-    if (!spec.ownOutput && (pipe2(out, O_CLOEXEC) != 0 || pipe2(err, O_CLOEXEC) != 0))
-        return Problem{
-            "No pipe could be made for the program's output", {}, "Close some programs and try again"};
+    const auto environment = environmentOf(spec, p->listener.path(), *shim, *recorder);
     p->startedAt = monotonicNow();
-    const int error = spawnProgram(&p->pid, *path, spec,
-                                   environmentOf(spec, p->listener.path(), *shim, *recorder), out[1], err[1]);
-    p->outFd = out[0];
-    p->errFd = err[0];
-    for (int fd : {out[1], err[1]})
-        if (fd >= 0)
-            close(fd);
-    for (int fd : {out[0], err[0]})
-        if (fd >= 0)
-            fcntl(fd, F_SETFL, O_NONBLOCK);
-    if (error)
-        return Problem{QStringLiteral("The program could not be started: %1").arg(strerror(error)), *path,
-                       "Check that it runs by itself"};
+    if (spec.ownOutput) {
+        if (const int error = spawnProgram(&p->pid, *path, spec, environment))
+            return Problem{QStringLiteral("The program could not be started: %1").arg(strerror(error)), *path,
+                           "Check that it runs by itself"};
+    } else {
+        auto kept = KeptProgram::start(*path, spec, environment);
+        if (!kept)
+            return kept.problem();
+        p->kept = std::move(*kept);
+        p->pid = p->kept->pid();
+    }
     p->pidFd = int(syscall(SYS_pidfd_open, p->pid, 0));
     Private *raw = p.get();
     p->thread = std::thread([raw] { raw->run(); });

@@ -4,7 +4,6 @@
 
 #include <algorithm>
 #include <csignal>
-#include <fcntl.h>
 #include <spawn.h>
 
 extern char **environ;
@@ -36,12 +35,12 @@ std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &so
     return all;
 }
 
-int spawnProgram(pid_t *pid, const QString &path, const ProgramSpec &spec,
-                 const std::vector<QByteArray> &environment, int out, int err)
+// `pipe`, if it is one, is what the new process has under this number.
+constexpr int pipeNumber = 3;
+
+static int spawn(pid_t *pid, std::vector<QByteArray> words, const ProgramSpec &spec,
+                 const std::vector<QByteArray> &environment, int pipe)
 {
-    std::vector<QByteArray> words{path.toUtf8()};
-    for (const QString &a : spec.arguments)
-        words.push_back(a.toUtf8());
     std::vector<char *> argv, envp;
     for (auto &w : words)
         argv.push_back(w.data());
@@ -51,11 +50,8 @@ int spawnProgram(pid_t *pid, const QString &path, const ProgramSpec &spec,
     envp.push_back(nullptr);
     posix_spawn_file_actions_t actions;
     posix_spawn_file_actions_init(&actions);
-    if (out >= 0) {
-        posix_spawn_file_actions_addopen(&actions, 0, "/dev/null", O_RDONLY, 0);
-        posix_spawn_file_actions_adddup2(&actions, out, 1);
-        posix_spawn_file_actions_adddup2(&actions, err, 2);
-    }
+    if (pipe >= 0)
+        posix_spawn_file_actions_adddup2(&actions, pipe, pipeNumber);
     if (!spec.workingFolder.isEmpty())
         posix_spawn_file_actions_addchdir_np(&actions, spec.workingFolder.toUtf8().constData());
     posix_spawnattr_t attributes;
@@ -68,6 +64,28 @@ int spawnProgram(pid_t *pid, const QString &path, const ProgramSpec &spec,
     posix_spawnattr_destroy(&attributes);
     posix_spawn_file_actions_destroy(&actions);
     return error;
+}
+
+static std::vector<QByteArray> wordsOf(const QString &path, const ProgramSpec &spec)
+{
+    std::vector<QByteArray> words{path.toUtf8()};
+    for (const QString &a : spec.arguments)
+        words.push_back(a.toUtf8());
+    return words;
+}
+
+int spawnProgram(pid_t *pid, const QString &path, const ProgramSpec &spec,
+                 const std::vector<QByteArray> &environment)
+{
+    return spawn(pid, wordsOf(path, spec), spec, environment, -1);
+}
+
+int spawnKeeper(pid_t *pid, const QString &keeper, int pipe, const QString &path, const ProgramSpec &spec,
+                const std::vector<QByteArray> &environment)
+{
+    std::vector<QByteArray> words = wordsOf(path, spec);
+    words.insert(words.begin(), {keeper.toUtf8(), QByteArray::number(pipeNumber)});
+    return spawn(pid, std::move(words), spec, environment, pipe);
 }
 
 } // namespace pipit

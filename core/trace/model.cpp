@@ -19,6 +19,42 @@ std::uint32_t generationOf(const Record &s)
 }
 } // namespace
 
+namespace
+{
+
+// Addresses and serials of one process say nothing in another: those of all but the first are told apart.
+Record ofProcess(Record s, std::uint64_t salt)
+{
+    unsigned keys = 0; // which of its words are such, by bits
+    switch (Kind(s.kind)) {
+    case Kind::Link:
+    case Kind::LinkPlace:
+    case Kind::LinkWords:
+    case Kind::CallBegin:
+        keys = 0b1111;
+        break;
+    case Kind::DispatchBegin:
+    case Kind::SignalBegin:
+    case Kind::Post:
+        keys = 0b0011;
+        break;
+    case Kind::ObjectName:
+    case Kind::SignalName:
+    case Kind::CodePlace:
+    case Kind::LoopBegin:
+        keys = 0b0001;
+        break;
+    default:
+        break;
+    }
+    for (unsigned i = 0; i < 4; ++i)
+        if ((keys >> i & 1) && s.words[i])
+            s.words[i] ^= salt;
+    return s;
+}
+
+} // namespace
+
 struct TraceModel::Thread {
     struct Open {
         std::uint32_t span;
@@ -27,6 +63,7 @@ struct TraceModel::Thread {
     };
     std::uint16_t index = 0;
     bool main = false;
+    std::uint64_t salt = 0; // of its process
     std::uint64_t lost = 0; // records, as told last
     std::vector<Open> open;
     std::unordered_map<std::uint64_t, std::uint32_t> objects; // by address, as last named here
@@ -49,6 +86,14 @@ TraceModel::TraceModel()
 
 TraceModel::~TraceModel() = default;
 
+// Writer only, under the lock of the tables.
+QString TraceModel::threadName(std::uint32_t pid, std::uint32_t tid, bool main) const
+{
+    if (!main)
+        return QStringLiteral("thread %1").arg(tid);
+    return pid == processes_.first() ? QStringLiteral("loop") : QStringLiteral("loop of process %1").arg(pid);
+}
+
 void TraceModel::streamOpened(int stream, const StreamInfo &info)
 {
     const auto i = std::size_t(stream);
@@ -58,8 +103,11 @@ void TraceModel::streamOpened(int stream, const StreamInfo &info)
     std::lock_guard lock(mutex_);
     threadStates_[i]->index = std::uint16_t(threads_.size());
     threadStates_[i]->main = info.main;
+    if (!processes_.contains(info.pid))
+        processes_.append(info.pid);
+    threadStates_[i]->salt = std::uint64_t(processes_.indexOf(info.pid)) * 0x9e3779b97f4a7c15u;
     threads_.append(
-        {info.pid, info.tid, info.main, info.main ? "loop" : QStringLiteral("thread %1").arg(info.tid)});
+        {info.pid, info.tid, info.main, threadName(info.pid, info.tid, info.main)});
 }
 
 std::uint32_t TraceModel::add(Thread &t, SpanKind kind, std::int64_t time)
@@ -335,19 +383,20 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
         break;
     case Kind::ThreadRole: // older recordings do not say: there it was the process's first thread
         t.main = threads_[t.index].main = s.value == 1;
-        threads_[t.index].name =
-            t.main ? QStringLiteral("loop") : QStringLiteral("thread %1").arg(threads_[t.index].tid);
+        threads_[t.index].name = threadName(threads_[t.index].pid, threads_[t.index].tid, t.main);
         break;
     default:
         break;
     }
 }
 
-void TraceModel::record(int stream, const Record &s, const char *text, std::size_t bytes)
+void TraceModel::record(int stream, const Record &told, const char *text, std::size_t bytes)
 {
     if (std::size_t(stream) >= threadStates_.size() || !threadStates_[std::size_t(stream)])
         return;
     Thread &t = *threadStates_[std::size_t(stream)];
+    Record other;
+    const Record &s = t.salt ? other = ofProcess(told, t.salt) : told;
     const auto time = std::int64_t(s.time);
     if (!first_.load(std::memory_order_relaxed))
         first_ = time;

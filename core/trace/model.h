@@ -141,6 +141,7 @@ private:
     void learn(Thread &t, const link::Record &s, const char *text, std::size_t bytes);
     std::uint32_t objectIndex(Thread &t, std::uint64_t address);
     std::uint32_t linkIndex(const link::Record &s);
+    QString threadName(std::uint32_t pid, std::uint32_t tid, bool main) const;
 
     std::unique_ptr<std::unique_ptr<Chunk>[]> chunks_;
     std::uint32_t written_ = 0; // writer only
@@ -167,6 +168,7 @@ private:
     QHash<std::uint64_t, LinkRow> linkPlaces_;
     std::vector<QString> messages_;
     QList<ThreadInfo> threads_;
+    QList<std::uint32_t> processes_; // in the order in which they came
     std::vector<Stretch> stretches_;
 };
 

@@ -7,6 +7,8 @@
 #include <QRandomGenerator>
 #include <QStandardPaths>
 
+#include <sys/resource.h>
+
 using namespace pipit;
 using namespace pipit::tests;
 
@@ -37,6 +39,7 @@ private slots:
     void anIndependentReaderReadsIt();
     void aTornRecordingGivesWhatIsWhole();
     void whatIsDamagedBesideTheRecordsIsTold();
+    void aFullDiskIsToldAndLeavesWhatIsWhole();
     void noRecordingIsSaid();
     void rubbishNeverCrashes();
     void aFolderInUseIsNotOverwritten();
@@ -148,6 +151,41 @@ void FormatsTest::whatIsDamagedBesideTheRecordsIsTold()
         QVERIFY(writeFile(beside + file, "{}"));
     }
     QCOMPARE(notes(), QString());
+}
+
+// A file that may not grow is what a full disk is, and can be had on any machine.
+void FormatsTest::aFullDiskIsToldAndLeavesWhatIsWhole()
+{
+    QTemporaryDir dir;
+    QStringList said;
+    std::mutex guard;
+    auto w = RecordingWriter::create(dir.filePath("r"), [&](const QString &text) {
+        std::lock_guard lock(guard);
+        said << text;
+    });
+    QVERIFY(w);
+    rlimit before{};
+    getrlimit(RLIMIT_FSIZE, &before);
+    const rlimit small{150'000, before.rlim_max};
+    setrlimit(RLIMIT_FSIZE, &small);
+    (*w)->streamOpened(0, {500, 500, true});
+    link::Record r;
+    r.kind = std::uint16_t(link::Kind::Post);
+    for (int i = 0; i < 50'000; ++i) {
+        r.time = std::uint64_t(1'000 + i);
+        (*w)->record(0, r, nullptr, 0);
+    }
+    const Outcome done = (*w)->finish();
+    setrlimit(RLIMIT_FSIZE, &before);
+    QVERIFY(!done && done.problem().text().contains("not complete"));
+    QCOMPARE(said.size(), 1);
+    QVERIFY2(said[0].contains("The recording ends after 0.1 MB"), qPrintable(said[0]));
+    Collect c;
+    const auto report = readRecording(dir.filePath("r"), c);
+    QVERIFY(report);
+    QVERIFY(report->notes.isEmpty()); // no torn packet
+    QVERIFY(report->records > 1000 && report->records < 50'000);
+    QVERIFY(!QFile::exists(dir.filePath("r/.room"))); // there is room for what stands beside it
 }
 
 void FormatsTest::noRecordingIsSaid()
