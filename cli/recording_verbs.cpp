@@ -5,6 +5,7 @@
 #include "core/runs/recording.h"
 
 #include <QFileInfo>
+#include <QSet>
 #include <memory>
 
 namespace pipit::cli
@@ -177,12 +178,46 @@ QJsonObject stallJson(const Stall &s, const QString &thread)
             {"duration_ns", qint64(s.duration)},
             {"thread", thread},
             {"handler", handlerJson(s.contributors.front().handler)},
-            {"hot", QJsonValue()},
+            {"hot", s.hot.known() ? QJsonValue(QJsonObject{{"function", s.hot.function},
+                                                           {"file", s.hot.file},
+                                                           {"line", s.hot.line},
+                                                           {"found", s.hot.found},
+                                                           {"looks", s.hot.looks}})
+                                  : QJsonValue()},
             {"contributors", contributors},
             {"waiting", waiting},
             {"reentry", s.reentry},
             {"unfinished", s.open},
             {"machine_busy", QJsonValue()}};
+}
+
+// The recorder's own thread has its loop on the stack.
+bool isRecorders(const StackSample &s)
+{
+    return s.frames.size() > 1 && s.frames[1].module.contains("/libpipit-recorder");
+}
+
+// What a thread was doing when it was last looked at; of one that hangs, what the others were doing too.
+void tellStacks(Recording &r, const Stall &s)
+{
+    constexpr std::size_t most = 24;
+    const auto tell = [&](const StackSample &last, const QString &who) {
+        print("             " + who + (last.running ? " ran:" : " waited:"));
+        std::size_t told = 0;
+        for (const StackFrame &f : last.story())
+            if (!f.function.isEmpty() && told++ < most)
+                print("               " + f.function +
+                      (f.own ? QStringLiteral("  %1:%2").arg(QFileInfo(f.file).fileName()).arg(f.line)
+                             : "  " + QFileInfo(f.module).fileName()));
+    };
+    if (const auto own = stacksOf(r.trace, r.handlers, s); !own.empty())
+        tell(own.back(), "it");
+    QSet<std::uint32_t> seen;
+    for (const StackSample &other : stacksOf(r.trace, r.handlers, s, true))
+        if (!seen.contains(other.tid) && !other.frames.empty() && !isRecorders(other)) {
+            seen.insert(other.tid);
+            tell(other, QStringLiteral("thread %1").arg(other.tid));
+        }
 }
 
 // What is no stall, for it does not lie between two looks of the loop for work.
@@ -214,6 +249,10 @@ int Stalls::run() const
                 if (json)
                     continue;
                 print(at(r, s.start) + "  " + s.sentence());
+                if (s.hot.known())
+                    print("             most often in " + s.hot.text());
+                if (s.open)
+                    tellStacks(r, s);
                 for (const WaitRow &x : s.waiting)
                     print("             " + column(durationText(x.wait), 9) + "  " + x.what + " waited");
             }

@@ -94,7 +94,8 @@ struct Terminal {
     {
         master = posix_openpt(O_RDWR | O_NOCTTY | O_CLOEXEC);
         char name[128];
-        if (master < 0 || grantpt(master) != 0 || unlockpt(master) != 0 || ptsname_r(master, name, sizeof name) != 0)
+        if (master < 0 || grantpt(master) != 0 || unlockpt(master) != 0 ||
+            ptsname_r(master, name, sizeof name) != 0)
             return;
         slave = ::open(name, O_RDWR | O_NOCTTY | O_CLOEXEC);
         termios t{};
@@ -198,7 +199,8 @@ int main(int argc, char **argv)
             errOpen = drain(err.master, KeeperFrame::ErrorOutput, pipit);
         pipit.flush();
         siginfo_t info{};
-        if (running && fds[0].revents && waitid(P_PID, id_t(pid), &info, WEXITED | WNOHANG) == 0 && info.si_pid == pid) {
+        if (running && fds[0].revents && waitid(P_PID, id_t(pid), &info, WEXITED | WNOHANG) == 0 &&
+            info.si_pid == pid) {
             running = false;
             drain(out.master, KeeperFrame::Output, pipit);
             drain(err.master, KeeperFrame::ErrorOutput, pipit);

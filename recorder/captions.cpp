@@ -24,7 +24,7 @@ QString textOf(const QObject *o)
     if (const auto *label = qobject_cast<const QLabel *>(o))
         return label->text();
     if (const auto *menu = qobject_cast<const QMenu *>(o))
-        return menu->title();
+        return menu->menuAction() ? menu->title() : QString(); // it may be half made
     if (const auto *group = qobject_cast<const QGroupBox *>(o))
         return group->title();
     if (const auto *action = qobject_cast<const QAction *>(o))

@@ -133,6 +133,28 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
     return rows;
 }
 
+// The innermost place of the program's own in each stack; the one that most have.
+HotPlace hotPlace(const TraceModel &trace, Handlers &handlers, const Stall &stall)
+{
+    HotPlace hot;
+    QHash<std::pair<QString, int>, int> count;
+    for (const StackSample &s : stacksOf(trace, handlers, stall)) {
+        ++hot.looks;
+        const auto own =
+            std::find_if(s.frames.begin(), s.frames.end(), [](const StackFrame &f) { return f.own; });
+        if (own == s.frames.end())
+            continue;
+        const int found = ++count[{own->file, own->line}];
+        if (found > hot.found) {
+            hot.found = found;
+            hot.function = own->function;
+            hot.file = own->file;
+            hot.line = own->line;
+        }
+    }
+    return hot;
+}
+
 Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stretch)
 {
     Stall stall;
@@ -141,6 +163,7 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
     stall.thread = stretch.thread;
     stall.reentry = stretch.reentry;
     stall.contributors = contributors(trace, handlers, stretch);
+    stall.hot = hotPlace(trace, handlers, stall);
     return stall;
 }
 
@@ -234,6 +257,28 @@ std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std:
             if (auto open = openOn(trace, handlers, std::uint16_t(i), budget))
                 return open;
     return std::nullopt;
+}
+
+std::vector<StackSample> stacksOf(const TraceModel &trace, Handlers &handlers, const Stall &stall,
+                                  bool others)
+{
+    const ThreadInfo thread = trace.threads().value(stall.thread);
+    auto all =
+        trace.stacks().of(thread.pid, others ? 0 : thread.tid, stall.start, stall.start + stall.duration);
+    if (others)
+        std::erase_if(all, [&](const StackSample &s) { return s.tid == thread.tid; });
+    for (StackSample &s : all)
+        handlers.nameFrames(s);
+    return all;
+}
+
+QString HotPlace::text() const
+{
+    return QStringLiteral("%1, %2:%3 (%4 of %5 looks)")
+        .arg(function, QFileInfo(file).fileName())
+        .arg(line)
+        .arg(found)
+        .arg(looks);
 }
 
 QString Stall::sentence() const

@@ -26,6 +26,15 @@ struct Contributor {
     int calls = 0;
 };
 
+// Where a thread was found most often while it was busy, by its stacks.
+struct HotPlace {
+    QString function, file;
+    int line = 0;
+    int found = 0, looks = 0;
+    bool known() const { return found > 0; }
+    QString text() const; // "spin, waits.cpp:30 (4 of 5 looks)"
+};
+
 struct Stall {
     std::int64_t start = 0, duration = 0;
     std::uint16_t thread = 0;
@@ -33,10 +42,15 @@ struct Stall {
     std::vector<WaitRow> waiting;          // inputs, repaints and queued calls that waited for its end
     bool reentry = false;                  // a forced pass inside a handler ended it
     bool open = false;                     // it had not ended: it lasts now, or the program ended in it
+    HotPlace hot;
     QString worker; // the worker thread that was busy so long, which stalls nothing; empty: the main thread
     // "boardPassenger blocked the loop for 702 ms at ferry_desk.cpp:57; 2 clicks and 1 repaint waited."
     QString sentence() const;
 };
+
+// The stacks taken in it, named: its own thread's, or those of the process's other threads.
+std::vector<StackSample> stacksOf(const TraceModel &trace, Handlers &handlers, const Stall &stall,
+                                  bool others = false);
 
 // The oldest first; one that has not ended is the last.
 std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,

@@ -16,14 +16,15 @@ namespace pipit
 using link::KeeperFrame;
 
 Result<std::unique_ptr<KeptProgram>> KeptProgram::start(const QString &path, const ProgramSpec &spec,
-                                          const std::vector<QByteArray> &environment)
+                                                        const std::vector<QByteArray> &environment)
 {
     auto keeper = recorderLibrary("pipit-keeper");
     if (!keeper)
         return keeper.problem();
     int ends[2];
     if (pipe2(ends, O_CLOEXEC) != 0)
-        return Problem{"No pipe could be made for the program's output", {}, "Close some programs and try again"};
+        return Problem{
+            "No pipe could be made for the program's output", {}, "Close some programs and try again"};
     std::unique_ptr<KeptProgram> k(new KeptProgram);
     k->fd_ = ends[0];
     fcntl(ends[0], F_SETFL, O_NONBLOCK);
@@ -50,7 +51,7 @@ KeptProgram::~KeptProgram()
 }
 
 void KeptProgram::take(std::uint32_t kind, const QByteArray &bytes,
-                const std::function<void(const QByteArray &, bool)> &output)
+                       const std::function<void(const QByteArray &, bool)> &output)
 {
     std::int32_t numbers[2] = {};
     std::memcpy(numbers, bytes.constData(), std::min(std::size_t(bytes.size()), sizeof numbers));

@@ -18,7 +18,7 @@ class KeptProgram
 public:
     // Waits until the program runs, or does not.
     static Result<std::unique_ptr<KeptProgram>> start(const QString &path, const ProgramSpec &spec,
-                                               const std::vector<QByteArray> &environment);
+                                                      const std::vector<QByteArray> &environment);
     ~KeptProgram();
 
     pid_t pid() const { return pid_; }
@@ -29,7 +29,7 @@ public:
     };
     // Takes in what is there, without waiting.
     void read(const std::function<void(const QByteArray &, bool isError)> &output);
-    std::optional<End> end() const { return end_; } // once it has ended, or its keeper
+    std::optional<End> end() const { return end_; }    // once it has ended, or its keeper
     std::uint64_t leftOut() const { return leftOut_; } // bytes of output that Pipit was too slow for
 
 private:

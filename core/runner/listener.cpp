@@ -121,7 +121,8 @@ Newcomer Listener::Private::answer(const Caller &caller, const QJsonObject &hell
     int arena = -1;
     std::unique_ptr<Peer> peer = Peer::make(caller.pid, &arena); // the system says who it is, not its hello
     if (!peer)
-        return {nullptr, "A process is not recorded: there is no memory for its records, or files may not be as large (ulimit -f)."};
+        return {nullptr, "A process is not recorded: there is no memory for its records, or files may not be "
+                         "as large (ulimit -f)."};
     const bool handed = hand(caller.fd, arena);
     ::close(arena);
     if (!handed)

@@ -91,9 +91,8 @@ std::unique_ptr<Peer> Peer::make(pid_t pid, int *arenaFd)
     if (fd < 0)
         return nullptr;
     void *memory =
-        grow(fd)
-            ? mmap(nullptr, link::arenaBytes, PROT_READ | PROT_WRITE, MAP_SHARED | MAP_NORESERVE, fd, 0)
-            : MAP_FAILED;
+        grow(fd) ? mmap(nullptr, link::arenaBytes, PROT_READ | PROT_WRITE, MAP_SHARED | MAP_NORESERVE, fd, 0)
+                 : MAP_FAILED;
     if (memory == MAP_FAILED) {
         ::close(fd);
         return nullptr;

@@ -35,9 +35,7 @@ std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &so
     return all;
 }
 
-// `pipe`, if it is one, is what the new process has under this number.
-constexpr int pipeNumber = 3;
-
+// The new process has `pipe`, if it is one, under the same number.
 static int spawn(pid_t *pid, std::vector<QByteArray> words, const ProgramSpec &spec,
                  const std::vector<QByteArray> &environment, int pipe)
 {
@@ -51,7 +49,7 @@ static int spawn(pid_t *pid, std::vector<QByteArray> words, const ProgramSpec &s
     posix_spawn_file_actions_t actions;
     posix_spawn_file_actions_init(&actions);
     if (pipe >= 0)
-        posix_spawn_file_actions_adddup2(&actions, pipe, pipeNumber);
+        posix_spawn_file_actions_adddup2(&actions, pipe, pipe);
     if (!spec.workingFolder.isEmpty())
         posix_spawn_file_actions_addchdir_np(&actions, spec.workingFolder.toUtf8().constData());
     posix_spawnattr_t attributes;
@@ -84,7 +82,7 @@ int spawnKeeper(pid_t *pid, const QString &keeper, int pipe, const QString &path
                 const std::vector<QByteArray> &environment)
 {
     std::vector<QByteArray> words = wordsOf(path, spec);
-    words.insert(words.begin(), {keeper.toUtf8(), QByteArray::number(pipeNumber)});
+    words.insert(words.begin(), {keeper.toUtf8(), QByteArray::number(pipe)});
     return spawn(pid, std::move(words), spec, environment, pipe);
 }
 

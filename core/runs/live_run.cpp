@@ -107,6 +107,15 @@ Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Ca
     if (!program)
         return program.problem();
     run->program_ = std::move(*program);
+    if (!spec.recordTo.isEmpty()) {
+        run->stacksFile_.setFileName(spec.recordTo + "/pipit/stacks.jsonl");
+        (void)run->stacksFile_.open(QIODevice::WriteOnly | QIODevice::Unbuffered);
+    }
+    run->sampler_ = std::make_unique<Sampler>(run->trace_, run->trace_.stacks(),
+                                              [file = &run->stacksFile_](const StackSample &s) {
+                                                  if (file->isOpen())
+                                                      file->write(StackLog::line(s));
+                                              });
     return run;
 }
 
@@ -149,8 +158,23 @@ std::optional<Problem> LiveRun::unrecorded() const
     return std::nullopt;
 }
 
+// Once more, now with what the frames are called, so that they say the same after the program was built anew.
+Outcome LiveRun::saveStacks(const QString &path)
+{
+    std::vector<StackSample> all = trace_.stacks().all();
+    QByteArray lines;
+    for (StackSample &s : all) {
+        handlers_.nameFrames(s);
+        lines += StackLog::line(s);
+    }
+    trace_.stacks().replace(std::move(all));
+    return writeFile(path, lines);
+}
+
 Result<RunInfo> LiveRun::finish(const PlayReport *play)
 {
+    sampler_.reset();
+    stacksFile_.close();
     RunInfo info;
     info.program = spec_.program.program;
     info.arguments = spec_.program.arguments;
@@ -180,6 +204,8 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
         info.notes << ok.problem().text();
     const QString folder = spec_.recordTo + "/pipit";
     if (auto ok = handlers_.save(folder + "/handlers.json"); !ok)
+        return ok.problem();
+    if (auto ok = saveStacks(folder + "/stacks.jsonl"); !ok)
         return ok.problem();
     if (auto ok = writeFile(folder + "/info.json", QJsonDocument(info.toJson()).toJson()); !ok)
         return ok.problem();

@@ -9,6 +9,9 @@
 #include "core/project/place.h"
 #include "core/recordings/writer.h"
 #include "core/runs/recording.h"
+#include "core/runs/sampler.h"
+
+#include <QFile>
 
 namespace pipit
 {
@@ -49,11 +52,14 @@ public:
 
 private:
     LiveRun() = default;
+    Outcome saveStacks(const QString &path);
     RunSpec spec_;
     TraceModel trace_;
     Handlers handlers_{trace_};
     std::unique_ptr<RecordingWriter> writer_;
     SinkList sinks_;
+    QFile stacksFile_;
+    std::unique_ptr<Sampler> sampler_;
     std::unique_ptr<Program> program_; // the last member: it feeds the others until it is gone
 };
 

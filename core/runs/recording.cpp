@@ -35,6 +35,9 @@ Result<std::unique_ptr<Recording>> Recording::open(const QString &folder, const 
         else
             notes << map.problem().text() + " Calls are not matched with connections.";
     }
+    if (QFileInfo::exists(beside + "stacks.jsonl"))
+        if (auto ok = r->trace.stacks().load(beside + "stacks.jsonl"); !ok)
+            notes << ok.problem().text() + " What was on the stacks is unknown.";
     if (QFileInfo::exists(beside + "handlers.json"))
         if (auto ok = r->handlers.load(beside + "handlers.json"); !ok)
             notes << ok.problem().text() + " Handlers are named from the program as it is now.";

@@ -20,6 +20,14 @@ bool isLibraryHeader(const QString &file)
            file.contains("../sysdeps/") || file.contains("../csu/"); // the C library's own start
 }
 
+// One of the system's libraries, or the recorder's.
+bool isSystemLibrary(const QString &module)
+{
+    const QString name = QFileInfo(module).fileName();
+    return name.startsWith("libpipit-") ||
+           (name.contains(".so") && (module.startsWith("/usr/lib/") || module.startsWith("/lib/")));
+}
+
 // Functions that the linker found alike and keeps once: any of them.
 QString oneOf(const QStringList &names)
 {
@@ -227,6 +235,29 @@ QString Handlers::identity(std::uint32_t link)
         if (held && !trace_.code(held).module.isEmpty())
             code += ' ' + QString::number(held, 16);
     return code;
+}
+
+void Handlers::nameFrames(StackSample &sample)
+{
+    std::lock_guard reading(placesMutex_);
+    for (StackFrame &f : sample.frames) {
+        if (f.module.isEmpty() || !f.function.isEmpty())
+            continue;
+        const std::uint64_t at = f.exact ? f.offset : f.offset - 1; // it returns behind the call
+        StackFrame &named = frames_[{f.module, at}];
+        if (named.module.isEmpty()) {
+            const Place own = places_.ownLine(f.module, at, isLibraryHeader);
+            named = f;
+            named.own = own.known() && !isSystemLibrary(f.module);
+            named.function = own.function;
+            named.file = own.file;
+            named.line = own.line;
+        }
+        f.function = named.function;
+        f.file = named.file;
+        f.line = named.line;
+        f.own = named.own;
+    }
 }
 
 bool Handlers::knowsConnection(const QString &id)

@@ -47,6 +47,8 @@ public:
     HandlerName of(std::uint32_t link);
     // What tells a handler from all others, whatever they are called: its id in the project, or its code.
     QString identity(std::uint32_t link);
+    // Says what the frames of a stack are called, unless they are named already. Slow the first time.
+    void nameFrames(StackSample &sample);
     // Whether the program was built with this connection.
     bool knowsConnection(const QString &id);
     // The code of a module in which these connections are made and their handlers called.
@@ -67,6 +69,7 @@ private:
     std::mutex placesMutex_; // guards what follows; held while debug information is read
     Places places_;
     WiringMap map_;
+    QHash<std::pair<QString, std::uint64_t>, StackFrame> frames_; // that were named
     std::mutex mutex_;                        // guards what follows; held for a moment only
     QHash<std::uint64_t, HandlerName> known_; // by serial, or by code for slots called by index
 };

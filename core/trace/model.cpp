@@ -77,7 +77,8 @@ struct TraceModel::Thread {
 
 TraceModel::TraceModel()
     : chunks_(std::make_unique<std::unique_ptr<Chunk>[]>(maxChunks)),
-      busySince_(std::make_unique<std::atomic<std::int64_t>[]>(maxThreads))
+      busySince_(std::make_unique<std::atomic<std::int64_t>[]>(maxThreads)),
+      unservedSince_(std::make_unique<std::atomic<std::int64_t>[]>(maxThreads))
 {
     objects_.push_back({QStringLiteral("?"), {}, {}, 0});
     signals_.push_back({{}, QStringLiteral("?")});
@@ -106,8 +107,7 @@ void TraceModel::streamOpened(int stream, const StreamInfo &info)
     if (!processes_.contains(info.pid))
         processes_.append(info.pid);
     threadStates_[i]->salt = std::uint64_t(processes_.indexOf(info.pid)) * 0x9e3779b97f4a7c15u;
-    threads_.append(
-        {info.pid, info.tid, info.main, threadName(info.pid, info.tid, info.main)});
+    threads_.append({info.pid, info.tid, info.main, threadName(info.pid, info.tid, info.main)});
 }
 
 std::uint32_t TraceModel::add(Thread &t, SpanKind kind, std::int64_t time)
@@ -145,6 +145,7 @@ void TraceModel::cutByLoss(Thread &t, std::int64_t time)
     while (t.open.size() > 1 || (!t.open.empty() && span(t.open.front().span).kind != SpanKind::Loop))
         closeTop(t, time, CutShort | BesideLoss);
     t.lastServed = 0; // what was lost may have been a wait: this stretch is not judged
+    unservedSince_[t.index] = 0;
     busySince_[t.index] = 0;
 }
 
@@ -214,6 +215,7 @@ void TraceModel::keepStretch(Thread &t, std::int64_t time, bool reentry)
 void TraceModel::awake(Thread &t, std::int64_t time)
 {
     t.woke = t.lastServed = time;
+    unservedSince_[t.index] = time;
     t.servedSpan = written_;
     t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
     t.waiting = false;
@@ -410,6 +412,7 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         t.lastServed = 0; // waiting is no work
         t.woke = 0;
         t.waiting = true;
+        unservedSince_[t.index] = 0;
         busySince_[t.index] = 0;
         break;
     case Kind::WaitEnd:
@@ -455,7 +458,7 @@ void TraceModel::streamEnded(int stream)
     const auto i = std::size_t(stream);
     if (i >= threadStates_.size() || !threadStates_[i] || !threadStates_[i]->open.empty())
         return; // what it did not finish lasted until the program's end
-    busySince_[threadStates_[i]->index] = 0;
+    busySince_[threadStates_[i]->index] = unservedSince_[threadStates_[i]->index] = 0;
     threadStates_[i].reset();
 }
 

@@ -7,6 +7,7 @@
 
 #include "core/records/sink.h"
 #include "core/trace/span.h"
+#include "core/trace/stacks.h"
 
 #include <QHash>
 #include <QString>
@@ -110,6 +111,14 @@ public:
     }
 
     std::int64_t busySinceMain() const; // of the main thread
+    // Since when a thread has not looked for work, in a loop or not: what is worth a look at its stack.
+    std::int64_t unservedSince(std::uint16_t thread) const
+    {
+        return thread < maxThreads ? unservedSince_[thread].load(std::memory_order_relaxed) : 0;
+    }
+
+    StackLog &stacks() { return stacks_; }
+    const StackLog &stacks() const { return stacks_; }
 
     static constexpr std::int64_t shortestStretch = 16'000'000;
 
@@ -147,7 +156,7 @@ private:
     std::uint32_t written_ = 0; // writer only
     std::atomic<std::uint32_t> count_{0};
     std::atomic<std::int64_t> now_{0}, first_{0};
-    std::unique_ptr<std::atomic<std::int64_t>[]> busySince_; // by thread
+    std::unique_ptr<std::atomic<std::int64_t>[]> busySince_, unservedSince_; // by thread
     std::atomic<std::int64_t> firstPass_{0}, lastPass_{0};
     std::atomic<std::uint64_t> lost_{0};
     std::atomic<std::uint32_t> unknownDeliveries_{0};
@@ -170,6 +179,7 @@ private:
     QList<ThreadInfo> threads_;
     QList<std::uint32_t> processes_; // in the order in which they came
     std::vector<Stretch> stretches_;
+    StackLog stacks_; // has a lock of its own
 };
 
 // The name of an event type in words ("mouse press"), or its number when it has none.

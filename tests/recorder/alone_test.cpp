@@ -121,7 +121,8 @@ void AloneTest::execAndDaemonsAreTold()
 {
     Whole replaced = runTarget("alone", {"exec"});
     QVERIFY(replaced.info);
-    QVERIFY2(replaced.info->notes.join('\n').contains("sleep (exec)"), qPrintable(replaced.info->notes.join('\n')));
+    QVERIFY2(replaced.info->notes.join('\n').contains("sleep (exec)"),
+             qPrintable(replaced.info->notes.join('\n')));
     QCOMPARE(calls(replaced), 10);
     Whole daemon = runTarget("alone", {"daemon"});
     QVERIFY(daemon.info);
@@ -134,8 +135,9 @@ void AloneTest::everyProcessOfAScriptIsRecorded()
     QTemporaryDir dir;
     QFile script(dir.filePath("several.sh"));
     QVERIFY(script.open(QIODevice::WriteOnly));
-    script.write("#!/bin/sh\n" + targetProgram("waits").toUtf8() + " sleep &\n" + targetProgram("loops").toUtf8() +
-                 " 300 &\n" + targetProgram("alone").toUtf8() + " print 20\nwait\n");
+    script.write("#!/bin/sh\n" + targetProgram("waits").toUtf8() + " sleep &\n" +
+                 targetProgram("loops").toUtf8() + " 300 &\n" + targetProgram("alone").toUtf8() +
+                 " print 20\nwait\n");
     script.setPermissions(QFile::ReadOwner | QFile::ExeOwner);
     script.close();
     for (const bool live : {true, false}) {

@@ -63,6 +63,10 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch()
         QVERIFY2(std::abs(longest - own) <= 3, qPrintable(QString("%1 for %2").arg(longest).arg(own)));
         const QString name = stalls.front().contributors.front().handler.name;
         QVERIFY2(name.startsWith("lambda at waits.cpp"), qPrintable(name));
+        // Its stack says where, however it blocks; and looking at it cut no wait short.
+        const HotPlace &hot = stalls.front().hot;
+        QVERIFY2(hot.known() && hot.file.endsWith("waits.cpp"), qPrintable(hot.text()));
+        QVERIFY2(hot.looks >= 3, qPrintable(hot.text()));
     } else {
         QVERIFY2(longest <= own + 3, qPrintable(QString("%1 for %2").arg(longest).arg(own)));
     }

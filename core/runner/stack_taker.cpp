@@ -1,0 +1,162 @@
+#include "core/runner/stack_taker.h"
+
+#include <algorithm>
+#include <cerrno>
+#include <cinttypes>
+#include <cstdio>
+#include <cstring>
+#include <dirent.h>
+#include <memory>
+#include <sys/ptrace.h>
+#include <sys/syscall.h>
+#include <sys/uio.h>
+#include <sys/user.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+namespace pipit
+{
+
+namespace
+{
+
+struct Now {
+    bool known = false, running = false;
+    int call = -1;
+    std::uint64_t sp = 0, pc = 0;
+};
+
+// What the thread does, as the system tells it: "running", or the call that it waits in.
+Now ask(pid_t pid, pid_t tid)
+{
+    char path[64], line[256] = {};
+    std::snprintf(path, sizeof path, "/proc/%d/task/%d/syscall", pid, tid);
+    const std::unique_ptr<std::FILE, int (*)(std::FILE *)> file(std::fopen(path, "re"), std::fclose);
+    Now now;
+    if (!file || !std::fgets(line, sizeof line, file.get()))
+        return now;
+    now.known = true;
+    now.running = std::strncmp(line, "running", 7) == 0;
+    std::uint64_t a[6];
+    if (!now.running &&
+        std::sscanf(line,
+                    "%d %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64
+                    " %" SCNx64,
+                    &now.call, a, a + 1, a + 2, a + 3, a + 4, a + 5, &now.sp, &now.pc) != 9 &&
+        std::sscanf(line, "-1 %" SCNx64 " %" SCNx64, &now.sp, &now.pc) != 2)
+        now.known = false;
+    return now;
+}
+
+// Calls that say EINTR when a thread is held in them, however it is done (signal(7)).
+bool wouldNotice(int call)
+{
+    switch (call) {
+    case SYS_epoll_wait:
+    case SYS_epoll_pwait:
+    case SYS_semop:
+    case SYS_semtimedop:
+    case SYS_rt_sigtimedwait:
+    case SYS_io_getevents:
+    case SYS_read:
+    case SYS_recvfrom:
+    case SYS_recvmsg:
+    case SYS_recvmmsg:
+    case SYS_sendto:
+    case SYS_sendmsg:
+    case SYS_accept:
+    case SYS_accept4:
+    case SYS_connect:
+    case SYS_msgrcv:
+    case SYS_msgsnd:
+        return true;
+    default:
+        return false;
+    }
+}
+
+void copyStack(pid_t pid, StackCopy &copy)
+{
+    copy.stackAt = copy.registers[7];
+    copy.stack.resize(StackTaker::mostBytes);
+    std::size_t got = 0;
+    while (got < copy.stack.size()) { // page by page: the stack may end before
+        const std::uint64_t at = copy.stackAt + got;
+        const std::size_t n = std::min<std::size_t>(copy.stack.size() - got, 4096 - at % 4096);
+        iovec to{copy.stack.data() + got, n}, from{reinterpret_cast<void *>(at), n};
+        const ssize_t read = process_vm_readv(pid, &to, 1, &from, 1, 0);
+        if (read <= 0)
+            break;
+        got += std::size_t(read);
+    }
+    copy.stack.resize(got);
+}
+
+// Held: stopped by us, and by nothing else.
+bool hold(pid_t tid, int *signal)
+{
+    *signal = 0;
+    if (ptrace(PTRACE_INTERRUPT, tid, nullptr, nullptr) != 0)
+        return false;
+    for (int tries = 0; tries < 200; ++tries) { // a thread in the depths of the system may take its time
+        siginfo_t info{};
+        // Stops only: how it ends is for whoever started it.
+        if (waitid(P_PID, id_t(tid), &info, WSTOPPED | WNOHANG | __WALL) == 0 && info.si_pid == tid) {
+            if (info.si_status >> 8 == 0) // it was about to get a signal, and shall
+                *signal = info.si_status;
+            return true;
+        }
+        usleep(100);
+    }
+    return false;
+}
+
+bool takeHeld(pid_t pid, pid_t tid, StackCopy &copy)
+{
+    if (ptrace(PTRACE_SEIZE, tid, nullptr, nullptr) != 0)
+        return false;
+    int signal = 0;
+    const bool held = hold(tid, &signal);
+    user_regs_struct r{};
+    const bool read = held && ptrace(PTRACE_GETREGS, tid, nullptr, &r) == 0;
+    if (read) {
+        copy.registers = {r.rax, r.rdx, r.rcx, r.rbx, r.rsi, r.rdi, r.rbp, r.rsp, r.r8,
+                          r.r9,  r.r10, r.r11, r.r12, r.r13, r.r14, r.r15, r.rip};
+        copy.allRegisters = true;
+        copyStack(pid, copy);
+    }
+    ptrace(PTRACE_DETACH, tid, nullptr, signal);
+    return read;
+}
+
+} // namespace
+
+std::optional<StackCopy> StackTaker::take(pid_t pid, pid_t tid)
+{
+    const Now now = ask(pid, tid);
+    if (!now.known)
+        return std::nullopt;
+    StackCopy copy;
+    copy.running = now.running;
+    copy.call = now.call;
+    if (now.running || !wouldNotice(now.call))
+        return takeHeld(pid, tid, copy) ? std::optional(std::move(copy)) : std::nullopt;
+    copy.registers[7] = now.sp;
+    copy.registers[16] = now.pc;
+    copyStack(pid, copy);
+    return copy;
+}
+
+std::vector<pid_t> StackTaker::threadsOf(pid_t pid)
+{
+    std::vector<pid_t> all;
+    char path[64];
+    std::snprintf(path, sizeof path, "/proc/%d/task", pid);
+    const std::unique_ptr<DIR, int (*)(DIR *)> folder(opendir(path), closedir);
+    for (const dirent *e; folder && (e = readdir(folder.get()));)
+        if (const pid_t tid = pid_t(std::atoi(e->d_name)); tid > 0)
+            all.push_back(tid);
+    return all;
+}
+
+} // namespace pipit

@@ -1,0 +1,37 @@
+// Copies a thread's registers and the top of its stack, from outside.
+//
+// Threads: one, always the same: the system binds who traces to a thread. A running thread is held for some
+// 60 µs; one that waits in a system call goes on waiting. What a call cannot be interrupted in without the
+// program noticing is read without its registers. Nothing is left behind in the process.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <optional>
+#include <string>
+#include <sys/types.h>
+#include <vector>
+
+namespace pipit
+{
+
+struct StackCopy {
+    // As DWARF numbers them on this machine: rax rdx rcx rbx rsi rdi rbp rsp r8 … r15 rip.
+    std::array<std::uint64_t, 17> registers{};
+    bool allRegisters = false; // else only rsp and rip are known
+    bool running = false;
+    int call = -1; // the system call it waits in
+    std::uint64_t stackAt = 0;
+    std::vector<char> stack;
+};
+
+class StackTaker
+{
+public:
+    // Null when it cannot be had: the thread is gone, or a debugger holds it.
+    static std::optional<StackCopy> take(pid_t pid, pid_t tid);
+    static std::vector<pid_t> threadsOf(pid_t pid);
+    static constexpr std::size_t mostBytes = 64 << 10;
+};
+
+} // namespace pipit

@@ -1,0 +1,58 @@
+// Stacks of threads that were busy too long, taken from outside while they were.
+//
+// Threads: any; one lock, held for a moment. Times are CLOCK_MONOTONIC nanoseconds.
+#pragma once
+
+#include "core/base/result.h"
+
+#include <QString>
+
+#include <cstdint>
+#include <mutex>
+#include <vector>
+
+namespace pipit
+{
+
+struct StackFrame {
+    QString module;           // empty: not in a file
+    std::uint64_t offset = 0; // in the module's file, as its symbol table counts
+    bool exact = false;       // the very instruction; else where a call returns to
+    // Once it was named; empty before, and where nothing is known.
+    QString function, file;
+    int line = 0;
+    bool own = false; // of the program's own source, not of a library's
+};
+
+struct StackSample {
+    std::int64_t time = 0;
+    std::uint32_t pid = 0, tid = 0;
+    bool running = false;           // else it waited in a system call
+    int call = -1;                  // its number; -1 unknown
+    std::vector<StackFrame> frames; // the innermost first
+    // What is worth reading: without the recorder's own, up to the outermost frame of the program's own.
+    std::vector<StackFrame> story() const;
+};
+
+class StackLog
+{
+public:
+    void add(StackSample sample);
+    // Of one thread, or with tid 0 of all others of the process, in order of time.
+    std::vector<StackSample> of(std::uint32_t pid, std::uint32_t tid, std::int64_t from,
+                                std::int64_t to) const;
+    std::vector<StackSample> all() const;
+    void replace(std::vector<StackSample> samples); // with what they are called
+
+    // One line of text for each: what a recording keeps.
+    static QByteArray line(const StackSample &sample);
+    static StackSample fromLine(const QByteArray &line);
+    // Adds what a file of such lines holds; lines that say nothing are passed over.
+    Outcome load(const QString &path);
+
+private:
+    mutable std::mutex mutex_;
+    std::vector<StackSample> samples_;
+};
+
+} // namespace pipit
