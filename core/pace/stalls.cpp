@@ -111,9 +111,9 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
             longest = longest ? longest : &o;
         }
     const std::int64_t outside = all - inCalls - inDispatches;
-    const auto handlerCount = qsizetype(rows.size());
     while (!rows.empty() && rows.back().ns < worth)
         rows.pop_back();
+    const auto handlerCount = qsizetype(rows.size());
     if (!rows.empty() && rows.front().ns >= all / 3 && (!longest || rows.front().ns >= longest->ns))
         return rows;
     if (longest && longest->ns >= all / 3) {

@@ -35,6 +35,7 @@ Result<std::unique_ptr<KeptProgram>> KeptProgram::start(const QString &path, con
         poll(&p, 1, -1);
         k->read({});
     }
+    k->starting_ = false;
     if (const int why = error ? error : k->pid_ < 0 ? (k->error_ ? k->error_ : ECHILD) : 0)
         return Problem{QStringLiteral("The program could not be started: %1").arg(strerror(why)), path,
                        "Check that it runs by itself"};
@@ -66,6 +67,8 @@ void KeptProgram::take(std::uint32_t kind, const QByteArray &bytes,
     case KeeperFrame::ErrorOutput:
         if (output)
             output(bytes, kind == KeeperFrame::ErrorOutput);
+        else if (starting_)
+            early_.push_back({bytes, kind == KeeperFrame::ErrorOutput});
         break;
     case KeeperFrame::LeftOut:
         std::memcpy(&leftOut_, bytes.constData(), std::min(std::size_t(bytes.size()), sizeof leftOut_));
@@ -80,6 +83,9 @@ void KeptProgram::take(std::uint32_t kind, const QByteArray &bytes,
 
 void KeptProgram::read(const std::function<void(const QByteArray &, bool)> &output)
 {
+    if (output)
+        for (const auto &[bytes, isError] : std::exchange(early_, {}))
+            output(bytes, isError);
     char buffer[65536];
     while (fd_ >= 0) {
         const ssize_t n = ::read(fd_, buffer, sizeof buffer);

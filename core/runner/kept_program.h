@@ -39,8 +39,10 @@ private:
 
     int fd_ = -1;
     pid_t keeper_ = -1, pid_ = -1;
+    bool starting_ = true;
     int error_ = 0; // why it was not started
     QByteArray pending_;
+    std::vector<std::pair<QByteArray, bool>> early_; // output that came before anybody listened
     std::optional<End> end_;
     std::uint64_t leftOut_ = 0;
 };
