@@ -33,7 +33,7 @@ enum class Kind : std::uint16_t {
     LoopEnd = 17,
     ProcessEventsBegin = 18, // value: flags. A pass asked for in the middle of other work
     ProcessEventsEnd = 19,
-    WaitBegin = 20, // value: timeout in ms, 0xffffffff for none. The loop really waits
+    WaitBegin = 20, // value: timeout in ms, 0xffffffff for none; 0: no wait, but the recorder's own work
     WaitEnd = 21,
     FullPoll = 22, // the loop looked at all its sources without waiting
     Post = 23,     // value: event type and generation. words: event, receiver

@@ -173,12 +173,38 @@ void startWatching()
     wakeMainLoop();
 }
 
+bool worksBeforeWait()
+{
+    return ((watching.load(std::memory_order_relaxed) && dirty.load(std::memory_order_relaxed)) ||
+            questionWaits.load(std::memory_order_relaxed)) &&
+           onMainThread();
+}
+
+// What is asked may run the program's own code, a model's for one: no lock is held meanwhile.
+static void answerQuestion()
+{
+    std::shared_ptr<Question> asked;
+    {
+        std::unique_lock lock(mutex);
+        asked = question;
+    }
+    if (!asked)
+        return;
+    const QJsonObject answer = asked->ask();
+    std::unique_lock lock(mutex);
+    if (question != asked) // nobody waits for it any more
+        return;
+    asked->answer = answer;
+    if (asked->patient && !answer[QLatin1String("met")].toBool(true))
+        return;
+    asked->answered = true;
+    question.reset();
+    questionWaits = false;
+    answeredSignal.notify_all();
+}
+
 void beforeWait(bool reallyWaits)
 {
-    if (!watching.load(std::memory_order_relaxed) && !questionWaits.load(std::memory_order_relaxed))
-        return;
-    if (!onMainThread())
-        return;
     servedAt = now();
     if (watching && dirty.exchange(false)) {
         // Made here, on the main thread, where the tool-kit may make its default devices.
@@ -196,16 +222,13 @@ void beforeWait(bool reallyWaits)
     if (!reallyWaits && ++passes < 4)
         return;
     passes = 0;
-    std::unique_lock lock(mutex);
-    if (!question)
-        return;
-    question->answer = question->ask();
-    if (question->patient && !question->answer[QLatin1String("met")].toBool(true))
-        return;
-    question->answered = true;
-    question.reset();
-    questionWaits = false;
-    answeredSignal.notify_all();
+    answerQuestion();
+}
+
+void loopServed()
+{
+    if (watching.load(std::memory_order_relaxed) && onMainThread())
+        servedAt = now();
 }
 
 QJsonObject waitForWindow(int timeoutMs)

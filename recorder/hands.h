@@ -14,8 +14,12 @@
 namespace pipit::recorder
 {
 
-// Called on a loop's thread before each poll; `reallyWaits` is false for a poll without a wait.
+// Whether `beforeWait` has anything to do: then it is the recorder's own work, and is told as such.
+bool worksBeforeWait();
+// Called on a loop's thread before a poll; `reallyWaits` is false for one without a wait.
 void beforeWait(bool reallyWaits);
+// Called on a loop's thread before a poll when there is no such work: the loop came round.
+void loopServed();
 // Called on the main thread when an event may have moved, shown or hidden something.
 void geometryChanged();
 // From now on snapshots are kept; until then nothing is spent on them.

@@ -44,22 +44,25 @@ struct Glib {
     bool known() const { return pollFunction && setPollFunction && wakeUp; }
 };
 
-// Loaded with the tool-kit, or later with a platform plugin.
-const Glib &glib()
+// The tool-kit has loaded it by the time the recorder is; it is never looked for inside a poll.
+Glib glib;
+
+void findGlib()
 {
-    static thread_local Glib g; // one for each thread, so that none waits for another
-    if (g.known() || !pipit_module_named("libglib-2.0.so", &g.module))
-        return g;
-    if (void *library = dlopen(g.module.file, RTLD_LAZY | RTLD_NOLOAD)) {
-        g.pollFunction =
-            reinterpret_cast<decltype(g.pollFunction)>(dlsym(library, "g_main_context_get_poll_func"));
-        g.setPollFunction =
-            reinterpret_cast<decltype(g.setPollFunction)>(dlsym(library, "g_main_context_set_poll_func"));
-        g.wakeUp = reinterpret_cast<decltype(g.wakeUp)>(dlsym(library, "g_main_context_wakeup"));
+    if (glib.known() || !pipit_module_named("libglib-2.0.so", &glib.module))
+        return;
+    if (void *library = dlopen(glib.module.file, RTLD_LAZY | RTLD_NOLOAD)) {
+        glib.pollFunction =
+            reinterpret_cast<decltype(glib.pollFunction)>(dlsym(library, "g_main_context_get_poll_func"));
+        glib.setPollFunction =
+            reinterpret_cast<decltype(glib.setPollFunction)>(dlsym(library, "g_main_context_set_poll_func"));
+        glib.wakeUp = reinterpret_cast<decltype(glib.wakeUp)>(dlsym(library, "g_main_context_wakeup"));
         dlclose(library);
     }
-    return g;
 }
+
+PollFn realPoll = nullptr;
+PpollFn realPpoll = nullptr;
 
 bool isIn(const pipit_module &module, std::uint64_t address)
 {
@@ -77,12 +80,6 @@ struct OwnWaits {
 };
 thread_local OwnWaits own;
 
-PollFn realPoll()
-{
-    static const auto real = reinterpret_cast<PollFn>(realFunction(StubPoll));
-    return real;
-}
-
 bool contains(const pollfd *fds, nfds_t count, int fd)
 {
     return fd >= 0 && std::any_of(fds, fds + count, [fd](const pollfd &p) { return p.fd == fd; });
@@ -90,8 +87,14 @@ bool contains(const pollfd *fds, nfds_t count, int fd)
 
 template <class Wait> int waiting(ThreadLog *log, std::uint32_t timeout, Wait &&wait)
 {
-    beforeWait(timeout != 0);
     own.inside = true;
+    if (worksBeforeWait()) {
+        log->mark(Kind::WaitBegin, 0);
+        beforeWait(timeout != 0);
+        log->mark(Kind::WaitEnd);
+    } else {
+        loopServed();
+    }
     if (timeout == 0)
         log->mark(Kind::FullPoll);
     else
@@ -114,14 +117,14 @@ void learnWakeUp(const pollfd *fds, unsigned count)
 {
     constexpr unsigned most = 64;
     pollfd first[most], second[most];
-    if (own.wakeUp >= 0 || own.tries >= 3 || count > most || !glib().known())
+    if (own.wakeUp >= 0 || own.tries >= 3 || count > most || !glib.known())
         return;
     ++own.tries;
     std::copy(fds, fds + count, first);
     std::copy(fds, fds + count, second);
-    realPoll()(first, count, 0);
-    glib().wakeUp(own.context);
-    realPoll()(second, count, 0);
+    realPoll(first, count, 0);
+    glib.wakeUp(own.context);
+    realPoll(second, count, 0);
     int found = -1, changed = 0;
     for (unsigned i = 0; i < count; ++i)
         if (!(first[i].revents & POLLIN) && (second[i].revents & POLLIN)) {
@@ -136,7 +139,7 @@ void learnWakeUp(const pollfd *fds, unsigned count)
 int pollOfContext(pollfd *fds, unsigned count, int timeout)
 {
     const auto poll = [&] {
-        return own.before ? own.before(fds, count, timeout) : realPoll()(fds, count, timeout);
+        return own.before ? own.before(fds, count, timeout) : realPoll(fds, count, timeout);
     };
     ThreadLog *log = ThreadLog::existing();
     if (!log || !own.context || own.inside)
@@ -165,12 +168,12 @@ void watchDispatcher()
     const QMetaObject *is = dispatcher->metaObject();
     if (is->inherits(&QEventDispatcherUNIX::staticMetaObject)) {
         own.wakeUp = static_cast<const QEventDispatcherUNIXPrivate *>(d)->threadPipe.fds[0];
-    } else if (is->inherits(&QEventDispatcherGlib::staticMetaObject) && glib().known()) {
+    } else if (is->inherits(&QEventDispatcherGlib::staticMetaObject) && glib.known()) {
         own.context = static_cast<const QEventDispatcherGlibPrivate *>(d)->mainContext;
-        own.before = glib().pollFunction(own.context);
+        own.before = glib.pollFunction(own.context);
         if (own.before == pollOfContext)
             own.before = nullptr;
-        glib().setPollFunction(own.context, &pollOfContext);
+        glib.setPollFunction(own.context, &pollOfContext);
     } else {
         tellUnseenTurns(dispatcher);
     }
@@ -181,24 +184,23 @@ int hookPoll(pollfd *fds, nfds_t count, int timeout)
     const auto caller = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     ThreadLog *log = ThreadLog::existing();
     if (!log || own.inside)
-        return realPoll()(fds, count, timeout);
-    if (isIn(glib().module, caller)) // a loop that nobody of ours has begun
+        return realPoll(fds, count, timeout);
+    if (isIn(glib.module, caller)) // a loop that nobody of ours has begun
         watchDispatcher();
     if (!contains(fds, count, own.wakeUp))
-        return realPoll()(fds, count, timeout);
-    return waiting(log, timeoutOf(timeout), [&] { return realPoll()(fds, count, timeout); });
+        return realPoll(fds, count, timeout);
+    return waiting(log, timeoutOf(timeout), [&] { return realPoll(fds, count, timeout); });
 }
 
 int hookPpoll(pollfd *fds, nfds_t count, const timespec *timeout, const sigset_t *mask)
 {
-    static const auto real = reinterpret_cast<PpollFn>(realFunction(StubPpoll));
     ThreadLog *log = ThreadLog::existing();
     if (!log || own.inside || !contains(fds, count, own.wakeUp))
-        return real(fds, count, timeout, mask);
+        return realPpoll(fds, count, timeout, mask);
     const std::uint32_t ms =
         timeout ? std::uint32_t(timeout->tv_sec * 1000 + (timeout->tv_nsec + 999'999) / 1'000'000)
                 : link::NoTimeout;
-    return waiting(log, ms, [&] { return real(fds, count, timeout, mask); });
+    return waiting(log, ms, [&] { return realPpoll(fds, count, timeout, mask); });
 }
 
 int hookExec(QEventLoop *loop, QEventLoop::ProcessEventsFlags flags)
@@ -265,6 +267,9 @@ void hookLoopPassFor(QEventLoop *loop, Flags flags, int ms)
 
 void installLoops()
 {
+    findGlib();
+    realPoll = reinterpret_cast<PollFn>(realFunction(StubPoll));
+    realPpoll = reinterpret_cast<PpollFn>(realFunction(StubPpoll));
     setStub(StubLoopExec, reinterpret_cast<void *>(&hookExec));
     setStub(StubProcessEvents, reinterpret_cast<void *>(&hookProcessEvents));
     setStub(StubProcessEventsFor, reinterpret_cast<void *>(&hookProcessEventsFor));

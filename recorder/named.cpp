@@ -5,9 +5,12 @@
 // recorded here. From the queue, waiting for it or not: the event that carries the call makes it by a
 // virtual function of its own, which is replaced in that one event, by a table that is otherwise a copy
 // of its own, so that a call which a filter swallows is none.
+#include "link/control.h"
+#include "recorder/control.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
 
+#include <QtCore/QJsonObject>
 #include <QtCore/QMetaMethod>
 #include <QtCore/QThread>
 #include <QtCore/QTimer>
@@ -266,6 +269,11 @@ bool watchMetaCall(QEvent *event)
 void installNamed()
 {
     tableIsKnown = copyTable();
+    if (!tableIsKnown)
+        notifyPipit(link::tells::limit,
+                    {{"what", "queued"},
+                     {"text", "Which slots queued calls by name call is unknown: this build of Qt's queued call "
+                              "is laid out in a way the recorder does not know."}});
     setStub(StubConnectNames, reinterpret_cast<void *>(&hookConnectNames));
     setStub(StubConnectMethods, reinterpret_cast<void *>(&hookConnectMethods));
     setStub(StubSingleShotByName, reinterpret_cast<void *>(&hookSingleShotByName));

@@ -15,6 +15,7 @@
 #include <QtGui/QKeyEvent>
 
 #include <cstring>
+#include <dirent.h>
 #include <sys/mman.h>
 #include <unistd.h>
 
@@ -127,15 +128,36 @@ std::uint32_t generationOf(const QEvent *event)
     return stamps ? stampWord(const_cast<QEvent *>(event)) & link::generationMask : 0;
 }
 
+// Five bytes cannot be changed in one step while another thread may be running through them.
+static bool otherThreadsRun()
+{
+    int threads = 0;
+    if (DIR *folder = opendir("/proc/self/task")) {
+        while (const dirent *e = readdir(folder))
+            threads += e->d_name[0] != '.';
+        closedir(folder);
+    }
+    return threads != 1;
+}
+
+static void tell(const char *what, const char *text)
+{
+    notifyPipit(link::tells::limit, {{"what", what}, {"text", text}});
+}
+
 void installPosts()
 {
-    stamps = layoutIsKnown();
     PostFn post = &QCoreApplication::postEvent;
-    if (!patch(reinterpret_cast<unsigned char *>(post)))
-        notifyPipit(link::tells::limit,
-                    {{"what", "posts"},
-                     {"text", "Waits of posted events are unknown: this build of Qt's postEvent "
-                              "starts in a way the recorder does not know."}});
+    stamps = layoutIsKnown();
+    if (!stamps)
+        tell("stamps", "Causes of posted events are unknown: events of this build of Qt are laid out in a way "
+                       "the recorder does not know.");
+    if (otherThreadsRun())
+        tell("posts", "Waits and causes of posted events are unknown: the program ran other threads before it "
+                      "made its application object.");
+    else if (!patch(reinterpret_cast<unsigned char *>(post)))
+        tell("posts", "Waits and causes of posted events are unknown: this build of Qt's postEvent starts in a "
+                      "way the recorder does not know.");
 }
 
 } // namespace pipit::recorder

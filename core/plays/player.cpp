@@ -41,7 +41,8 @@ private:
     void input(StepResult &r, const QString &method, QJsonObject params);
     void expectState(StepResult &r);
     void sleepFor(std::chrono::milliseconds time);
-    bool settle(StepResult &r);
+    QString whoBlocks();
+    bool settle(StepResult &r, std::chrono::milliseconds patience);
     bool complete(StepResult &r, const QString &expected);
     void expectCalls(StepResult &r);
     void expectPace(StepResult &r);
@@ -74,10 +75,10 @@ void Player::expectState(StepResult &r)
                                     {"is", step.is},
                                     {"number", step.number},
                                     {"within_ms", int(within.count())},
-                                    {"timeout_ms", 25'000}},
+                                    {"timeout_ms", within.count() > 0 ? int(within.count()) : 25'000}},
                                    answerTime + within);
     if (!answer)
-        return fail(r, answer.problem().text(), step.expected());
+        return fail(r, answer.problem().text() + whoBlocks(), step.expected());
     if (!(*answer)["met"].toBool())
         return fail(r, (*answer)["found"].toString(), step.expected());
     if (step.kind == "text" || step.kind == "containing")
@@ -92,13 +93,29 @@ void Player::sleepFor(std::chrono::milliseconds time)
             std::min<std::chrono::nanoseconds>(20ms, until - std::chrono::steady_clock::now()));
 }
 
-// Waits until all input so far is worked off and its records are here.
-bool Player::settle(StepResult &r)
+// Who keeps the loop busy, if it is: ": lockOneTwo blocked the loop for 2.3 s; it had not ended."
+QString Player::whoBlocks()
 {
-    auto answer = program_.request(link::asks::idle, {{"timeout_ms", 25'000}}, answerTime);
-    if (!answer) {
-        fail(r, answer.problem().text());
-        return false;
+    const auto open = openStall(trace_, handlers_, stallBudget);
+    return open ? ": " + open->sentence().chopped(1) : QString();
+}
+
+// Waits until all input so far is worked off and its records are here. A loop that has been blocked longer
+// than `patience` is not waited for.
+bool Player::settle(StepResult &r, std::chrono::milliseconds patience)
+{
+    constexpr auto slice = 250ms;
+    const auto until = std::chrono::steady_clock::now() + answerTime;
+    for (;;) {
+        auto answer = program_.request(link::asks::idle, {{"timeout_ms", int(slice.count())}}, answerTime);
+        if (answer)
+            break;
+        const auto open = openStall(trace_, handlers_, stallBudget);
+        const bool frozen = open && std::chrono::nanoseconds(open->duration) > patience;
+        if (!program_.running() || cancel_ || frozen || std::chrono::steady_clock::now() >= until) {
+            fail(r, answer.problem().text() + whoBlocks());
+            return false;
+        }
     }
     program_.drainNow();
     return true;
@@ -115,7 +132,7 @@ bool Player::complete(StepResult &r, const QString &expected)
 
 void Player::expectCalls(StepResult &r)
 {
-    if (!settle(r))
+    if (!settle(r, 25s))
         return;
     int count = 0;
     const QString name = r.step.subject, take = functionName(name, Part::Take);
@@ -128,7 +145,7 @@ void Player::expectCalls(StepResult &r)
 
 void Player::expectPace(StepResult &r)
 {
-    if (!settle(r))
+    if (!settle(r, std::max<std::chrono::milliseconds>(r.step.time, 1000ms)))
         return;
     std::int64_t worst = 0;
     QString sentence;

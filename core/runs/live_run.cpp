@@ -3,6 +3,7 @@
 #include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/runner/inspect.h"
+#include "core/runs/crash_report.h"
 
 #include "link/control.h"
 
@@ -198,6 +199,10 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     info.notes << ending.notes;
     if (trace_.lost())
         info.notes << QStringLiteral("%1 records were lost").arg(trace_.lost());
+    const bool crashed = ending.crashed();
+    const CrashReport crash = crashed ? crashReport(trace_, handlers_) : CrashReport{};
+    if (crashed)
+        info.notes << crash.running;
     if (!writer_)
         return info;
     if (auto ok = writer_->finish(); !ok) // what there is is whole, and what stands beside it is kept
@@ -205,6 +210,9 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     const QString folder = spec_.recordTo + "/pipit";
     if (auto ok = handlers_.save(folder + "/handlers.json"); !ok)
         return ok.problem();
+    if (crashed)
+        if (auto ok = writeFile(folder + "/crash.txt", crash.text(info.ending).toUtf8()); !ok)
+            return ok.problem();
     if (auto ok = saveStacks(folder + "/stacks.jsonl"); !ok)
         return ok.problem();
     if (auto ok = writeFile(folder + "/info.json", QJsonDocument(info.toJson()).toJson()); !ok)

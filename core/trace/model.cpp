@@ -408,7 +408,7 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
     }
     switch (Kind(s.kind)) {
     case Kind::WaitBegin:
-        served(t, time, true);
+        served(t, time, s.value != 0);
         t.lastServed = 0; // waiting is no work
         t.woke = 0;
         t.waiting = true;

@@ -83,4 +83,10 @@ __attribute__((constructor)) static void start(void)
     for (int i = 0; i < StubCount; ++i)
         if (!pipit_slots[i])
             pipit_slots[i] = pipit_first[i];
+    // These are called where nothing may be looked up: in signal handlers, between fork and exec.
+    for (int i = StubPoll; i <= StubPpoll; ++i) {
+        void *real = dlsym(RTLD_NEXT, names[i]);
+        if (real)
+            pipit_slots[i] = real;
+    }
 }

@@ -240,6 +240,15 @@ void RecorderTest::whatHasNotEndedCounts()
         QCOMPARE(stalls[0].sentence().contains("it had not ended"), unfinished);
     }
     QVERIFY(std::abs(lengths[0] - lengths[1]) < 2'000'000); // the recording says what was seen
+    // A crash leaves a report of what was running, and of what went before.
+    QFile crash(dir.filePath("rec/pipit/crash.txt"));
+    QCOMPARE(crash.open(QIODevice::ReadOnly), how == "slow-segv");
+    if (how == "slow-segv") {
+        const QString text = QString::fromUtf8(crash.readAll());
+        static const QRegularExpression running("lambda at dying.cpp:\\d+ had run for \\d{3} ms \\(dying.cpp:\\d+\\)");
+        QVERIFY2(running.match(text).hasMatch(), qPrintable(text));
+        QVERIFY2(text.contains("gets a timer, which had not ended"), qPrintable(text));
+    }
 }
 
 void RecorderTest::aForkedChildWritesNothing()
