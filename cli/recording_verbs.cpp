@@ -224,14 +224,15 @@ void tellStacks(Recording &r, const Stall &s)
 QStringList aroundTheLoop(const Recording &r, std::chrono::milliseconds budget)
 {
     QStringList lines;
-    const auto long_ = [&](std::int64_t ns) { return std::chrono::nanoseconds(ns) >= budget; };
-    if (r.info.started && r.trace.firstPass() && long_(r.trace.firstPass() - r.info.started))
-        lines << "The start-up took " + durationText(r.trace.firstPass() - r.info.started) +
-                     ", until the loop first looked for work.";
-    if (r.trace.lastPass() && !r.trace.busySinceMain() && long_(r.trace.now() - r.trace.lastPass()) &&
-        r.info.ended)
-        lines << "The shutdown took " + durationText(r.trace.now() - r.trace.lastPass()) +
-                     ", after the loop last looked for work.";
+    const auto tell = [&](const QString &what, std::int64_t ns, const QString &until) {
+        if (std::chrono::nanoseconds(ns) >= budget)
+            lines << what + durationText(ns) + until;
+    };
+    const RunInfo &run = r.info;
+    if (run.started && run.firstPass)
+        tell("The start-up took ", run.firstPass - run.started, ", until the loop first looked for work.");
+    if (run.ended && run.lastPass && !r.trace.busySinceMain())
+        tell("The shutdown took ", run.ended - run.lastPass, ", after the loop last looked for work.");
     return lines;
 }
 

@@ -131,7 +131,7 @@ QList<std::pair<QString, std::int64_t>> startSteps(const TraceModel &trace, std:
 
 // What run and record have in common.
 struct Watching {
-    QString play;
+    QString play, keep;
     double seconds = 0;
     bool passExit = false, stats = false, mask = false;
 };
@@ -145,6 +145,12 @@ int runProgram(RunSpec spec, const Watching &words)
         if (!loaded)
             return fail(loaded.problem());
         play = *loaded;
+    }
+    if (!words.keep.isEmpty()) {
+        auto keep = KeepLast::parse(words.keep);
+        if (!keep)
+            return fail(keep.problem());
+        spec.keep = *keep;
     }
     spec.program.maskTexts = words.mask;
     spec.program.ownOutput = true;
@@ -206,6 +212,8 @@ struct RunVerb {
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
         words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
+        words.word("--keep", watching.keep, Words::MayBeLeftOut,
+                   "Keep only the last of the recording, as in 30s or 200MB");
         words.flag("--stats", watching.stats, "Say how long each step from the edit to the window took");
     }
     int run() const;
@@ -233,6 +241,8 @@ struct Record {
         words.word("--out", folder, Words::Needed, "A new folder for the recording");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
         words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
+        words.word("--keep", watching.keep, Words::MayBeLeftOut,
+                   "Keep only the last of the recording, as in 30s or 200MB");
         words.list("PROGRAM", program, Words::Needed, "The program and its arguments, after --");
         words.restIsList();
     }

@@ -270,10 +270,11 @@ void installNamed()
 {
     tableIsKnown = copyTable();
     if (!tableIsKnown)
-        notifyPipit(link::tells::limit,
-                    {{"what", "queued"},
-                     {"text", "Which slots queued calls by name call is unknown: this build of Qt's queued call "
-                              "is laid out in a way the recorder does not know."}});
+        notifyPipit(
+            link::tells::limit,
+            {{"what", "queued"},
+             {"text", "Which slots queued calls by name call is unknown: this build of Qt's queued call "
+                      "is laid out in a way the recorder does not know."}});
     setStub(StubConnectNames, reinterpret_cast<void *>(&hookConnectNames));
     setStub(StubConnectMethods, reinterpret_cast<void *>(&hookConnectMethods));
     setStub(StubSingleShotByName, reinterpret_cast<void *>(&hookSingleShotByName));

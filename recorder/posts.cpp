@@ -150,14 +150,17 @@ void installPosts()
     PostFn post = &QCoreApplication::postEvent;
     stamps = layoutIsKnown();
     if (!stamps)
-        tell("stamps", "Causes of posted events are unknown: events of this build of Qt are laid out in a way "
-                       "the recorder does not know.");
+        tell("stamps",
+             "Causes of posted events are unknown: events of this build of Qt are laid out in a way "
+             "the recorder does not know.");
     if (otherThreadsRun())
-        tell("posts", "Waits and causes of posted events are unknown: the program ran other threads before it "
-                      "made its application object.");
+        tell("posts",
+             "Waits and causes of posted events are unknown: the program ran other threads before it "
+             "made its application object.");
     else if (!patch(reinterpret_cast<unsigned char *>(post)))
-        tell("posts", "Waits and causes of posted events are unknown: this build of Qt's postEvent starts in a "
-                      "way the recorder does not know.");
+        tell("posts",
+             "Waits and causes of posted events are unknown: this build of Qt's postEvent starts in a "
+             "way the recorder does not know.");
 }
 
 } // namespace pipit::recorder

@@ -342,10 +342,10 @@ void Runs::finished(const std::shared_ptr<LiveRun> &run, const std::shared_ptr<F
         return;
     }
     if (f->info->signal)
-        Q_EMIT say_->problem(QStringList{f->info->ending, f->info->notes.join(". "),
-                                         "Everything recorded up to then is kept."}
-                                 .filter(QRegularExpression("."))
-                                 .join(". "));
+        Q_EMIT say_->problem(
+            QStringList{f->info->ending, f->info->notes.join(". "), "Everything recorded up to then is kept."}
+                .filter(QRegularExpression("."))
+                .join(". "));
     if (shown_->liveRun() == run)
         shown_->ended(f->info->ending, f->past.stalls, f->past.busy);
     past_.append(f->past);

@@ -42,6 +42,15 @@ void PacketDisk::put(const QString &file, std::vector<char> packet)
     changed_.notify_all();
 }
 
+void PacketDisk::remove(const QString &file)
+{
+    {
+        std::lock_guard lock(mutex_);
+        waiting_.push_back({file, {}});
+    }
+    changed_.notify_all();
+}
+
 void PacketDisk::run()
 {
     sigset_t limits; // a limit on file size is an error here, not the end of Pipit
@@ -71,6 +80,10 @@ void PacketDisk::run()
 void PacketDisk::write(const Packet &packet)
 {
     const QByteArray path = QFile::encodeName(folder_ + '/' + packet.file);
+    if (packet.bytes.empty()) {
+        unlink(path.constData());
+        return;
+    }
     const int fd = open(path.constData(), O_WRONLY | O_CREAT | O_APPEND | O_CLOEXEC, 0644);
     struct stat before {
     };

@@ -25,6 +25,8 @@ public:
     ~PacketDisk(); // what waits is written first
 
     void put(const QString &file, std::vector<char> packet);
+    // In turn with what is written.
+    void remove(const QString &file);
     // Until all is written; what went wrong, if anything did.
     [[nodiscard]] Outcome finish();
     std::uint64_t written() const; // bytes
@@ -35,7 +37,7 @@ public:
 private:
     struct Packet {
         QString file;
-        std::vector<char> bytes;
+        std::vector<char> bytes; // none: the file is removed
     };
     void run();
     void write(const Packet &packet);

@@ -5,6 +5,7 @@
 
 #include <QDir>
 #include <QFile>
+#include <QMap>
 
 #include <cerrno>
 #include <cstring>
@@ -30,16 +31,16 @@ template <class T> T get(const uchar *p)
 class StreamCursor
 {
 public:
-    ~StreamCursor()
-    {
-        if (data)
-            munmap(const_cast<uchar *>(data), size);
-    }
+    explicit StreamCursor(QStringList files) : pieces(std::move(files)) {}
+    ~StreamCursor() { close(); }
 
-    // The file is mapped and closed again: there may be more streams than descriptors.
-    bool open(const QString &path, QString *error)
+    // The next piece of the stream. The file is mapped and closed again: there may be more streams than
+    // descriptors.
+    bool open(QString *error)
     {
-        name = path;
+        close();
+        name = pieces.takeFirst();
+        const QString path = name;
         QFile file(path);
         if (!file.open(QIODevice::ReadOnly)) {
             *error = file.errorString();
@@ -63,7 +64,7 @@ public:
     {
         for (;;) {
             while (at >= packetEnd)
-                if (!nextPacket())
+                if (QString error; !nextPacket() && (pieces.isEmpty() || !open(&error)))
                     return false;
             if (readEvent()) {
                 if (at >= contentEnd)
@@ -84,6 +85,14 @@ public:
     QStringList notes;
 
 private:
+    void close()
+    {
+        if (data)
+            munmap(const_cast<uchar *>(data), size);
+        data = nullptr;
+        size = at = contentEnd = packetEnd = 0;
+    }
+
     bool readEvent()
     {
         if (at + packet::eventBytes > contentEnd)
@@ -144,6 +153,7 @@ private:
         return true;
     }
 
+    QStringList pieces; // that are not read yet
     const uchar *data = nullptr;
     std::size_t size = 0, at = 0, contentEnd = 0, packetEnd = 0;
 };
@@ -159,10 +169,13 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
     if (!metadata.readAll().contains("tracer_name = \"pipit-recorder\""))
         return Problem{"This trace was not written by Pipit", folder, "Open a recording made by Pipit"};
     std::vector<std::unique_ptr<StreamCursor>> streams;
-    const auto files = QDir(folder).entryList({"stream_*"}, QDir::Files);
-    for (int n = 0; n < files.size(); ++n) {
-        auto s = std::make_unique<StreamCursor>();
-        if (QString error; !s->open(folder + '/' + files[n], &error))
+    // A stream may lie in several pieces, of which the first ones are gone: stream_3_4711.000017
+    QMap<QString, QStringList> files;
+    for (const QString &file : QDir(folder).entryList({"stream_*"}, QDir::Files, QDir::Name))
+        files[file.section('.', 0, 0)] << folder + '/' + file;
+    for (const QStringList &pieces : std::as_const(files)) {
+        auto s = std::make_unique<StreamCursor>(pieces);
+        if (QString error; !s->open(&error))
             return Problem{"The stream cannot be read: " + error, s->name, {}};
         streams.push_back(std::move(s));
     }

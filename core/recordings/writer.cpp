@@ -4,10 +4,14 @@
 
 #include <QDir>
 #include <QFile>
+#include <QHash>
+#include <QRegularExpression>
 #include <QUuid>
 
 #include <cstring>
 #include <ctime>
+#include <map>
+#include <string>
 
 namespace pipit
 {
@@ -17,9 +21,17 @@ using link::Record;
 
 struct RecordingWriter::Stream {
     StreamInfo info;
-    QString file;
+    QString name, file; // of the stream, and of its present piece
     std::vector<char> buffer;
     std::uint64_t firstTime = 0, lastTime = 0, lost = 0;
+    // Of the piece that is written now, where only the last ones are kept.
+    int piece = 0;
+    std::uint64_t pieceBegin = 0, pieceBytes = 0;
+    struct Name {
+        Record record;
+        std::string text;
+    };
+    std::map<std::pair<std::uint16_t, std::uint64_t>, Name> names; // as they were told last
 };
 
 namespace
@@ -102,7 +114,8 @@ static QString roomFile(const QString &folder)
     return folder + "/.room";
 }
 
-Result<std::unique_ptr<RecordingWriter>> RecordingWriter::create(const QString &folder, PacketDisk::Say say)
+Result<std::unique_ptr<RecordingWriter>> RecordingWriter::create(const QString &folder, PacketDisk::Say say,
+                                                                 KeepLast keep)
 {
     if (QFileInfo::exists(folder) && (!QFileInfo(folder).isDir() || !QDir(folder).isEmpty()))
         return Problem{"A recording cannot be written here: it is not an empty folder", folder,
@@ -111,6 +124,7 @@ Result<std::unique_ptr<RecordingWriter>> RecordingWriter::create(const QString &
         return made.problem();
     std::unique_ptr<RecordingWriter> w(new RecordingWriter);
     w->folder_ = folder;
+    w->keep_ = keep;
     const QByteArray id = QUuid::createUuid().toRfc4122();
     std::memcpy(w->uuid_.data(), id.constData(), w->uuid_.size());
     if (auto ok = writeFile(folder + "/metadata", recordingMetadata(w->uuid_, realtimeMinusMonotonic())); !ok)
@@ -128,7 +142,7 @@ void RecordingWriter::streamOpened(int stream, const StreamInfo &info)
         streams_.resize(std::size_t(stream) + 1);
     auto s = std::make_unique<Stream>();
     s->info = info;
-    s->file = QStringLiteral("stream_%1_%2").arg(stream).arg(info.tid);
+    s->name = s->file = QStringLiteral("stream_%1_%2").arg(stream).arg(info.tid);
     streams_[std::size_t(stream)] = std::move(s);
 }
 
@@ -142,7 +156,59 @@ void RecordingWriter::flush(Stream &s)
         putAt(s.buffer, at, v);
         at += 8;
     }
+    s.pieceBytes += s.buffer.size();
     disk_->put(s.file, std::exchange(s.buffer, {}));
+}
+
+// Names come first again, so that the piece can be read alone.
+void RecordingWriter::beginPiece(Stream &s, std::uint64_t time)
+{
+    s.file = QStringLiteral("%1.%2").arg(s.name).arg(s.piece++, 6, 10, QChar('0'));
+    s.pieceBegin = time;
+    s.pieceBytes = 0;
+    for (auto &[key, name] : s.names) {
+        name.record.time = time;
+        add(s, name.record, name.text.data(), name.text.size());
+    }
+}
+
+void RecordingWriter::endPiece(Stream &s)
+{
+    flush(s);
+    pieces_.push_back({s.file, s.lastTime, s.pieceBytes});
+    kept_ += s.pieceBytes;
+}
+
+void RecordingWriter::forget(std::uint64_t now)
+{
+    const auto old = [&](const Piece &p) {
+        return keep_.bytes ? kept_ > keep_.bytes
+                           : p.end + std::uint64_t(std::chrono::nanoseconds(keep_.time).count()) < now;
+    };
+    while (!pieces_.empty() && old(pieces_.front())) {
+        kept_ -= pieces_.front().bytes;
+        disk_->remove(pieces_.front().file);
+        pieces_.pop_front();
+    }
+}
+
+Result<KeepLast> KeepLast::parse(const QString &text)
+{
+    static const QRegularExpression form("^(\\d+(?:\\.\\d+)?) *(ms|s|min|h|kB|KB|MB|GB)$");
+    const auto m = form.match(text.trimmed());
+    const double n = m.captured(1).toDouble();
+    const QString unit = m.captured(2);
+    if (!m.hasMatch() || n <= 0)
+        return Problem{
+            "'" + text + "' is no time and no size", {}, "Write it as in 30s, 10min, 200MB or 2GB"};
+    KeepLast keep;
+    static const QHash<QString, double> times{{"ms", 1}, {"s", 1e3}, {"min", 60e3}, {"h", 3600e3}},
+        sizes{{"kB", 1e3}, {"KB", 1e3}, {"MB", 1e6}, {"GB", 1e9}};
+    if (times.contains(unit))
+        keep.time = std::chrono::milliseconds(std::max<std::int64_t>(1000, std::int64_t(n * times[unit])));
+    else
+        keep.bytes = std::max<std::uint64_t>(1'000'000, std::uint64_t(n * sizes[unit]));
+    return keep;
 }
 
 void RecordingWriter::record(int stream, const Record &record, const char *text, std::size_t bytes)
@@ -151,6 +217,28 @@ void RecordingWriter::record(int stream, const Record &record, const char *text,
     if (!info || std::size_t(stream) >= streams_.size() || !streams_[std::size_t(stream)])
         return;
     Stream &s = *streams_[std::size_t(stream)];
+    if (!keep_.all()) {
+        // Pieces of a quarter of the time, or of a sixteenth of the size, so that what is kept is about that.
+        const auto span = std::uint64_t(std::chrono::nanoseconds(keep_.time).count() / 4);
+        const bool full = keep_.bytes ? s.pieceBytes + s.buffer.size() > keep_.bytes / 16
+                                      : record.time > s.pieceBegin + span;
+        if (s.piece == 0 || full) {
+            if (s.piece > 0)
+                endPiece(s);
+            beginPiece(s, record.time);
+            forget(record.time);
+        }
+        if (record.kind < std::uint16_t(Kind::DispatchBegin))
+            s.names[{record.kind, record.words[0]}] = {record,
+                                                       text ? std::string(text, bytes) : std::string()};
+    }
+    add(s, record, text, bytes);
+    ++records_;
+}
+
+void RecordingWriter::add(Stream &s, const Record &record, const char *text, std::size_t bytes)
+{
+    const link::KindInfo *info = link::infoOf(record.kind);
     const std::size_t need = packet::eventBytes + std::size_t(info->words) * 8 + bytes + 1;
     if (s.buffer.size() + need > packet::bytes)
         flush(s);
@@ -179,14 +267,16 @@ void RecordingWriter::record(int stream, const Record &record, const char *text,
     }
     if (Kind(record.kind) == Kind::Lost)
         s.lost = record.words[0];
-    ++records_;
 }
 
 void RecordingWriter::streamEnded(int stream)
 {
     if (std::size_t(stream) >= streams_.size() || !streams_[std::size_t(stream)])
         return;
-    flush(*streams_[std::size_t(stream)]);
+    if (keep_.all())
+        flush(*streams_[std::size_t(stream)]);
+    else if (streams_[std::size_t(stream)]->piece > 0)
+        endPiece(*streams_[std::size_t(stream)]);
     streams_[std::size_t(stream)].reset();
 }
 

@@ -11,16 +11,29 @@
 #include "core/records/sink.h"
 
 #include <array>
+#include <chrono>
+#include <deque>
 #include <memory>
 
 namespace pipit
 {
 
+// How much of the end of a run is kept: all of it, what was recorded in the last so many seconds, or about
+// so many bytes. What is kept can be read alone: names are told again at the beginning of each piece.
+struct KeepLast {
+    std::chrono::milliseconds time{0};
+    std::uint64_t bytes = 0;
+    bool all() const { return time.count() == 0 && bytes == 0; }
+    // "30s", "10min", "200MB", "2GB".
+    static Result<KeepLast> parse(const QString &text);
+};
+
 class RecordingWriter : public RecordSink
 {
 public:
     // Makes the folder, which must be empty or not exist, and the trace's description in it.
-    static Result<std::unique_ptr<RecordingWriter>> create(const QString &folder, PacketDisk::Say say = {});
+    static Result<std::unique_ptr<RecordingWriter>> create(const QString &folder, PacketDisk::Say say = {},
+                                                           KeepLast keep = {});
     ~RecordingWriter() override;
 
     void streamOpened(int stream, const StreamInfo &info) override;
@@ -35,14 +48,25 @@ public:
 
 private:
     struct Stream;
+    struct Piece { // of a stream, complete
+        QString file;
+        std::uint64_t end = 0, bytes = 0; // when its last record was made, and its size
+    };
     RecordingWriter() = default;
+    void add(Stream &s, const link::Record &record, const char *text, std::size_t bytes);
     void flush(Stream &s);
+    void beginPiece(Stream &s, std::uint64_t time);
+    void endPiece(Stream &s);
+    void forget(std::uint64_t now);
 
     QString folder_;
     std::array<unsigned char, 16> uuid_{};
     std::vector<std::unique_ptr<Stream>> streams_;
     std::int64_t flushedAt_ = 0;
     std::uint64_t records_ = 0;
+    KeepLast keep_;
+    std::deque<Piece> pieces_; // the oldest first
+    std::uint64_t kept_ = 0;   // bytes in them
     std::unique_ptr<PacketDisk> disk_;
 };
 

@@ -24,6 +24,8 @@ QJsonObject RunInfo::toJson() const
             {"time_to_result_ns", qint64(timeToResult)},
             {"start_ns", qint64(started)},
             {"end_ns", qint64(ended)},
+            {"first_pass_ns", qint64(firstPass)},
+            {"last_pass_ns", qint64(lastPass)},
             {"notes", QJsonArray::fromStringList(notes)}};
 }
 
@@ -47,6 +49,8 @@ RunInfo RunInfo::fromJson(const QJsonObject &o)
     i.timeToResult = o["time_to_result_ns"].toInteger();
     i.started = o["start_ns"].toInteger();
     i.ended = o["end_ns"].toInteger();
+    i.firstPass = o["first_pass_ns"].toInteger();
+    i.lastPass = o["last_pass_ns"].toInteger();
     for (const auto &n : o["notes"].toArray())
         i.notes << n.toString();
     return i;

@@ -49,7 +49,8 @@ CrashReport crashReport(const TraceModel &trace, Handlers &handlers)
     const QStringList running = runningCalls(trace, handlers);
     report.running = running.isEmpty() ? QStringLiteral("No handler was running") : running.join("; ");
     const auto threads = trace.threads();
-    for (std::uint32_t i = trace.spanCount(); i > 0 && report.dispatches.size() < CrashReport::mostDispatches; --i) {
+    for (std::uint32_t i = trace.spanCount(); i > 0 && report.dispatches.size() < CrashReport::mostDispatches;
+         --i) {
         const Span &s = trace.span(i - 1);
         if (s.kind != SpanKind::Dispatch)
             continue;

@@ -89,10 +89,12 @@ Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Ca
     }
     if (!spec.recordTo.isEmpty()) {
         auto writer = RecordingWriter::create(
-            spec.recordTo, [say = callbacks.note, clock = PaceOfMemory()](const QString &text) {
+            spec.recordTo,
+            [say = callbacks.note, clock = PaceOfMemory()](const QString &text) {
                 if (say)
                     say(text + "; what follows is kept in memory only, " + clock.lasts());
-            });
+            },
+            spec.keep);
         if (!writer)
             return writer.problem();
         run->writer_ = std::move(*writer);
@@ -183,6 +185,8 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     info.flavour = spec_.flavour;
     info.started = program_->startedAt();
     info.ended = trace_.now();
+    info.firstPass = trace_.firstPass();
+    info.lastPass = trace_.lastPass();
     const Ending ending = program_->ending();
     info.exitCode = ending.exitCode;
     info.signal = ending.signal;

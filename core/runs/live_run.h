@@ -19,6 +19,7 @@ namespace pipit
 struct RunSpec {
     ProgramSpec program;
     QString recordTo; // empty: only in memory
+    KeepLast keep;    // of the recording; all of it stays in memory
     QString project;  // name, for the recording
     QString flavour;
     QString map;         // generated/map.json, empty for other programs

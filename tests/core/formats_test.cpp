@@ -40,6 +40,8 @@ private slots:
     void aTornRecordingGivesWhatIsWhole();
     void whatIsDamagedBesideTheRecordsIsTold();
     void aFullDiskIsToldAndLeavesWhatIsWhole();
+    void onlyTheLastIsKept_data();
+    void onlyTheLastIsKept();
     void noRecordingIsSaid();
     void rubbishNeverCrashes();
     void aFolderInUseIsNotOverwritten();
@@ -186,6 +188,63 @@ void FormatsTest::aFullDiskIsToldAndLeavesWhatIsWhole()
     QVERIFY(report->notes.isEmpty()); // no torn packet
     QVERIFY(report->records > 1000 && report->records < 50'000);
     QVERIFY(!QFile::exists(dir.filePath("r/.room"))); // there is room for what stands beside it
+}
+
+void FormatsTest::onlyTheLastIsKept_data()
+{
+    QTest::addColumn<QString>("keep");
+    QTest::addColumn<int>("least"); // records, of 100,000 in 100 s
+    QTest::addColumn<int>("most");
+    QTest::newRow("time") << "20s" << 20'000 << 26'000;
+    QTest::newRow("size") << "1MB" << 20'000 << 34'000; // 32 bytes each
+}
+
+void FormatsTest::onlyTheLastIsKept()
+{
+    QFETCH(QString, keep);
+    QFETCH(int, least);
+    QFETCH(int, most);
+    QTemporaryDir dir;
+    const auto last = KeepLast::parse(keep);
+    QVERIFY(last);
+    auto w = RecordingWriter::create(dir.filePath("r"), {}, *last);
+    QVERIFY(w);
+    constexpr int count = 100'000;
+    constexpr std::uint64_t step = 1'000'000;
+    for (int stream = 0; stream < 2; ++stream)
+        (*w)->streamOpened(stream, {500, std::uint32_t(500 + stream), stream == 0});
+    link::Record name;
+    name.kind = std::uint16_t(link::Kind::ObjectName);
+    name.words[0] = 7;
+    name.time = step;
+    (*w)->record(0, name, "QTimer\nearly", 12); // told once, at the very beginning
+    link::Record r;
+    r.kind = std::uint16_t(link::Kind::Post);
+    for (int i = 1; i <= count; ++i) {
+        r.time = std::uint64_t(i) * step;
+        r.words[0] = std::uint64_t(i);
+        (*w)->record(0, r, nullptr, 0);
+    }
+    QVERIFY((*w)->finish());
+    Collect c;
+    const auto report = readRecording(dir.filePath("r"), c);
+    QVERIFY(report && report->notes.isEmpty());
+    int posts = 0, names = 0;
+    std::uint64_t expected = 0;
+    for (const Collect::One &one : std::as_const(c.all)) {
+        if (link::Kind(one.record.kind) == link::Kind::ObjectName) {
+            ++names;
+            QCOMPARE(one.text, QByteArray("QTimer\nearly"));
+            continue;
+        }
+        QVERIFY(!expected || one.record.words[0] == expected); // without a gap, to the very end
+        expected = one.record.words[0] + 1;
+        ++posts;
+    }
+    QCOMPARE(expected, std::uint64_t(count + 1));
+    QVERIFY2(posts >= least && posts <= most, qPrintable(QString::number(posts)));
+    QVERIFY(names >= 1);
+    QVERIFY(!KeepLast::parse("a bit") && !KeepLast::parse("0s") && !KeepLast::parse("5 apples"));
 }
 
 void FormatsTest::noRecordingIsSaid()

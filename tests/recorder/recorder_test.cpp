@@ -245,7 +245,8 @@ void RecorderTest::whatHasNotEndedCounts()
     QCOMPARE(crash.open(QIODevice::ReadOnly), how == "slow-segv");
     if (how == "slow-segv") {
         const QString text = QString::fromUtf8(crash.readAll());
-        static const QRegularExpression running("lambda at dying.cpp:\\d+ had run for \\d{3} ms \\(dying.cpp:\\d+\\)");
+        static const QRegularExpression running(
+            "lambda at dying.cpp:\\d+ had run for \\d{3} ms \\(dying.cpp:\\d+\\)");
         QVERIFY2(running.match(text).hasMatch(), qPrintable(text));
         QVERIFY2(text.contains("gets a timer, which had not ended"), qPrintable(text));
     }
