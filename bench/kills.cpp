@@ -33,6 +33,12 @@ QString readable(const QString &folder, bool mayBeEmpty)
     return mayBeEmpty || (*r)->trace.spanCount() > 0 ? QString() : QStringLiteral("nothing was recorded");
 }
 
+// Every other one is busy with all it has, so that its stacks are being taken.
+QStringList words(int ms)
+{
+    return ms % 2 ? QStringList{"spin"} : QStringList{"print", QString::number(lines * 10)};
+}
+
 bool waitFor(const std::function<bool()> &what, std::chrono::milliseconds patience)
 {
     QElapsedTimer t;
@@ -59,6 +65,7 @@ QList<int> childrenOf(qint64 pid)
 
 QString killPipit(const QString &dir, int ms)
 {
+    ms %= 280;
     const QString done = dir + "/done";
     QProcess pipit;
     pipit.setStandardOutputFile(dir + "/out");
@@ -78,7 +85,7 @@ QString killPipit(const QString &dir, int ms)
 
 QString killProgram(const QString &dir, int ms)
 {
-    RunSpec spec = specOf(targetProgram("alone"), {"print", QString::number(lines * 10)}, dir + "/r");
+    RunSpec spec = specOf(targetProgram("alone"), words(ms), dir + "/r");
     auto run = LiveRun::start(spec, {});
     if (!run)
         return run.problem().text();
@@ -95,7 +102,7 @@ QString killProgram(const QString &dir, int ms)
 
 QString killKeeper(const QString &dir, int ms)
 {
-    RunSpec spec = specOf(targetProgram("alone"), {"print", QString::number(lines * 10)}, dir + "/r");
+    RunSpec spec = specOf(targetProgram("alone"), words(ms), dir + "/r");
     auto run = LiveRun::start(spec, {});
     if (!run)
         return run.problem().text();
@@ -144,7 +151,7 @@ int main(int argc, char **argv)
         if (done.contains(i))
             continue;
         QRandomGenerator random(quint32(i) * 7919u);
-        const int ms = random.bounded(280);
+        const int ms = random.bounded(900) * random.bounded(2) + random.bounded(280);
         QTemporaryDir dir;
         const QString wrong = i % 3 == 0   ? killProgram(dir.path(), ms)
                               : i % 3 == 1 ? killPipit(dir.path(), ms)

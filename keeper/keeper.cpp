@@ -206,7 +206,8 @@ int main(int argc, char **argv)
             drain(err.master, KeeperFrame::ErrorOutput, pipit);
             const std::int32_t how[] = {info.si_code, info.si_status};
             pipit.tell(KeeperFrame::Ended, how, sizeof how);
-        }
+        } else if (running && fds[0].revents)
+            usleep(2000); // it has ended, and somebody who traces it is told first
         while (!running && waitpid(-1, nullptr, WNOHANG) > 0) { // what it left behind
         }
     }

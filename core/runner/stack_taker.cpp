@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cerrno>
 #include <cinttypes>
+#include <csignal>
 #include <cstdio>
 #include <cstring>
 #include <dirent.h>
@@ -111,21 +112,62 @@ bool hold(pid_t tid, int *signal)
     return false;
 }
 
+pid_t parentOf(pid_t pid)
+{
+    char path[64], line[512] = {};
+    std::snprintf(path, sizeof path, "/proc/%d/stat", pid);
+    const std::unique_ptr<std::FILE, int (*)(std::FILE *)> file(std::fopen(path, "re"), std::fclose);
+    const char *name = file && std::fgets(line, sizeof line, file.get()) ? std::strrchr(line, ')') : nullptr;
+    int parent = -1;
+    return name && std::sscanf(name + 1, " %*c %d", &parent) == 1 ? parent : -1;
+}
+
+// What ends while it is held is let go by being waited for; until then whoever started it is not told. How
+// our own child ended is for the one who waits for it.
+void letGoOfDead(pid_t pid, pid_t tid)
+{
+    siginfo_t info{};
+    if (tid != pid || parentOf(pid) != getpid())
+        waitid(P_PID, id_t(tid), &info, WEXITED | WNOHANG | __WALL);
+}
+
+struct Held {
+    pid_t pid, tid;
+    int signal;
+};
+thread_local std::vector<Held> held; // that are not let go of yet
+
+// False while it is still on its way to the stop that it was asked for.
+bool letGo(const Held &h)
+{
+    if (ptrace(PTRACE_DETACH, h.tid, nullptr, h.signal) == 0)
+        return true;
+    letGoOfDead(h.pid, h.tid);
+    siginfo_t info{};
+    if (waitid(P_PID, id_t(h.tid), &info, WSTOPPED | WNOHANG | __WALL) != 0)
+        return true; // it is no longer ours
+    if (info.si_pid != h.tid)
+        return false;
+    const int signal = info.si_status >> 8 == 0 ? info.si_status : h.signal;
+    return ptrace(PTRACE_DETACH, h.tid, nullptr, signal) == 0;
+}
+
 bool takeHeld(pid_t pid, pid_t tid, StackCopy &copy)
 {
     if (ptrace(PTRACE_SEIZE, tid, nullptr, nullptr) != 0)
         return false;
     int signal = 0;
-    const bool held = hold(tid, &signal);
+    const bool stopped = hold(tid, &signal);
     user_regs_struct r{};
-    const bool read = held && ptrace(PTRACE_GETREGS, tid, nullptr, &r) == 0;
+    const bool read = stopped && ptrace(PTRACE_GETREGS, tid, nullptr, &r) == 0;
     if (read) {
         copy.registers = {r.rax, r.rdx, r.rcx, r.rbx, r.rsi, r.rdi, r.rbp, r.rsp, r.r8,
                           r.r9,  r.r10, r.r11, r.r12, r.r13, r.r14, r.r15, r.rip};
         copy.allRegisters = true;
         copyStack(pid, copy);
     }
-    ptrace(PTRACE_DETACH, tid, nullptr, signal);
+    if (!letGo({pid, tid, signal}))
+        held.push_back({pid, tid, signal}); // deep in the system: it stops later, and goes on then
     return read;
 }
 
@@ -145,6 +187,11 @@ std::optional<StackCopy> StackTaker::take(pid_t pid, pid_t tid)
     copy.registers[16] = now.pc;
     copyStack(pid, copy);
     return copy;
+}
+
+void StackTaker::settle()
+{
+    std::erase_if(held, letGo);
 }
 
 std::vector<pid_t> StackTaker::threadsOf(pid_t pid)

@@ -30,6 +30,9 @@ class StackTaker
 public:
     // Null when it cannot be had: the thread is gone, or a debugger holds it.
     static std::optional<StackCopy> take(pid_t pid, pid_t tid);
+    // Lets go of what could not be stopped in time, as soon as it stops; to be called every few milliseconds.
+    // What is left is let go of by the system when the calling thread ends.
+    static void settle();
     static std::vector<pid_t> threadsOf(pid_t pid);
     static constexpr std::size_t mostBytes = 64 << 10;
 };

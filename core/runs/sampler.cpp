@@ -128,6 +128,7 @@ void Sampler::Private::take(pid_t pid, pid_t tid)
 
 void Sampler::Private::look()
 {
+    StackTaker::settle();
     const auto threads = trace.threads();
     const std::int64_t now = monotonicNow();
     for (qsizetype i = 0; i < threads.size(); ++i) {

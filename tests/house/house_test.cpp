@@ -1,6 +1,8 @@
 // The house: what the documents say of the code's structure is what the build goes by.
 #include "core/base/files.h"
+#include "core/pace/stalls.h"
 #include "link/control.h"
+#include "link/record.h"
 #include "tests/support/registered.h"
 
 #include <QDirIterator>
@@ -41,6 +43,7 @@ private slots:
     void noTypeIsDefinedTwice();
     void linkNeedsLibcOnly();
     void controlMethodsAreDocumented();
+    void oneTurnIsToldAsItIsRecorded();
 };
 
 void HouseTest::theTableIsTheList()
@@ -165,6 +168,33 @@ void HouseTest::controlMethodsAreDocumented()
     for (const char *name : link::asks::all)
         look(name);
     QCOMPARE(missing, QStringList());
+}
+
+// docs/event-loop.md: its numbers are the same in picture and list, what it calls records are records, and
+// what happens in a turn is there.
+void HouseTest::oneTurnIsToldAsItIsRecorded()
+{
+    const QString text = source("docs/event-loop.md");
+    const QString picture = text.section("```", 1, 1);
+    static const QRegularExpression row("^\\| (\\d) \\|.*\\| ([^|]+) \\|$",
+                                        QRegularExpression::MultilineOption),
+        code("`(\\w+)`");
+    QSet<QString> records;
+    int rows = 0;
+    for (auto it = row.globalMatch(text); it.hasNext(); ++rows) {
+        const auto m = it.next();
+        QVERIFY2(picture.contains(QRegularExpression("\\b" + m.captured(1) + " [a-z]")),
+                 qPrintable(m.captured()));
+        for (auto name = code.globalMatch(m.captured(2)); name.hasNext();)
+            records.insert(name.next().captured(1));
+    }
+    QCOMPARE(rows, 9);
+    QSet<QString> known;
+    for (const link::KindInfo &k : link::kinds)
+        if (k.kind >= link::Kind::DispatchBegin && k.kind <= link::Kind::Post)
+            known.insert(k.name);
+    QCOMPARE(records, known);
+    QVERIFY(text.contains(QStringLiteral("Over %1 ms").arg(stallBudget.count())));
 }
 
 PIPIT_TEST(HouseTest)

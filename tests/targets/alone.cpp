@@ -145,6 +145,18 @@ int main(int argc, char **argv)
         }
         return 0;
     }
+    if (how == "spin") { // for ever, here and in some threads
+        for (int i = 0; i < 4; ++i)
+            QThread::create([] {
+                for (;;) {
+                }
+            })->start();
+        QTimer::singleShot(5, &o, [] {
+            for (;;) {
+            }
+        });
+        return QApplication::exec();
+    }
     if (how == "print") { // a line every few milliseconds, for so many
         QTimer t;
         int lines = 0;
