@@ -98,8 +98,8 @@ Seen record(const TruthCase &c, const QString &folder)
 
 void judgeStalls(const TruthCase &c, const Truth &truth, Seen &seen, Verdict &v)
 {
-    // What a thread that is ready must wait for a processor is time in which the loop did not look for work,
-    // though the program's own clock, read inside the handler, does not see all of it.
+    // What a thread that is ready must wait for a processor is time in which the loop did not look for work;
+    // where that lies between two looks at its own clock the program does not see it.
     const double tolerance = c.load || c.loss ? 30 : 2;
     auto reported = stallsOf(seen.recording->trace, seen.recording->handlers, stallBudget);
     const auto tell = [&](const QString &what) { v.wrong << c.text() + ": " + what; };
@@ -117,8 +117,8 @@ void judgeStalls(const TruthCase &c, const Truth &truth, Seen &seen, Verdict &v)
         }
         ++v.found;
         const Contributor &first = found->contributors.front();
-        // An event's own handling takes in what the tool-kit does around it, painting most of all.
-        const double more = s.name.contains("own") ? 6 : 0;
+        // An event's own handling takes in what the tool-kit does before it, painting most of all.
+        const double more = s.name.contains("own") ? 4 : 0;
         const double off = double(found->duration - s.length) / 1e6;
         if (!s.unfinished) {
             v.worstLength = std::max(v.worstLength, std::abs(off));

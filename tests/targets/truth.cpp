@@ -3,6 +3,7 @@
 // for everything that kept the window's loop from looking for work, LINE 0 for what is no lambda; and
 //   CALL COUNT LINE NAME
 // for how often each handler ran. Nothing that it does in a worker or in a loop of its own is a stall.
+#include <QAbstractEventDispatcher>
 #include <QApplication>
 #include <QEventLoop>
 #include <QPaintEvent>
@@ -47,16 +48,32 @@ void ran(const char *name, int line)
     ++calls[{name, line}];
 }
 
-void stalled(const char *how, long long start, const char *name, int line)
+// What ended, but the loop has not come round yet: it lasts until it does, by the dispatcher's own signals.
+struct Waiting {
+    long long start;
+    const char *name;
+    int line;
+};
+std::vector<Waiting> waiting;
+
+void served()
 {
-    std::printf("STALL %s %lld %lld %d %s\n", how, start, now() - start, line, name);
-    std::fflush(stdout);
+    for (const Waiting &w : waiting)
+        std::printf("STALL finished %lld %lld %d %s\n", w.start, now() - w.start, w.line, w.name);
+    if (!waiting.empty())
+        std::fflush(stdout);
+    waiting.clear();
+}
+
+void stalled(long long start, const char *name, int line)
+{
+    waiting.push_back({start, name, line});
 }
 
 // Around what blocks.
 struct Blocks {
     Blocks(const char *n, int l) : name(n), line(l), start(now()) { ran(name, line); }
-    ~Blocks() { stalled("finished", start, name, line); }
+    ~Blocks() { stalled(start, name, line); }
     const char *name;
     int line;
     long long start;
@@ -115,7 +132,7 @@ protected:
         slow = false;
         const long long start = now();
         spin(spell);
-        stalled("finished", start, "gauge's own paint handling", 0);
+        stalled(start, "gauge's own paint handling", 0);
     }
 };
 
@@ -184,6 +201,9 @@ int main(int argc, char **argv)
     const unsigned seed = argc > 1 ? unsigned(std::atoi(argv[1])) : 1;
     const QByteArray ending = argc > 2 ? argv[2] : "quit";
     QApplication app(argc, argv);
+    QAbstractEventDispatcher *dispatcher = QAbstractEventDispatcher::instance();
+    QObject::connect(dispatcher, &QAbstractEventDispatcher::aboutToBlock, [] { served(); });
+    QObject::connect(dispatcher, &QAbstractEventDispatcher::awake, [] { served(); });
     QRandomGenerator random(seed);
     Gauge gauge;
     gauge.setObjectName("gauge");
@@ -215,7 +235,7 @@ int main(int argc, char **argv)
         const int n = int(spell / 0.5);
         for (int i = 0; i < n; ++i)
             emit many.tiny();
-        stalled("finished", start, here, manyLine);
+        stalled(start, here, manyLine);
     });
     QObject::connect(&seven, &Step::tiny, &desk, [&] { spin(spell / 7); });
     QObject::connect(&seven, &Step::tiny, &desk, [&] { spin(spell / 7 + 0); });
@@ -261,7 +281,7 @@ int main(int argc, char **argv)
         [&] {
             const long long start = now();
             emit seven.tiny();
-            stalled("finished", start, "7 handlers together", 0);
+            stalled(start, "7 handlers together", 0);
         },
     };
     // So much that Pipit must be quick to see all of it: none of it takes long.
@@ -306,6 +326,7 @@ int main(int argc, char **argv)
     });
     next.start(60);
     const int code = QApplication::exec();
+    served();
     thread.quit();
     thread.wait();
     for (const auto &[who, count] : calls)
