@@ -62,10 +62,10 @@ ThreadLog *ThreadLog::existing()
 
 ThreadLog *ThreadLog::current()
 {
-    if (!isRecording() || muted)
-        return nullptr;
-    if (threadLog)
+    if (threadLog) // in a forked child as well: nothing is written there
         return threadLog;
+    if (muted || !isRecording())
+        return nullptr;
     static thread_local ThreadLogOwner owner;
     threadLog = ThreadLogOwner::make();
     return threadLog;
