@@ -5,7 +5,6 @@
 #include "core/runs/recording.h"
 
 #include <QFileInfo>
-#include <QSet>
 #include <memory>
 
 namespace pipit::cli
@@ -188,36 +187,8 @@ QJsonObject stallJson(const Stall &s, const QString &thread)
             {"waiting", waiting},
             {"reentry", s.reentry},
             {"unfinished", s.open},
+            {"story", QJsonArray::fromStringList(s.story)},
             {"machine_busy", QJsonValue()}};
-}
-
-// The recorder's own thread has its loop on the stack.
-bool isRecorders(const StackSample &s)
-{
-    return s.frames.size() > 1 && s.frames[1].module.contains("/libpipit-recorder");
-}
-
-// What a thread was doing when it was last looked at; of one that hangs, what the others were doing too.
-void tellStacks(Recording &r, const Stall &s)
-{
-    constexpr std::size_t most = 24;
-    const auto tell = [&](const StackSample &last, const QString &who) {
-        print("             " + who + (last.running ? " ran:" : " waited:"));
-        std::size_t told = 0;
-        for (const StackFrame &f : last.story())
-            if (!f.function.isEmpty() && told++ < most)
-                print("               " + f.function +
-                      (f.own ? QStringLiteral("  %1:%2").arg(QFileInfo(f.file).fileName()).arg(f.line)
-                             : "  " + QFileInfo(f.module).fileName()));
-    };
-    if (const auto own = stacksOf(r.trace, r.handlers, s); !own.empty())
-        tell(own.back(), "it");
-    QSet<std::uint32_t> seen;
-    for (const StackSample &other : stacksOf(r.trace, r.handlers, s, true))
-        if (!seen.contains(other.tid) && !other.frames.empty() && !isRecorders(other)) {
-            seen.insert(other.tid);
-            tell(other, QStringLiteral("thread %1").arg(other.tid));
-        }
 }
 
 // What is no stall, for it does not lie between two looks of the loop for work.
@@ -252,8 +223,8 @@ int Stalls::run() const
                 print(at(r, s.start) + "  " + s.sentence());
                 if (s.hot.known())
                     print("             most often in " + s.hot.text());
-                if (s.open)
-                    tellStacks(r, s);
+                for (const QString &line : s.story)
+                    print("             " + line);
                 for (const WaitRow &x : s.waiting)
                     print("             " + column(durationText(x.wait), 9) + "  " + x.what + " waited");
             }

@@ -300,6 +300,13 @@ void PacePage::refresh()
             add(f.stalls[i], QString::number(i), int(i));
         if (f.open)
             add(*f.open, "open", -1);
+        const int stallRows = int(rows.size());
+        if (!f.busy.empty() && rows.empty()) {
+            Row r;
+            r.heading = true;
+            r.text = "No stall";
+            rows.push_back(r);
+        }
         if (!f.busy.empty()) {
             Row r;
             r.heading = true;
@@ -308,10 +315,13 @@ void PacePage::refresh()
         }
         for (std::size_t i = f.busy.size() - std::min(f.busy.size(), mostBusy); i < f.busy.size(); ++i)
             add(f.busy[i], busyKey + QString::number(i), -1);
+        // The last stall, or the last busy worker where there is no stall.
+        const int below = stallRows ? int(rows.size()) - stallRows : 0;
         const bool none = !stalls_->currentIndex().isValid();
         stalls_->rowModel()->setRows(std::move(rows));
-        if (none && stalls_->rowModel()->rowCount() > 0)
-            stalls_->setCurrentIndex(stalls_->rowModel()->index(stalls_->rowModel()->rowCount() - 1));
+        const int last = stalls_->rowModel()->rowCount() - 1 - below;
+        if (none && last >= 0)
+            stalls_->setCurrentIndex(stalls_->rowModel()->index(last));
         stallsShown_ = f.stalls.size() + f.busy.size();
     }
     showDetails();
@@ -320,8 +330,9 @@ void PacePage::refresh()
 void PacePage::showStall(int index)
 {
     refresh();
-    const int row = index < 0 ? stalls_->rowModel()->rowCount() - 1
-                              : stalls_->rowModel()->indexOf(QString::number(index));
+    const auto &all = session_->shown.figures();
+    const QString last = all.open ? QStringLiteral("open") : QString::number(int(all.stalls.size()) - 1);
+    const int row = stalls_->rowModel()->indexOf(index < 0 ? last : QString::number(index));
     if (row >= 0)
         stalls_->setCurrentIndex(stalls_->rowModel()->index(row));
     stalls_->setFocus();
@@ -336,7 +347,8 @@ void PacePage::showDetails()
     waiting_->setVisible(s);
     if (!s)
         return;
-    sentence_->setText(s->sentence());
+    sentence_->setText(s->hot.known() ? s->sentence() + "\nMost often in " + s->hot.text() + '.'
+                                      : s->sentence());
     const HandlerName &h = s->contributors.front().handler;
     const QString handler = handlerOf(*session_, h);
     const Handler *known = handler.isEmpty() ? nullptr : session_->document.project().handler(handler);
@@ -348,6 +360,13 @@ void PacePage::showDetails()
         Row r;
         r.text = w.what + " waited";
         r.tail = durationText(w.wait);
+        rows.push_back(r);
+    }
+    for (const QString &line : s->story) {
+        Row r;
+        r.depth = line.startsWith(' ') ? 1 : 0;
+        r.text = line.trimmed();
+        r.faint = r.depth > 0;
         rows.push_back(r);
     }
     for (std::size_t i = 1; i < s->contributors.size(); ++i) {

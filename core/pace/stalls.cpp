@@ -2,6 +2,7 @@
 
 #include <QEvent>
 #include <QFileInfo>
+#include <QSet>
 
 #include <algorithm>
 
@@ -140,9 +141,10 @@ HotPlace hotPlace(const TraceModel &trace, Handlers &handlers, const Stall &stal
     QHash<std::pair<QString, int>, int> count;
     for (const StackSample &s : stacksOf(trace, handlers, stall)) {
         ++hot.looks;
+        const auto frames = s.story();
         const auto own =
-            std::find_if(s.frames.begin(), s.frames.end(), [](const StackFrame &f) { return f.own; });
-        if (own == s.frames.end())
+            std::find_if(frames.begin(), frames.end(), [](const StackFrame &f) { return f.own; });
+        if (own == frames.end())
             continue;
         const int found = ++count[{own->file, own->line}];
         if (found > hot.found) {
@@ -172,6 +174,46 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
 namespace
 {
 
+// The recorder's own thread has its loop on the stack.
+bool isRecorders(const StackSample &s)
+{
+    return s.frames.size() > 1 && s.frames[1].module.contains("/libpipit-recorder");
+}
+
+QStringList storyOf(const StackSample &s, const QString &who)
+{
+    constexpr std::size_t most = 24;
+    QStringList lines{who + (s.running ? " ran:" : " waited:")};
+    std::size_t told = 0;
+    for (const StackFrame &f : s.story())
+        if (!f.function.isEmpty() && told++ < most)
+            lines << "  " + f.function +
+                         (f.own ? QStringLiteral("  %1:%2").arg(QFileInfo(f.file).fileName()).arg(f.line)
+                                : "  " + QFileInfo(f.module).fileName());
+    return lines;
+}
+
+QStringList storyOf(const TraceModel &trace, Handlers &handlers, const Stall &stall)
+{
+    QStringList lines;
+    if (const auto own = stacksOf(trace, handlers, stall); !own.empty())
+        lines += storyOf(own.back(), "it");
+    const auto threads = trace.threads();
+    QSet<std::uint32_t> seen;
+    const auto others = stacksOf(trace, handlers, stall, true);
+    for (auto other = others.rbegin(); other != others.rend(); ++other) {
+        if (seen.contains(other->tid) || isRecorders(*other))
+            continue;
+        seen.insert(other->tid);
+        const auto thread = std::find_if(threads.begin(), threads.end(), [&](const ThreadInfo &t) {
+            return t.pid == other->pid && t.tid == other->tid;
+        });
+        lines += storyOf(*other, thread != threads.end() ? thread->name
+                                                         : QStringLiteral("thread %1").arg(other->tid));
+    }
+    return lines;
+}
+
 // The stretch that a thread is in now.
 std::optional<Stall> openOn(const TraceModel &trace, Handlers &handlers, std::uint16_t thread,
                             std::chrono::milliseconds budget)
@@ -190,6 +232,7 @@ std::optional<Stall> openOn(const TraceModel &trace, Handlers &handlers, std::ui
     s.firstSpan = i;
     Stall stall = describe(trace, handlers, s);
     stall.open = true;
+    stall.story = storyOf(trace, handlers, stall);
     return stall;
 }
 

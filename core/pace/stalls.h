@@ -31,8 +31,8 @@ struct HotPlace {
     QString function, file;
     int line = 0;
     int found = 0, looks = 0;
-    bool known() const { return found > 0; }
-    QString text() const; // "spin, waits.cpp:30 (4 of 5 looks)"
+    bool known() const { return found > 0 && 2 * found >= looks; } // else it is now here, now there
+    QString text() const;                                          // "spin, waits.cpp:30 (4 of 5 looks)"
 };
 
 struct Stall {
@@ -43,6 +43,7 @@ struct Stall {
     bool reentry = false;                  // a forced pass inside a handler ended it
     bool open = false;                     // it had not ended: it lasts now, or the program ended in it
     HotPlace hot;
+    QStringList story; // of one that had not ended: what its thread was last seen at, and the others
     QString worker; // the worker thread that was busy so long, which stalls nothing; empty: the main thread
     // "boardPassenger blocked the loop for 702 ms at ferry_desk.cpp:57; 2 clicks and 1 repaint waited."
     QString sentence() const;

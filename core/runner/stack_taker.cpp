@@ -143,11 +143,13 @@ bool letGo(const Held &h)
     if (ptrace(PTRACE_DETACH, h.tid, nullptr, h.signal) == 0)
         return true;
     letGoOfDead(h.pid, h.tid);
+    // Only a look: of one that is dying nothing is to be had until its other threads are gone.
     siginfo_t info{};
-    if (waitid(P_PID, id_t(h.tid), &info, WSTOPPED | WNOHANG | __WALL) != 0)
+    if (waitid(P_PID, id_t(h.tid), &info, WSTOPPED | WEXITED | WNOHANG | WNOWAIT | __WALL) != 0)
         return true; // it is no longer ours
-    if (info.si_pid != h.tid)
+    if (info.si_pid != h.tid || (info.si_code != CLD_TRAPPED && info.si_code != CLD_STOPPED))
         return false;
+    waitid(P_PID, id_t(h.tid), &info, WSTOPPED | WNOHANG | __WALL);
     const int signal = info.si_status >> 8 == 0 ? info.si_status : h.signal;
     return ptrace(PTRACE_DETACH, h.tid, nullptr, signal) == 0;
 }

@@ -186,7 +186,8 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     info.started = program_->startedAt();
     info.ended = trace_.now();
     info.firstPass = trace_.firstPass();
-    info.lastPass = trace_.lastPass();
+    info.lastPass =
+        trace_.mainWaits() ? 0 : trace_.lastPass(); // no shutdown, if it was ended while it waited
     const Ending ending = program_->ending();
     info.exitCode = ending.exitCode;
     info.signal = ending.signal;

@@ -458,7 +458,9 @@ void TraceModel::streamEnded(int stream)
     const auto i = std::size_t(stream);
     if (i >= threadStates_.size() || !threadStates_[i] || !threadStates_[i]->open.empty())
         return; // what it did not finish lasted until the program's end
-    busySince_[threadStates_[i]->index] = unservedSince_[threadStates_[i]->index] = 0;
+    busySince_[threadStates_[i]->index] = 0;
+    if (!threadStates_[i]->main) // of that the shutdown is known by it
+        unservedSince_[threadStates_[i]->index] = 0;
     threadStates_[i].reset();
 }
 
@@ -517,6 +519,15 @@ std::int64_t TraceModel::busySinceMain() const
         if (threads_[i].main && busySince_[std::size_t(i)])
             return busySince_[std::size_t(i)];
     return 0;
+}
+
+bool TraceModel::mainWaits() const
+{
+    std::lock_guard lock(mutex_);
+    for (qsizetype i = 0; i < threads_.size(); ++i)
+        if (threads_[i].main && unservedSince_[std::size_t(i)])
+            return false;
+    return true;
 }
 
 std::vector<Stretch> TraceModel::stretches() const

@@ -101,6 +101,7 @@ public:
     // the program's start-up and shutdown.
     std::int64_t firstPass() const { return firstPass_; }
     std::int64_t lastPass() const { return lastPass_; }
+    bool mainWaits() const; // for something to come, as one does that is ended then
 
     std::int64_t now() const { return now_.load(std::memory_order_relaxed); } // the last caughtUp
     std::int64_t firstTime() const { return first_.load(std::memory_order_relaxed); }

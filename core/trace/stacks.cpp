@@ -15,8 +15,8 @@ std::vector<StackFrame> StackSample::story() const
     std::vector<StackFrame> told;
     std::size_t upTo = 0;
     for (const StackFrame &f : frames) {
-        if (f.module.contains("/libpipit-"))
-            continue;
+        if (f.module.contains("/libpipit-")) // there the recorder stands between
+            break;
         told.push_back(f);
         if (f.own)
             upTo = told.size();

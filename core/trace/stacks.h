@@ -30,7 +30,8 @@ struct StackSample {
     bool running = false;           // else it waited in a system call
     int call = -1;                  // its number; -1 unknown
     std::vector<StackFrame> frames; // the innermost first
-    // What is worth reading: without the recorder's own, up to the outermost frame of the program's own.
+    // What is worth reading: what went on inside the innermost call or dispatch, up to the outermost frame of
+    // the program's own in it. Further out stands who called that, which is told by the trace.
     std::vector<StackFrame> story() const;
 };
 
