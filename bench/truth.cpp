@@ -65,7 +65,7 @@ int main(int argc, char **argv)
             done.insert(line->seed);
             all.add(line->verdict);
         }
-    for (unsigned seed = 1; seed <= cases; ++seed) {
+    for (unsigned seed = std::max(1u, app.arguments().value(3).toUInt()); seed <= cases; ++seed) {
         if (done.contains(seed))
             continue;
         const Verdict v = judge(TruthCase::of(seed));

@@ -1,6 +1,7 @@
 // Does what its seed says, some of it slowly, and tells the truth about it by its own clock:
-//   STALL unfinished|finished START_NS LENGTH_NS LINE NAME
-// for everything that kept the window's loop from looking for work, LINE 0 for what is no lambda; and
+//   STALL unfinished|finished START_NS LENGTH_NS DISTURBED_NS LINE NAME
+// for everything that kept the window's loop from looking for work, LINE 0 for what is no lambda,
+// DISTURBED what the machine may have added to it; and
 //   CALL COUNT LINE NAME
 // for how often each handler ran. Nothing that it does in a worker or in a loop of its own is a stall.
 #include <QAbstractEventDispatcher>
@@ -48,26 +49,49 @@ void ran(const char *name, int line)
     ++calls[{name, line}];
 }
 
+// How long this thread was ready and did not run, and how long the machine gave its processors to others:
+// what the program's own clock cannot tell from its work. In ns.
+long long disturbed()
+{
+    long long waited = 0, user, nice, system, idle, io, irq, soft, steal = 0;
+    if (std::FILE *f = std::fopen("/proc/thread-self/schedstat", "r")) {
+        if (std::fscanf(f, "%*d %lld", &waited) != 1)
+            waited = 0;
+        std::fclose(f);
+    }
+    if (std::FILE *f = std::fopen("/proc/stat", "r")) {
+        if (std::fscanf(f, "cpu %lld %lld %lld %lld %lld %lld %lld %lld", &user, &nice, &system, &idle, &io,
+                        &irq, &soft, &steal) != 8)
+            steal = 0;
+        std::fclose(f);
+    }
+    return waited + steal * (1'000'000'000LL / sysconf(_SC_CLK_TCK));
+}
+
 // What ended, but the loop has not come round yet: it lasts until it does, by the dispatcher's own signals.
 struct Waiting {
-    long long start;
+    long long start, disturbedBefore;
     const char *name;
     int line;
 };
 std::vector<Waiting> waiting;
+long long disturbedAtService = 0; // when the loop came round last
 
 void served()
 {
+    const long long at = now(), by = disturbed();
     for (const Waiting &w : waiting)
-        std::printf("STALL finished %lld %lld %d %s\n", w.start, now() - w.start, w.line, w.name);
+        std::printf("STALL finished %lld %lld %lld %d %s\n", w.start, at - w.start, by - w.disturbedBefore,
+                    w.line, w.name);
     if (!waiting.empty())
         std::fflush(stdout);
     waiting.clear();
+    disturbedAtService = by;
 }
 
 void stalled(long long start, const char *name, int line)
 {
-    waiting.push_back({start, name, line});
+    waiting.push_back({start, disturbedAtService, name, line});
 }
 
 // Around what blocks.
@@ -305,7 +329,7 @@ int main(int argc, char **argv)
                     return;
                 }
                 spell = 150;
-                std::printf("STALL unfinished %lld 150000000 0 ending\n", start);
+                std::printf("STALL unfinished %lld 150000000 0 0 ending\n", start);
                 std::fflush(stdout);
                 spin(spell);
                 if (ending == "crash")
