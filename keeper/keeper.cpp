@@ -90,13 +90,26 @@ private:
 struct Terminal {
     int master = -1, slave = -1;
 
+    // Where the system has no terminals to give.
+    void openPipe()
+    {
+        int ends[2];
+        if (master >= 0)
+            close(master);
+        if (pipe2(ends, O_CLOEXEC) != 0)
+            return;
+        master = ends[0];
+        slave = ends[1];
+        fcntl(master, F_SETFL, O_NONBLOCK);
+    }
+
     void open()
     {
         master = posix_openpt(O_RDWR | O_NOCTTY | O_CLOEXEC);
         char name[128];
         if (master < 0 || grantpt(master) != 0 || unlockpt(master) != 0 ||
             ptsname_r(master, name, sizeof name) != 0)
-            return;
+            return openPipe();
         slave = ::open(name, O_RDWR | O_NOCTTY | O_CLOEXEC);
         termios t{};
         if (slave >= 0 && tcgetattr(slave, &t) == 0) {
@@ -104,6 +117,8 @@ struct Terminal {
             t.c_lflag &= ~tcflag_t(ECHO);
             tcsetattr(slave, TCSANOW, &t);
         }
+        if (slave < 0)
+            return openPipe();
         const winsize size{24, 100, 0, 0};
         ioctl(master, TIOCSWINSZ, &size);
         fcntl(master, F_SETFL, O_NONBLOCK);

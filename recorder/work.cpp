@@ -11,6 +11,7 @@
 #include <QtCore/QThreadPool>
 
 #include <algorithm>
+#include <cstring>
 #include <functional>
 #include <memory>
 #include <mutex>
@@ -137,9 +138,15 @@ Function watched(Function function)
     };
 }
 
+// Given by the program, or by the part of the tool-kit that gives the program's work to pools.
 bool isOurs(void *returnAddress)
 {
-    return fromProgram(reinterpret_cast<std::uint64_t>(returnAddress));
+    const auto address = reinterpret_cast<std::uint64_t>(returnAddress);
+    if (fromProgram(address))
+        return true;
+    pipit_module module;
+    return isRecording() && pipit_module_at(address, &module) &&
+           std::strncmp(pipit_file_name(module.file), "libQt6Concurrent", 16) == 0;
 }
 
 void hookStart(QThreadPool *pool, QRunnable *work, int priority)

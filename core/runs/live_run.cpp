@@ -1,5 +1,6 @@
 #include "core/runs/live_run.h"
 
+#include "core/base/duration_text.h"
 #include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/runner/inspect.h"
@@ -202,6 +203,8 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
         info.timeToResult = play->timeToResult;
     }
     info.notes << ending.notes;
+    if (const auto unknown = trace_.unknownDeliveries())
+        info.notes << counted(unknown, "delivery whose slot is not known", "deliveries whose slot is not known");
     if (trace_.lost())
         info.notes << QStringLiteral("%1 records were lost").arg(trace_.lost());
     const bool crashed = ending.crashed();
