@@ -11,8 +11,8 @@ namespace pipit
 {
 
 struct CrashReport {
-    QString running;        // "B::boom ran for 702 ms (boom.cpp:3)", or that none did
-    QStringList dispatches; // the last ones on the threads that were not idle, the oldest first
+    QString running;        // "B::boom had run for 702 ms (boom.cpp:3)", or that none did
+    QStringList dispatches; // the last ones on any thread, the oldest first
     QString text(const QString &ending) const;
     static constexpr int mostDispatches = 100;
 };

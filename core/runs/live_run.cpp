@@ -204,7 +204,8 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     }
     info.notes << ending.notes;
     if (const auto unknown = trace_.unknownDeliveries())
-        info.notes << counted(unknown, "delivery whose slot is not known", "deliveries whose slot is not known");
+        info.notes << counted(unknown, "delivery whose slot is not known",
+                              "deliveries whose slot is not known");
     if (trace_.lost())
         info.notes << QStringLiteral("%1 records were lost").arg(trace_.lost());
     const bool crashed = ending.crashed();

@@ -41,7 +41,6 @@ struct Sampler::Private {
     // Its own thread only.
     struct Stretch {
         std::int64_t since = 0, next = 0;
-        std::size_t taken = 0;
         bool others = false;
     };
     std::map<std::uint16_t, Stretch> stretches;
@@ -138,14 +137,13 @@ void Sampler::Private::look()
             continue;
         Stretch &s = stretches[index];
         if (s.since != since)
-            s = {since, 0, 0, false};
+            s = {since, 0, false};
         if (now < s.next)
             continue;
         take(pid_t(threads[i].pid), pid_t(threads[i].tid));
         const auto later = std::find_if(std::begin(moments), std::end(moments),
                                         [&](std::int64_t m) { return since + m * ms > now; });
         s.next = later != std::end(moments) ? since + *later * ms : now + then * ms;
-        ++s.taken;
         if (s.others || !threads[i].main || now - since < allThreadsAfter * ms)
             continue;
         s.others = true;

@@ -114,7 +114,7 @@ void Handlers::nameFunction(const CodeInfo &code, HandlerName &h)
     h.name = names.size() > 1 ? oneOf(names) : function.function;
     h.file = function.file;
     h.line = function.line;
-    if (names.size() > 1) {
+    if (places_.folded(code.module, code.offset)) {
         h.file.clear();
         h.line = 0;
     }
@@ -123,18 +123,13 @@ void Handlers::nameFunction(const CodeInfo &code, HandlerName &h)
 // By what its template was made for; false when the debug information does not say.
 bool Handlers::nameCallee(const CodeInfo &code, const LinkRow &row, HandlerName &h)
 {
+    if (places_.folded(code.module, code.offset))
+        return false;
     const QList<Callee> callees = places_.callees(code.module, code.offset, isLibraryHeader);
     if (callees.isEmpty())
         return false;
     const Callee &callee = callees.front();
     const CodeInfo first = trace_.code(row.first), fourth = trace_.code(row.fourth);
-    if (callees.size() > 1) {
-        QStringList places;
-        for (const Callee &c : callees)
-            places << (c.place.known() ? lineText(c.place) : QStringLiteral("another function"));
-        h.name = "lambda at " + oneOf(places);
-        return true;
-    }
     switch (callee.kind) {
     case Callee::Lambda:
         h.name = "lambda at " + lineText(callee.place);

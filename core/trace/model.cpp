@@ -72,7 +72,6 @@ struct TraceModel::Thread {
     std::int64_t woke = 0;
     int loops = 0;
     int forced = 0;
-    bool waiting = false;
 };
 
 TraceModel::TraceModel()
@@ -218,7 +217,6 @@ void TraceModel::awake(Thread &t, std::int64_t time)
     unservedSince_[t.index] = time;
     t.servedSpan = written_;
     t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
-    t.waiting = false;
     if (t.loops || t.forced) // what follows a poll outside of every loop may be the shutdown
         busySince_[t.index] = time;
 }
@@ -411,7 +409,6 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         served(t, time, s.value != 0);
         t.lastServed = 0; // waiting is no work
         t.woke = 0;
-        t.waiting = true;
         unservedSince_[t.index] = 0;
         busySince_[t.index] = 0;
         break;

@@ -137,14 +137,13 @@ Place Places::ownLine(const QString &path, std::uint64_t offset,
     return place;
 }
 
-QStringList Places::names(const QString &path, std::uint64_t offset)
+// The functions that begin where the one at this address begins.
+QList<QByteArray> Places::symbolsAt(const QString &path, std::uint64_t offset)
 {
     Module *m = module(path);
-    if (!m->module)
-        return {};
     GElf_Off within = 0;
     GElf_Sym symbol;
-    if (!dwfl_module_addrinfo(m->module, offset, &within, &symbol, nullptr, nullptr, nullptr))
+    if (!m->module || !dwfl_module_addrinfo(m->module, offset, &within, &symbol, nullptr, nullptr, nullptr))
         return {};
     if (m->functions.isEmpty()) {
         const int count = dwfl_module_getsymtab(m->module);
@@ -152,17 +151,28 @@ QStringList Places::names(const QString &path, std::uint64_t offset)
             GElf_Sym other;
             GElf_Addr at = 0;
             const char *name = dwfl_module_getsym_info(m->module, i, &other, &at, nullptr, nullptr, nullptr);
-            if (name && GELF_ST_TYPE(other.st_info) == STT_FUNC && other.st_size)
+            if (name && GELF_ST_TYPE(other.st_info) == STT_FUNC && other.st_size &&
+                !m->functions[at].contains(name))
                 m->functions[at].append(name);
         }
     }
+    return m->functions.value(offset - within);
+}
+
+QStringList Places::names(const QString &path, std::uint64_t offset)
+{
     QStringList names;
-    for (const QByteArray &name : m->functions.value(offset - within)) {
+    for (const QByteArray &name : symbolsAt(path, offset)) {
         const QString plain = plainFunctionName(demangle(name.constData()));
         if (!names.contains(plain))
             names.append(plain);
     }
     return names;
+}
+
+bool Places::folded(const QString &path, std::uint64_t offset)
+{
+    return symbolsAt(path, offset).size() > 1;
 }
 
 Place Places::function(const QString &path, std::uint64_t offset)

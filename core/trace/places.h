@@ -51,14 +51,16 @@ public:
     // into: the call in the program's own source. Unknown when all are foreign.
     Place ownLine(const QString &module, std::uint64_t offset,
                   const std::function<bool(const QString &)> &foreign);
-    // What the function at this address was made to call; several when the linker folded functions that
-    // are alike. Types from `foreign` files name nobody: their own template arguments are asked. Empty
-    // without debug information that says so.
+    // What the function at this address was made to call. Types from `foreign` files name nobody: their own
+    // template arguments are asked. Empty without debug information that says so.
     QList<Callee> callees(const QString &module, std::uint64_t offset,
                           const std::function<bool(const QString &)> &foreign);
     // The plain names of all functions that begin where the one at this address begins, by the symbol
     // table: more than one when they were folded. Empty in a stripped module.
     QStringList names(const QString &module, std::uint64_t offset);
+    // Whether the linker folded functions that are alike to the one at this address: the debug information
+    // tells of one of them only, and which one runs is not known.
+    bool folded(const QString &module, std::uint64_t offset);
     // The pieces of code that these lines of a source file were compiled to: from, to (excluded).
     // The file is known by its name without folder. Empty without debug information.
     using Pieces = QList<std::pair<std::uint64_t, std::uint64_t>>;
@@ -67,6 +69,7 @@ public:
     struct Module;
 
 private:
+    QList<QByteArray> symbolsAt(const QString &module, std::uint64_t offset);
     Module *module(const QString &path);
     struct Private;
     std::unique_ptr<Private> d;

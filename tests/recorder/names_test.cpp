@@ -13,6 +13,7 @@ private slots:
     void everyHandlerByItsName_data();
     void everyHandlerByItsName();
     void queuedCallsKnowWhoCalled();
+    void whatIsFoldedIsEither();
 };
 
 void NamesTest::everyHandlerByItsName_data()
@@ -98,6 +99,23 @@ void NamesTest::queuedCallsKnowWhoCalled()
     for (const char *name : {"Crew::ashore", "Crew::ashoreByName"})
         QCOMPARE(from.value(name), QString("farHorn.blown"));
     QCOMPARE(from.value("Crew::invokedLater"), QString(".")); // nobody's signal, and nobody is named
+}
+
+// Code that the linker folded has several names and, in the debug information, the line of one.
+void NamesTest::whatIsFoldedIsEither()
+{
+    Whole w = runTarget("folded");
+    QVERIFY(w.info);
+    int folded = 0;
+    for (const CallRow &c : callsOf(w.run->trace(), w.run->handlers())) {
+        if (c.handler.name.contains("quit"))
+            continue;
+        QVERIFY2(c.handler.name.contains("lambda in first") && c.handler.name.contains("lambda in second"),
+                 qPrintable(c.handler.name));
+        QVERIFY(c.handler.file.isEmpty());
+        ++folded;
+    }
+    QCOMPARE(folded, 2);
 }
 
 PIPIT_TEST(NamesTest)
