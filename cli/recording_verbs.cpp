@@ -1,10 +1,13 @@
 // Verbs that answer from a recording: turns, calls, stalls, waits, compare.
 #include "cli/verbs.h"
 
+#include "core/base/json_rows.h"
 #include "core/pace/compare.h"
 #include "core/runs/recording.h"
 
 #include <QFileInfo>
+#include <QHash>
+#include <QJsonDocument>
 #include <memory>
 
 namespace pipit::cli
@@ -17,9 +20,20 @@ QJsonValue orNull(const QString &s)
 {
     return s.isEmpty() ? QJsonValue() : QJsonValue(s);
 }
-QJsonValue idOrNull(std::uint32_t spanPlusOne)
+
+// Rows for --json; nothing for people.
+std::unique_ptr<JsonRows> rowsIf(bool json)
 {
-    return spanPlusOne ? QJsonValue(qint64(spanPlusOne) - 1) : QJsonValue();
+    return json ? std::make_unique<JsonRows>(stdout) : nullptr;
+}
+void putId(JsonRows &out, SpanId id)
+{
+    id ? out.number(std::int64_t(id.number())) : out.null();
+}
+void putTime(JsonRows &out, std::int64_t duration, bool judged)
+{
+    out.key("duration_ns");
+    judged ? out.number(duration) : out.null();
 }
 QJsonValue orNull(int n)
 {
@@ -29,6 +43,15 @@ QJsonValue orNull(int n)
 QJsonObject handlerJson(const HandlerName &h)
 {
     return {{"name", h.name}, {"file", orNull(h.file)}, {"line", orNull(h.line)}};
+}
+
+// The same as text, made once for each.
+const QByteArray &handlerOf(QHash<std::uint32_t, QByteArray> &told, std::uint32_t link, const HandlerName &h)
+{
+    QByteArray &text = told[link];
+    if (text.isEmpty())
+        text = QJsonDocument(handlerJson(h)).toJson(QJsonDocument::Compact);
+    return text;
 }
 
 // Times as seconds since the recording began, for people.
@@ -83,29 +106,31 @@ struct Turns : OfRecording {
 int Turns::run() const
 {
     return with(recording, [&](Recording &r) {
-        QJsonArray rows;
         const auto threads = r.trace.threads();
+        const auto out = rowsIf(json);
         for (const TurnRow &t : turnsOf(r.trace, r.handlers)) {
-            const QString thread = threads.value(t.thread).name;
-            rows.append(QJsonObject{{"id", qint64(t.span)},
-                                    {"parent", idOrNull(t.parent)},
-                                    {"depth", t.depth},
-                                    {"start_ns", qint64(t.start)},
-                                    {"duration_ns", t.judged ? QJsonValue(qint64(t.duration)) : QJsonValue()},
-                                    {"thread", thread},
-                                    {"dispatches", t.dispatches},
-                                    {"calls", t.calls},
-                                    {"forced", t.forced}});
-            if (!json)
+            const QString &thread = threads[t.thread].name;
+            if (!out) {
                 print(QStringLiteral("%1  %2  %3%4 dispatches, %5 calls  %6")
                           .arg(at(r, t.start), column(known(t.duration, t.judged), 9),
                                t.depth ? QString(2 * t.depth, ' ') + "inside it: " : QString())
                           .arg(t.dispatches)
                           .arg(t.calls)
                           .arg(thread));
+                continue;
+            }
+            out->beginRow();
+            out->key("calls").number(t.calls);
+            out->key("depth").number(t.depth);
+            out->key("dispatches").number(t.dispatches);
+            putTime(*out, t.duration, t.judged);
+            out->key("forced").flag(t.forced);
+            putId(out->key("id"), t.span);
+            putId(out->key("parent"), t.parent);
+            out->key("start_ns").number(t.start);
+            out->key("thread").text(thread);
+            out->endRow();
         }
-        if (json)
-            printJson(rows);
         return fine;
     });
 }
@@ -114,41 +139,57 @@ struct Calls : OfRecording {
     int run() const;
 };
 
+void printCall(const Recording &r, const CallRow &c)
+{
+    QString from = c.source.isEmpty() ? QString() : "  from " + c.source;
+    if (!from.isEmpty() && !c.signal.isEmpty())
+        from += " · " + c.signal;
+    const QString place =
+        c.handler.file.isEmpty()
+            ? QString()
+            : QStringLiteral("  %1:%2").arg(QFileInfo(c.handler.file).fileName()).arg(c.handler.line);
+    print(at(r, c.start) + "  " + column(known(c.duration, c.judged), 9) + "  " + QString(2 * c.depth, ' ') +
+          c.handler.name + from + place);
+}
+
+void putCall(JsonRows &out, const CallRow &c, const QByteArray &handler, const QString &thread)
+{
+    out.beginRow();
+    out.key("cause");
+    if (c.cause) {
+        out.beginObject();
+        putId(out.key("id"), c.cause);
+        out.key("kind").text(c.causeKind);
+        out.endObject();
+    } else {
+        out.null();
+    }
+    out.key("connection").text(c.handler.connection);
+    out.key("depth").number(c.depth);
+    putTime(out, c.duration, c.judged);
+    out.key("handler").ready(handler);
+    putId(out.key("id"), c.span);
+    putId(out.key("parent"), c.parent);
+    out.key("signal").text(c.signal);
+    out.key("source").text(c.source);
+    out.key("start_ns").number(c.start);
+    out.key("thread").text(thread);
+    out.key("unfinished").flag(c.open);
+    out.endRow();
+}
+
 int Calls::run() const
 {
     return with(recording, [&](Recording &r) {
-        QJsonArray rows;
         const auto threads = r.trace.threads();
-        for (const CallRow &c : callsOf(r.trace, r.handlers)) {
-            const QJsonValue cause =
-                c.cause ? QJsonValue(QJsonObject{{"kind", c.causeKind}, {"id", qint64(c.cause - 1)}})
-                        : QJsonValue();
-            rows.append(QJsonObject{{"id", qint64(c.span)},
-                                    {"parent", idOrNull(c.parent)},
-                                    {"depth", c.depth},
-                                    {"handler", handlerJson(c.handler)},
-                                    {"connection", orNull(c.handler.connection)},
-                                    {"source", orNull(c.source)},
-                                    {"signal", orNull(c.signal)},
-                                    {"thread", threads.value(c.thread).name},
-                                    {"start_ns", qint64(c.start)},
-                                    {"duration_ns", c.judged ? QJsonValue(qint64(c.duration)) : QJsonValue()},
-                                    {"unfinished", c.open},
-                                    {"cause", cause}});
-            if (json)
-                continue;
-            QString from = c.source.isEmpty() ? QString() : "  from " + c.source;
-            if (!from.isEmpty() && !c.signal.isEmpty())
-                from += " · " + c.signal;
-            const QString place =
-                c.handler.file.isEmpty()
-                    ? QString()
-                    : QStringLiteral("  %1:%2").arg(QFileInfo(c.handler.file).fileName()).arg(c.handler.line);
-            print(at(r, c.start) + "  " + column(known(c.duration, c.judged), 9) + "  " +
-                  QString(2 * c.depth, ' ') + c.handler.name + from + place);
-        }
-        if (json)
-            printJson(rows);
+        const auto out = rowsIf(json);
+        QHash<std::uint32_t, QByteArray> told; // handlers, by link
+        eachCall(r.trace, r.handlers, {}, [&](const CallRow &c) {
+            out ? putCall(*out, c, handlerOf(told, r.trace.span(c.span).what, c.handler),
+                          threads[c.thread].name)
+                : printCall(r, c);
+            return true;
+        });
         return fine;
     });
 }
@@ -254,22 +295,25 @@ struct Waits : OfRecording {
 int Waits::run() const
 {
     return with(recording, [&](Recording &r) {
-        QJsonArray rows;
         const auto threads = r.trace.threads();
-        for (const WaitRow &x : waitsOf(r.trace)) {
-            rows.append(QJsonObject{{"what", x.what},
-                                    {"kind", x.kind},
-                                    {"posted_ns", qint64(x.posted)},
-                                    {"wait_ns", qint64(x.wait)},
-                                    {"thread", threads.value(x.thread).name},
-                                    {"role", threads.value(x.thread).main ? "main" : "worker"}});
-            if (!json)
+        const auto out = rowsIf(json);
+        eachWait(r.trace, {}, [&](const WaitRow &x) {
+            const ThreadInfo &thread = threads[x.thread];
+            if (!out) {
                 print(at(r, x.posted) + "  " + column(durationText(x.wait), 9) + "  " + x.what +
-                      (threads.value(x.thread).main ? QString()
-                                                    : ", in the queue of " + threads.value(x.thread).name));
-        }
-        if (json)
-            printJson(rows);
+                      (thread.main ? QString() : ", in the queue of " + thread.name));
+                return true;
+            }
+            out->beginRow();
+            out->key("kind").text(x.kind);
+            out->key("posted_ns").number(x.posted);
+            out->key("role").text(thread.main ? QStringLiteral("main") : QStringLiteral("worker"));
+            out->key("thread").text(thread.name);
+            out->key("wait_ns").number(x.wait);
+            out->key("what").text(x.what);
+            out->endRow();
+            return true;
+        });
         return fine;
     });
 }

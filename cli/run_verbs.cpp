@@ -5,6 +5,7 @@
 #include "core/pace/stalls.h"
 #include "core/runs/live_run.h"
 
+#include <QEvent>
 #include <csignal>
 #include <cstdio>
 #include <memory>
@@ -120,12 +121,13 @@ QList<std::pair<QString, std::int64_t>> startSteps(const TraceModel &trace, std:
     if (trace.spanCount() == 0)
         return steps;
     steps.append({"start", trace.firstTime() - started});
-    for (std::uint32_t i = 0; i < trace.spanCount(); ++i)
-        if (const Span &s = trace.span(i);
-            s.kind == SpanKind::Dispatch && eventName(int(s.what)) == "UpdateRequest" && !s.open()) {
-            steps.append({"first paint", s.end - trace.firstTime()});
-            break;
-        }
+    for (std::uint16_t i = 0; i < trace.threadCount(); ++i) {
+        const ThreadRows &rows = trace.rows(i);
+        for (std::uint32_t row = 0; row < rows.count() && steps.size() < 2; ++row)
+            if (const Span s = rows.at(row);
+                s.kind == SpanKind::Dispatch && s.what == QEvent::UpdateRequest && !s.open())
+                steps.append({"first paint", s.end - trace.firstTime()});
+    }
     return steps;
 }
 

@@ -7,7 +7,8 @@ namespace pipit::app
 
 using namespace std::chrono_literals;
 
-LiveWatch::LiveWatch(std::shared_ptr<LiveRun> run) : run_(std::move(run))
+LiveWatch::LiveWatch(std::shared_ptr<LiveRun> run)
+    : run_(std::move(run)), stalls_(run_->trace(), run_->handlers(), stallBudget)
 {
     f_.ribbon.assign(LiveFigures::ribbonSlots, 0);
     thread_ = std::thread([this] { loop(); });
@@ -25,7 +26,7 @@ LiveWatch::~LiveWatch()
 
 void LiveWatch::loop()
 {
-    std::uint32_t told = 0;
+    std::uint64_t told = 0;
     bool toldOpen = false, ended = false;
     for (;;) {
         {
@@ -47,94 +48,105 @@ void LiveWatch::loop()
     }
 }
 
+void LiveWatch::takeTurn(const Span &s)
+{
+    if (!run_->trace().isMain(s.thread))
+        return;
+    const std::int64_t end = s.open() ? f_.now : s.end, duration = s.judged() ? s.duration(f_.now) : 0;
+    const std::int64_t oldest = end / LiveFigures::ribbonStep - LiveFigures::ribbonSlots;
+    for (std::int64_t k = std::max(s.start / LiveFigures::ribbonStep, oldest);
+         k <= end / LiveFigures::ribbonStep; ++k) {
+        auto &cell = f_.ribbon[LiveFigures::ribbonSlot(k)];
+        cell = std::max(cell, duration);
+    }
+}
+
+void LiveWatch::takeCall(const Span &s, bool fresh)
+{
+    const HandlerName &h = run_->handlers().of(s.what);
+    if (h.helper)
+        return;
+    const std::int64_t duration = s.judged() ? s.duration(f_.now) : 0;
+    const auto add = [&](CallFigures &c) {
+        c.count += fresh;
+        c.worst = std::max(c.worst, duration);
+        if (run_->trace().isMain(s.thread))
+            c.worstOnLoop = std::max(c.worstOnLoop, duration);
+        c.running = s.open();
+        c.lastStart = s.start;
+    };
+    if (!h.connection.isEmpty())
+        add(f_.connections[h.connection]);
+    add(f_.handlers[h.name]);
+    if (fresh) {
+        CallRow row;
+        row.span = s.id;
+        row.start = s.start;
+        row.thread = s.thread;
+        row.handler = h;
+        row.source = h.source;
+        row.signal = h.signal;
+        f_.lastCalls.push_back(std::move(row));
+        tellCall(f_.lastCalls.back(), s);
+    } else if (const auto row = std::find_if(f_.lastCalls.rbegin(), f_.lastCalls.rend(),
+                                             [&](const CallRow &r) { return r.span == s.id; });
+               row != f_.lastCalls.rend()) {
+        tellCall(*row, s);
+    }
+}
+
+void LiveWatch::tellCall(CallRow &row, const Span &s) const
+{
+    row.duration = s.duration(f_.now);
+    row.open = s.open();
+    row.judged = s.judged();
+}
+
 void LiveWatch::gather()
 {
     const TraceModel &trace = run_->trace();
-    const std::uint32_t count = trace.spanCount();
     f_.now = trace.now();
     f_.first = trace.firstTime();
+    f_.spans = trace.spanCount();
     if (f_.now <= 0)
         return; // the program has said nothing yet
     const std::int64_t slot = f_.now / LiveFigures::ribbonStep;
-    std::vector<std::uint32_t> still;
-    const auto threads = trace.threads();
-    const auto onMain = [&threads](std::uint16_t thread) { return threads.value(thread).main; };
-    const auto take = [&](std::uint32_t i, bool fresh) {
-        const Span &s = trace.span(i);
-        const bool open = s.open();
-        if (open)
-            still.push_back(i);
-        const std::int64_t duration = s.judged() ? s.duration(f_.now) : 0;
-        if (s.kind == SpanKind::Turn && onMain(s.thread)) {
-            const std::int64_t end = open ? f_.now : s.end.load();
-            for (std::int64_t k = s.start / LiveFigures::ribbonStep; k <= end / LiveFigures::ribbonStep;
-                 ++k) {
-                auto &cell = f_.ribbon[LiveFigures::ribbonSlot(k)];
-                cell = std::max(cell, duration);
-            }
-        } else if (s.kind == SpanKind::Call) {
-            const HandlerName h = run_->handlers().of(s.what);
-            if (h.helper)
-                return;
-            const auto add = [&](CallFigures &c) {
-                c.count += fresh;
-                c.worst = std::max(c.worst, duration);
-                if (onMain(s.thread))
-                    c.worstOnLoop = std::max(c.worstOnLoop, duration);
-                c.running = open;
-                c.lastStart = s.start;
-            };
-            if (!h.connection.isEmpty())
-                add(f_.connections[h.connection]);
-            add(f_.handlers[h.name]);
-        }
-    };
     // The ribbon is a ring by time: what fell out of the last minute is wiped before it is used again.
     if (wipedTo_ == 0 || slot - wipedTo_ > LiveFigures::ribbonSlots)
         wipedTo_ = slot - LiveFigures::ribbonSlots;
     for (; wipedTo_ < slot; ++wipedTo_)
         f_.ribbon[LiveFigures::ribbonSlot(wipedTo_ + 1)] = 0;
-    for (const std::uint32_t i : std::exchange(openSpans_, {}))
-        take(i, false);
-    for (; next_ < count; ++next_)
-        take(next_, true);
-    openSpans_ = std::move(still);
-    f_.spans = count;
-    gatherStalls();
+    const auto take = [&](const Span &s, bool fresh) {
+        if (s.open())
+            openSpans_.push_back(s.id);
+        s.kind == SpanKind::Turn ? takeTurn(s) : takeCall(s, fresh);
+    };
+    for (const SpanId id : std::exchange(openSpans_, {}))
+        take(trace.span(id), false);
+    next_.resize(trace.threadCount(), 0);
+    for (std::uint16_t i = 0; i < next_.size(); ++i) {
+        const ThreadRows &rows = trace.rows(i);
+        for (const std::uint32_t count = rows.count(); next_[i] < count; ++next_[i])
+            if (const SpanKind kind = rows.kind(next_[i]); kind == SpanKind::Turn || kind == SpanKind::Call)
+                take(rows.at(next_[i]), true);
+        if (f_.lastCalls.size() > 4096)
+            keepLast();
+    }
+    keepLast();
+    f_.open = openStall(trace, run_->handlers(), stallBudget);
+    if (stalls_.update()) {
+        f_.stalls = stalls_.stalls();
+        f_.busy = stalls_.busy();
+    }
 }
 
-void LiveWatch::gatherStalls()
+void LiveWatch::keepLast()
 {
-    const TraceModel &trace = run_->trace();
-    f_.open = openStall(trace, run_->handlers(), stallBudget);
-    const auto stretches = trace.stretches();
-    if (stretches.size() != stretchesSeen_) {
-        stretchesSeen_ = stretches.size();
-        f_.stalls = stallsOf(trace, run_->handlers(), stallBudget);
-        if (!f_.stalls.empty() && f_.stalls.back().open)
-            f_.stalls.pop_back(); // told apart, while it lasts
-        f_.busy = busyWorkersOf(trace, run_->handlers(), stallBudget);
-    }
-    const std::size_t keep = 200;
-    const std::uint32_t from = f_.spans > 20'000 ? f_.spans - 20'000 : 0;
-    f_.lastCalls.clear();
-    for (std::uint32_t i = f_.spans; i > from && f_.lastCalls.size() < keep; --i) {
-        const Span &s = trace.span(i - 1);
-        if (!isCall(trace, run_->handlers(), i - 1))
-            continue;
-        CallRow row;
-        row.span = i - 1;
-        row.start = s.start;
-        row.duration = s.duration(f_.now);
-        row.open = s.open();
-        row.judged = s.judged();
-        row.thread = s.thread;
-        row.handler = run_->handlers().of(s.what);
-        row.source = row.handler.source;
-        row.signal = row.handler.signal;
-        f_.lastCalls.push_back(row);
-    }
-    std::reverse(f_.lastCalls.begin(), f_.lastCalls.end());
+    constexpr std::size_t kept = 200;
+    std::stable_sort(f_.lastCalls.begin(), f_.lastCalls.end(),
+                     [](const CallRow &a, const CallRow &b) { return a.start < b.start; });
+    if (f_.lastCalls.size() > kept)
+        f_.lastCalls.erase(f_.lastCalls.begin(), f_.lastCalls.end() - std::ptrdiff_t(kept));
 }
 
 } // namespace pipit::app

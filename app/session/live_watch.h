@@ -41,7 +41,7 @@ struct LiveFigures {
     std::optional<Stall> open;        // the stall that lasts now
     std::vector<Stall> busy;          // what worker threads were busy with as long
     std::vector<CallRow> lastCalls;   // the newest last, at most 200
-    std::uint32_t spans = 0;
+    std::uint64_t spans = 0;
     std::int64_t now = 0, first = 0;
 };
 
@@ -58,15 +58,18 @@ Q_SIGNALS:
 private:
     void loop();
     void gather();
-    void gatherStalls();
+    void takeTurn(const Span &turn);
+    void takeCall(const Span &call, bool fresh);
+    void tellCall(CallRow &row, const Span &call) const;
+    void keepLast();
 
     std::shared_ptr<LiveRun> run_; // constant after construction
     // Watch thread only.
     LiveFigures f_;
-    std::uint32_t next_ = 0;
-    std::vector<std::uint32_t> openSpans_; // calls and turns that had not ended
-    std::size_t stretchesSeen_ = 0;
-    std::int64_t wipedTo_ = 0; // slots of the ribbon up to this one are current
+    StallLog stalls_;
+    std::vector<std::uint32_t> next_; // by thread: the first row that was not looked at
+    std::vector<SpanId> openSpans_;   // calls and turns that had not ended
+    std::int64_t wipedTo_ = 0;        // slots of the ribbon up to this one are current
 
     std::mutex mutex_; // guards stop_
     std::condition_variable wake_;

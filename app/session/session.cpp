@@ -1,6 +1,7 @@
 #include "app/session/session.h"
 
 #include "core/catalog/catalog.h"
+#include "core/trace/order.h"
 
 #include <QFileInfo>
 
@@ -27,28 +28,38 @@ QString Session::title() const
     return document.isOpen() ? document.project().name : QFileInfo(shown.recordingFolder()).fileName();
 }
 
+// What an input on it is about: its signal, or else the event.
+static QString signalOf(const QString &className, int event)
+{
+    const Catalog &c = Catalog::get();
+    for (const char *signal :
+         {"clicked", "triggered", "textEdited", "activated", "valueChanged", "itemClicked"})
+        if (!c.signalsNamed(className, QLatin1String(signal)).isEmpty())
+            return QLatin1String(signal);
+    return eventWords(event);
+}
+
 std::pair<QString, QString> Session::lastInput() const
 {
     const TraceModel *t = shown.trace();
     if (!t || !document.isOpen())
         return {};
     const auto classes = document.project().named();
-    for (std::uint32_t i = t->spanCount(); i-- > 0;) {
-        const Span &s = t->span(i);
-        if (s.kind != SpanKind::Dispatch || !isInputEvent(s.what))
-            continue;
-        const QString name = t->object(s.object).name;
-        const auto it = classes.constFind(name);
-        if (it == classes.constEnd())
-            continue;
-        const Catalog &c = Catalog::get();
-        for (const char *signal :
-             {"clicked", "triggered", "textEdited", "activated", "valueChanged", "itemClicked"})
-            if (!c.signalsNamed(it->className, QLatin1String(signal)).isEmpty())
-                return {name, QLatin1String(signal)};
-        return {name, eventWords(s.what)};
-    }
-    return {};
+    std::pair<QString, QString> found;
+    constexpr int mostLooked = 100'000; // back from the end
+    int looked = 0;
+    newestFirst(*t, [&](const ThreadRows &rows, std::uint32_t row) {
+        if (rows.kind(row) != SpanKind::Dispatch)
+            return ++looked < mostLooked;
+        const Span s = rows.at(row);
+        if (isInputEvent(int(s.what)))
+            if (const auto it = classes.constFind(t->object(s.object).name); it != classes.constEnd()) {
+                found = {it.key(), signalOf(it->className, int(s.what))};
+                return false;
+            }
+        return ++looked < mostLooked;
+    });
+    return found;
 }
 
 } // namespace pipit::app

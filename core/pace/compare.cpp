@@ -5,18 +5,37 @@
 namespace pipit
 {
 
+static void addThread(RunFigures &f, const TraceModel &trace, const ThreadRows &rows, TimeRange range)
+{
+    const std::uint32_t count = rows.count();
+    const std::int64_t now = trace.now();
+    for (std::uint32_t i = range.from == INT64_MIN ? 0 : rows.firstFrom(range.from); i < count; ++i) {
+        if (rows.kind(i) != SpanKind::Turn)
+            continue;
+        const Span s = rows.at(i);
+        if (s.start > range.to)
+            break;
+        if (s.judged())
+            f.longestTurn = std::max(f.longestTurn, s.duration(now));
+    }
+    for (std::uint32_t n = 0; n < rows.postedCount() && rows.postedRow(n) < count; ++n) {
+        const Span s = rows.at(rows.postedRow(n));
+        const std::int64_t posted = rows.posting(s.id.row()).time;
+        if (posted < range.from || posted > range.to || s.start - posted <= f.longestWait)
+            continue;
+        if (const auto w = waitRow(trace, s); w && w->kind != "posted")
+            f.longestWait = w->wait;
+    }
+}
+
 RunFigures figuresOf(const TraceModel &trace, Handlers &handlers, const RunInfo &info,
                      std::chrono::milliseconds budget)
 {
     RunFigures f;
     const TimeRange range = info.playStart ? TimeRange{info.playStart, info.playEnd} : TimeRange{};
-    const auto threads = trace.threads();
-    for (const TurnRow &t : turnsOf(trace, handlers))
-        if (t.judged && t.start >= range.from && t.start <= range.to && threads.value(t.thread).main)
-            f.longestTurn = std::max(f.longestTurn, t.duration);
-    for (const WaitRow &w : waitsOf(trace, range))
-        if (w.kind != "posted" && threads.value(w.thread).main)
-            f.longestWait = std::max(f.longestWait, w.wait);
+    for (std::uint16_t i = 0; i < trace.threadCount(); ++i)
+        if (trace.isMain(i))
+            addThread(f, trace, trace.rows(i), range);
     for (const Stall &s : stallsOf(trace, handlers, budget, range)) {
         ++f.stalls;
         f.longestStall = std::max(f.longestStall, s.duration);

@@ -16,66 +16,63 @@ struct Clip {
     std::int64_t from, to;
     std::int64_t of(const Span &s) const
     {
-        const std::int64_t end = s.open() ? to : std::min<std::int64_t>(s.end, to);
+        const std::int64_t end = s.open() ? to : std::min(s.end, to);
         return std::max<std::int64_t>(0, end - std::max(s.start, from));
     }
 };
 
 struct Own {
-    std::uint32_t span;
+    Span span;
     std::int64_t ns;
 };
+
+bool isWork(SpanKind kind)
+{
+    return kind == SpanKind::Call || kind == SpanKind::Dispatch;
+}
 
 // Own time of each call and dispatch in the stretch: without the calls and dispatches within it. The sum is
 // what lay in any dispatch or call.
 std::vector<Own> ownTimes(const TraceModel &trace, const Stretch &stretch)
 {
-    std::unordered_map<std::uint32_t, std::int64_t> own;
+    std::unordered_map<SpanId, std::int64_t> own;
     const Clip clip{stretch.start, stretch.end};
-    const auto wanted = [&](const Span &s) {
-        return s.thread == stretch.thread && (s.kind == SpanKind::Call || s.kind == SpanKind::Dispatch);
-    };
-    const auto take = [&](std::uint32_t i) {
-        const Span &s = trace.span(i);
-        if (!wanted(s))
-            return;
-        const std::int64_t ns = clip.of(s);
+    const ThreadRows &rows = trace.rows(stretch.thread);
+    const auto take = [&](const Span &s) {
+        const std::int64_t ns = isWork(s.kind) ? clip.of(s) : 0;
         if (ns <= 0)
             return;
-        own[i] += ns;
-        for (std::uint32_t p = s.parent; p; p = trace.span(p - 1).parent)
-            if (wanted(trace.span(p - 1))) {
-                own[p - 1] -= ns;
+        own[s.id] += ns;
+        for (SpanId p = s.parent; p; p = rows.parent(p.row()))
+            if (isWork(rows.kind(p.row()))) {
+                own[p] -= ns;
                 break;
             }
     };
-    for (std::uint32_t p = stretch.around; p; p = trace.span(p - 1).parent)
-        take(p - 1);
-    const std::uint32_t count = trace.spanCount();
-    for (std::uint32_t i = stretch.firstSpan; i < count; ++i) {
-        if (trace.span(i).start > stretch.end && trace.span(i).thread == stretch.thread)
-            break;
-        take(i);
-    }
+    for (SpanId p = stretch.around; p; p = rows.parent(p.row()))
+        take(trace.span(p));
+    const std::uint32_t count = rows.count();
+    for (std::uint32_t i = stretch.firstRow; i < count && rows.start(i) <= stretch.end; ++i)
+        take(rows.at(i));
     std::vector<Own> sorted;
     for (const auto &[span, ns] : own)
-        sorted.push_back({span, std::max<std::int64_t>(0, ns)});
-    std::sort(sorted.begin(), sorted.end(), [](const Own &a, const Own &b) { return a.ns > b.ns; });
+        sorted.push_back({trace.span(span), std::max<std::int64_t>(0, ns)});
+    std::sort(sorted.begin(), sorted.end(),
+              [](const Own &a, const Own &b) { return a.ns != b.ns ? a.ns > b.ns : a.span.id < b.span.id; });
     return sorted;
 }
 
 // The handlers that were called, the largest share first.
-std::vector<Contributor> calledHandlers(const TraceModel &trace, Handlers &handlers,
-                                        const std::vector<Own> &own)
+std::vector<Contributor> calledHandlers(Handlers &handlers, const std::vector<Own> &own)
 {
     std::vector<Contributor> rows;
     std::unordered_map<QString, std::size_t> known; // rows by the handler's identity
     for (const Own &o : own) {
-        if (trace.span(o.span).kind != SpanKind::Call)
+        if (o.span.kind != SpanKind::Call)
             continue;
-        const auto [at, fresh] = known.try_emplace(handlers.identity(trace.span(o.span).what), rows.size());
+        const auto [at, fresh] = known.try_emplace(handlers.identity(o.span.what), rows.size());
         if (fresh)
-            rows.push_back({handlers.of(trace.span(o.span).what), 0, 0});
+            rows.push_back({handlers.of(o.span.what), 0, 0});
         rows[at->second].ns += o.ns;
         ++rows[at->second].calls;
     }
@@ -97,7 +94,7 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
 {
     const std::int64_t all = stretch.end - stretch.start, worth = std::max<std::int64_t>(1'000'000, all / 50);
     const std::vector<Own> own = ownTimes(trace, stretch);
-    std::vector<Contributor> rows = calledHandlers(trace, handlers, own);
+    std::vector<Contributor> rows = calledHandlers(handlers, own);
     std::int64_t inCalls = 0, inDispatches = 0;
     int calls = 0, dispatches = 0;
     const Own *longest = nullptr;
@@ -106,7 +103,7 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
         calls += c.calls;
     }
     for (const Own &o : own)
-        if (trace.span(o.span).kind == SpanKind::Dispatch) {
+        if (o.span.kind == SpanKind::Dispatch) {
             inDispatches += o.ns;
             ++dispatches;
             longest = longest ? longest : &o;
@@ -118,7 +115,7 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
     if (!rows.empty() && rows.front().ns >= all / 3 && (!longest || rows.front().ns >= longest->ns))
         return rows;
     if (longest && longest->ns >= all / 3) {
-        const Span &s = trace.span(longest->span);
+        const Span &s = longest->span;
         rows.insert(rows.begin(), named(QStringLiteral("%1's own %2 handling")
                                             .arg(trace.object(s.object).text(), eventWords(int(s.what))),
                                         longest->ns, 1));
@@ -225,11 +222,11 @@ std::optional<Stall> openOn(const TraceModel &trace, Handlers &handlers, std::ui
     s.start = since;
     s.end = now;
     s.thread = thread;
-    // Its spans are the last ones: walk back to where it began.
-    std::uint32_t i = trace.spanCount();
-    while (i > 0 && (trace.span(i - 1).start >= since || trace.span(i - 1).open()))
-        --i;
-    s.firstSpan = i;
+    // What was open all the while, and began last before it, belongs to it.
+    const ThreadRows &rows = trace.rows(thread);
+    s.firstRow = rows.firstFrom(since);
+    while (s.firstRow > 0 && rows.end(s.firstRow - 1) < 0)
+        --s.firstRow;
     Stall stall = describe(trace, handlers, s);
     stall.open = true;
     stall.story = storyOf(trace, handlers, stall);
@@ -238,66 +235,140 @@ std::optional<Stall> openOn(const TraceModel &trace, Handlers &handlers, std::ui
 
 // What is dispatched in the same pass, right after the handler, waited for it too: what counts is how much
 // of the wait lies in the stretch.
-void addWaiting(const TraceModel &trace, std::vector<Stall> &stalls)
+bool addWait(const TraceModel &trace, Stall &stall, const Span &dispatch, std::int64_t posted)
 {
     constexpr std::int64_t worthTelling = 5'000'000;
-    if (stalls.empty())
-        return;
-    for (const WaitRow &w : waitsOf(trace)) {
-        if (w.kind == "posted" || w.kind == "release")
-            continue;
-        for (Stall &stall : stalls) {
-            const std::int64_t from = std::max(w.posted, stall.start);
-            const std::int64_t to = std::min(w.posted + w.wait, stall.start + stall.duration);
-            if (w.thread == stall.thread && to - from >= worthTelling)
-                stall.waiting.push_back(w);
-        }
+    const std::int64_t from = std::max(posted, stall.start),
+                       to = std::min(dispatch.start, stall.start + stall.duration);
+    if (to - from < worthTelling)
+        return false;
+    auto w = waitRow(trace, dispatch);
+    if (!w || w->kind == "posted" || w->kind == "release")
+        return false;
+    stall.waiting.push_back(std::move(*w));
+    return true;
+}
+
+// All of them that one thread's rows tell from a row on, of a stall that ended.
+void addWaits(const TraceModel &trace, Stall &stall, std::uint32_t fromPosted, std::uint32_t toPosted)
+{
+    const ThreadRows &rows = trace.rows(stall.thread);
+    for (std::uint32_t n = fromPosted; n < toPosted; ++n) {
+        const Span s = rows.at(rows.postedRow(n));
+        addWait(trace, stall, s, rows.posting(s.id.row()).time);
     }
 }
 
-// On the main thread, or on all others.
-std::vector<Stall> longStretches(const TraceModel &trace, Handlers &handlers, bool main,
-                                 std::chrono::milliseconds budget, TimeRange range)
+bool within(std::int64_t start, std::int64_t end, const TimeRange &range)
 {
-    std::vector<Stall> stalls;
-    const std::int64_t least = std::chrono::nanoseconds(budget).count();
-    const auto threads = trace.threads();
-    for (const Stretch &s : trace.stretches())
-        if (threads.value(s.thread).main == main && s.end - s.start >= least && s.end >= range.from &&
-            s.start <= range.to)
-            stalls.push_back(describe(trace, handlers, s));
-    for (qsizetype i = 0; i < threads.size(); ++i)
-        if (threads[i].main == main)
-            if (auto open = openOn(trace, handlers, std::uint16_t(i), budget);
-                open && open->start <= range.to && open->start + open->duration >= range.from)
-                stalls.push_back(std::move(*open));
-    for (Stall &s : stalls)
-        if (!main)
-            s.worker = threads.value(s.thread).name;
-    addWaiting(trace, stalls);
-    return stalls;
+    return end >= range.from && start <= range.to;
 }
 
 } // namespace
 
+StallLog::StallLog(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
+                   TimeRange range)
+    : trace_(trace), handlers_(handlers), budget_(budget), range_(range)
+{
+}
+
+bool StallLog::update()
+{
+    const std::int64_t least = std::chrono::nanoseconds(budget_).count();
+    const std::uint32_t stretches = trace_.stretchCount();
+    bool more = false;
+    looked_.resize(trace_.threadCount());
+    for (; next_ < stretches; ++next_) {
+        const Stretch &s = trace_.stretch(next_);
+        if (s.end - s.start < least || !within(s.start, s.end, range_))
+            continue;
+        more = true;
+        const bool main = trace_.isMain(s.thread);
+        Stall stall = describe(trace_, handlers_, s);
+        if (!main)
+            stall.worker = trace_.thread(s.thread).name;
+        const ThreadRows &rows = trace_.rows(s.thread);
+        Looked &looked = looked_[s.thread];
+        if (looked.stalls.empty()) // nothing of it was of interest before
+            looked.posted = rows.firstPostedFrom(rows.firstFrom(s.start));
+        addWaits(trace_, stall, rows.firstPostedFrom(rows.firstFrom(s.start)), looked.posted);
+        looked.stalls.push_back(main ? stalls_.size() : busy_.size());
+        (main ? stalls_ : busy_).push_back(std::move(stall));
+    }
+    return lookForWaits() || more;
+}
+
+// What was dispatched since: it may have waited for stalls that were told already.
+bool StallLog::lookForWaits()
+{
+    bool found = false;
+    for (std::size_t i = 0; i < looked_.size(); ++i) {
+        Looked &looked = looked_[i];
+        if (looked.stalls.empty())
+            continue;
+        const ThreadRows &rows = trace_.rows(std::uint16_t(i));
+        auto &all = trace_.isMain(std::uint16_t(i)) ? stalls_ : busy_;
+        const std::uint32_t until = rows.postedCount();
+        for (; looked.posted < until && rows.postedRow(looked.posted) < rows.count(); ++looked.posted) {
+            const Span s = rows.at(rows.postedRow(looked.posted));
+            const std::int64_t posted = rows.posting(s.id.row()).time;
+            std::size_t from = looked.stalls.size(); // the first that it can have waited for
+            while (from > 0 &&
+                   all[looked.stalls[from - 1]].start + all[looked.stalls[from - 1]].duration > posted)
+                --from;
+            for (; from < looked.stalls.size(); ++from)
+                found = addWait(trace_, all[looked.stalls[from]], s, posted) || found;
+        }
+    }
+    return found;
+}
+
+std::vector<Stall> StallLog::open(bool main) const
+{
+    std::vector<Stall> stalls;
+    for (std::uint16_t i = 0; i < trace_.threadCount(); ++i) {
+        if (trace_.isMain(i) != main)
+            continue;
+        auto stall = openOn(trace_, handlers_, i, budget_);
+        if (!stall || !within(stall->start, stall->start + stall->duration, range_))
+            continue;
+        if (!main)
+            stall->worker = trace_.thread(i).name;
+        const ThreadRows &rows = trace_.rows(i);
+        addWaits(trace_, *stall, rows.firstPostedFrom(rows.firstFrom(stall->start)), rows.postedCount());
+        stalls.push_back(std::move(*stall));
+    }
+    return stalls;
+}
+
+static std::vector<Stall> all(const TraceModel &trace, Handlers &handlers, bool main,
+                              std::chrono::milliseconds budget, TimeRange range)
+{
+    StallLog log(trace, handlers, budget, range);
+    log.update();
+    std::vector<Stall> stalls = main ? log.stalls() : log.busy();
+    for (Stall &open : log.open(main))
+        stalls.push_back(std::move(open));
+    return stalls;
+}
+
 std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
                             TimeRange range)
 {
-    return longStretches(trace, handlers, true, budget, range);
+    return all(trace, handlers, true, budget, range);
 }
 
 std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers,
                                  std::chrono::milliseconds budget, TimeRange range)
 {
-    return longStretches(trace, handlers, false, budget, range);
+    return all(trace, handlers, false, budget, range);
 }
 
 std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget)
 {
-    const auto threads = trace.threads();
-    for (qsizetype i = 0; i < threads.size(); ++i)
-        if (threads[i].main)
-            if (auto open = openOn(trace, handlers, std::uint16_t(i), budget))
+    for (std::uint16_t i = 0; i < trace.threadCount(); ++i)
+        if (trace.isMain(i))
+            if (auto open = openOn(trace, handlers, i, budget))
                 return open;
     return std::nullopt;
 }
@@ -305,7 +376,7 @@ std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std:
 std::vector<StackSample> stacksOf(const TraceModel &trace, Handlers &handlers, const Stall &stall,
                                   bool others)
 {
-    const ThreadInfo thread = trace.threads().value(stall.thread);
+    const ThreadInfo thread = trace.thread(stall.thread);
     auto all =
         trace.stacks().of(thread.pid, others ? 0 : thread.tid, stall.start, stall.start + stall.duration);
     if (others)

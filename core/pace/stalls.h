@@ -49,6 +49,38 @@ struct Stall {
     QString sentence() const;
 };
 
+// Stalls and busy workers as they end: each is described once, and what waited for it is added as it is
+// dispatched.
+//
+// Threads: one at a time.
+class StallLog
+{
+public:
+    StallLog(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
+             TimeRange range = {});
+    // Looks at what came since. True if there is something new to tell.
+    bool update();
+    // As far as was looked, the oldest first.
+    const std::vector<Stall> &stalls() const { return stalls_; }
+    const std::vector<Stall> &busy() const { return busy_; }
+    // What had not ended when it was asked for: of the main thread, or of all others.
+    std::vector<Stall> open(bool main) const;
+
+private:
+    bool lookForWaits();
+    struct Looked {                      // at a thread
+        std::uint32_t posted = 0;        // dispatches that were queued
+        std::vector<std::size_t> stalls; // of its own, by where they are
+    };
+    const TraceModel &trace_;
+    Handlers &handlers_;
+    const std::chrono::milliseconds budget_;
+    const TimeRange range_;
+    std::vector<Stall> stalls_, busy_;
+    std::uint32_t next_ = 0; // of the stretches
+    std::vector<Looked> looked_;
+};
+
 // The stacks taken in it, named: its own thread's, or those of the process's other threads.
 std::vector<StackSample> stacksOf(const TraceModel &trace, Handlers &handlers, const Stall &stall,
                                   bool others = false);

@@ -128,10 +128,8 @@ void Sampler::Private::take(pid_t pid, pid_t tid)
 void Sampler::Private::look()
 {
     StackTaker::settle();
-    const auto threads = trace.threads();
     const std::int64_t now = monotonicNow();
-    for (qsizetype i = 0; i < threads.size(); ++i) {
-        const auto index = std::uint16_t(i);
+    for (std::uint16_t index = 0; index < trace.threadCount(); ++index) {
         const std::int64_t since = trace.unservedSince(index);
         if (!since || now - since < moments[0] * ms)
             continue;
@@ -140,16 +138,17 @@ void Sampler::Private::look()
             s = {since, 0, false};
         if (now < s.next)
             continue;
-        take(pid_t(threads[i].pid), pid_t(threads[i].tid));
+        const ThreadInfo thread = trace.thread(index);
+        take(pid_t(thread.pid), pid_t(thread.tid));
         const auto later = std::find_if(std::begin(moments), std::end(moments),
                                         [&](std::int64_t m) { return since + m * ms > now; });
         s.next = later != std::end(moments) ? since + *later * ms : now + then * ms;
-        if (s.others || !threads[i].main || now - since < allThreadsAfter * ms)
+        if (s.others || !thread.main || now - since < allThreadsAfter * ms)
             continue;
         s.others = true;
-        for (const pid_t other : StackTaker::threadsOf(pid_t(threads[i].pid)))
-            if (other != pid_t(threads[i].tid))
-                take(pid_t(threads[i].pid), other);
+        for (const pid_t other : StackTaker::threadsOf(pid_t(thread.pid)))
+            if (other != pid_t(thread.tid))
+                take(pid_t(thread.pid), other);
     }
 }
 

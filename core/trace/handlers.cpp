@@ -204,24 +204,33 @@ void Handlers::nameWork(const QString &className, HandlerName &h)
     }
 }
 
-HandlerName Handlers::of(std::uint32_t link)
+const HandlerName &Handlers::of(std::uint32_t link)
 {
+    if (link < named_.size())
+        if (const HandlerName *name = named_[link].name.load(std::memory_order_acquire))
+            return *name;
     const LinkRow row = trace_.link(link);
     const auto key = keyOf(row);
+    const auto keep = [&](const HandlerName &name) -> const HandlerName & {
+        while (named_.size() <= link)
+            named_.add({});
+        named_.mutableAt(link).name.store(&name, std::memory_order_release);
+        return name;
+    };
     {
         std::lock_guard lock(mutex_);
-        if (const auto it = known_.constFind(key); it != known_.constEnd())
-            return *it;
+        if (const auto it = known_.find(key); it != known_.end())
+            return keep(it->second);
     }
     std::lock_guard reading(placesMutex_);
-    const HandlerName found = find(row);
+    HandlerName found = find(row);
     std::lock_guard lock(mutex_);
-    return *known_.insert(key, found);
+    return keep(known_.try_emplace(key, std::move(found)).first->second);
 }
 
 QString Handlers::identity(std::uint32_t link)
 {
-    const HandlerName h = of(link);
+    const HandlerName &h = of(link);
     if (!h.handler.isEmpty())
         return h.handler;
     const LinkRow row = trace_.link(link);
@@ -281,16 +290,16 @@ Outcome Handlers::save(const QString &path)
         of(i);
     std::lock_guard lock(mutex_);
     QJsonArray rows;
-    for (auto it = known_.constBegin(); it != known_.constEnd(); ++it)
-        rows.append(QJsonObject{{"key", QString::number(it.key(), 16)},
-                                {"name", it->name},
-                                {"file", it->file},
-                                {"line", it->line},
-                                {"connection", it->connection},
-                                {"handler", it->handler},
-                                {"source", it->source},
-                                {"signal", it->signal},
-                                {"helper", it->helper}});
+    for (const auto &[key, h] : known_)
+        rows.append(QJsonObject{{"key", QString::number(key, 16)},
+                                {"name", h.name},
+                                {"file", h.file},
+                                {"line", h.line},
+                                {"connection", h.connection},
+                                {"handler", h.handler},
+                                {"source", h.source},
+                                {"signal", h.signal},
+                                {"helper", h.helper}});
     return writeFile(path, QJsonDocument(QJsonObject{{"version", 1}, {"handlers", rows}}).toJson());
 }
 
@@ -305,7 +314,7 @@ Outcome Handlers::load(const QString &path)
         HandlerName h{o["name"].toString(),       o["file"].toString(),    o["line"].toInt(),
                       o["connection"].toString(), o["handler"].toString(), o["source"].toString(),
                       o["signal"].toString(),     o["helper"].toBool()};
-        known_.insert(o["key"].toString().toULongLong(nullptr, 16), h);
+        known_.try_emplace(o["key"].toString().toULongLong(nullptr, 16), h);
     }
     return Done{};
 }

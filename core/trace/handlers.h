@@ -43,8 +43,9 @@ public:
     explicit Handlers(const TraceModel &trace) : trace_(trace) {}
     void setMap(WiringMap map) { map_ = std::move(map); }
 
-    // Thread-safe; slow only for a link that was never asked for.
-    HandlerName of(std::uint32_t link);
+    // Thread-safe; slow only for a link that was never asked for. What it gives stays.
+    const HandlerName &of(std::uint32_t link);
+    bool isHelper(std::uint32_t link) { return of(link).helper; }
     // What tells a handler from all others, whatever they are called: its id in the project, or its code.
     QString identity(std::uint32_t link);
     // Says what the frames of a stack are called, unless they are named already. Slow the first time.
@@ -70,8 +71,15 @@ private:
     Places places_;
     WiringMap map_;
     QHash<std::pair<QString, std::uint64_t>, StackFrame> frames_; // that were named
-    std::mutex mutex_;                        // guards what follows; held for a moment only
-    QHash<std::uint64_t, HandlerName> known_; // by serial, or by code for slots called by index
+    std::mutex mutex_; // guards what follows, for those who write; held for a moment only
+    std::unordered_map<std::uint64_t, HandlerName> known_; // by serial, or by code for slots called by index
+    struct Named {
+        std::atomic<const HandlerName *> name{nullptr};
+        Named() = default;
+        Named(Named &&) noexcept {} // none, to begin with
+        Named &operator=(Named &&) noexcept { return *this; }
+    };
+    AppendOnly<Named> named_; // by link; read without the lock
 };
 
 } // namespace pipit

@@ -8,11 +8,6 @@ using link::Record;
 
 namespace
 {
-constexpr std::uint8_t bits(int flags)
-{
-    return std::uint8_t(flags);
-}
-
 std::uint32_t generationOf(const Record &s)
 {
     return s.value >> link::generationShift & link::generationMask;
@@ -57,41 +52,49 @@ Record ofProcess(Record s, std::uint64_t salt)
 
 struct TraceModel::Thread {
     struct Open {
-        std::uint32_t span;
+        std::uint32_t row;
         std::uint16_t depth; // the recorder's; a turn has that of what runs in it
-        bool turn;
+        SpanKind kind;
+        bool turn() const { return kind == SpanKind::Turn; }
     };
-    std::uint16_t index = 0;
-    bool main = false;
+    explicit Thread(Shared &s, std::uint16_t i) : shared(s), rows(s.rows), index(i) {}
+    Shared &shared;
+    ThreadRows &rows;
+    const std::uint16_t index;
     std::uint64_t salt = 0; // of its process
     std::uint64_t lost = 0; // records, as told last
     std::vector<Open> open;
-    std::unordered_map<std::uint64_t, std::uint32_t> objects; // by address, as last named here
-    std::int64_t lastServed = 0;                              // 0 while no loop has begun
-    std::uint32_t servedSpan = 0, servedAround = 0;
+    ObjectsByAddress objects;    // as last named here
+    std::int64_t lastServed = 0; // 0 while no loop has begun
+    std::uint32_t servedRow = 0; // what stretches begin with
+    SpanId servedAround;
     std::int64_t woke = 0;
     int loops = 0;
     int forced = 0;
+    std::uint32_t published = 0;
+    bool waiting = false; // to be published
+
+    SpanId top() const { return open.empty() ? SpanId() : SpanId(index, open.back().row); }
+    // What was begun last; false when there is no memory.
+    bool push(std::uint32_t row, std::uint16_t depth, SpanKind kind)
+    {
+        if (rows.full())
+            return false;
+        open.push_back({row, depth, kind});
+        return true;
+    }
 };
 
-TraceModel::TraceModel()
-    : chunks_(std::make_unique<std::unique_ptr<Chunk>[]>(maxChunks)),
-      busySince_(std::make_unique<std::atomic<std::int64_t>[]>(maxThreads)),
-      unservedSince_(std::make_unique<std::atomic<std::int64_t>[]>(maxThreads))
-{
-    objects_.push_back({QStringLiteral("?"), {}, {}, 0});
-    signals_.push_back({{}, QStringLiteral("?")});
-    messages_.reserve(64);
-}
+TraceModel::TraceModel(QString spillFolder) : memory_(std::move(spillFolder)) {}
 
 TraceModel::~TraceModel() = default;
 
-// Writer only, under the lock of the tables.
-QString TraceModel::threadName(std::uint32_t pid, std::uint32_t tid, bool main) const
+void TraceModel::nameThread(Shared &s)
 {
-    if (!main)
-        return QStringLiteral("thread %1").arg(tid);
-    return pid == processes_.first() ? QStringLiteral("loop") : QStringLiteral("loop of process %1").arg(pid);
+    const QString name = !s.main                       ? QStringLiteral("thread %1").arg(s.tid)
+                         : s.pid == processes_.first() ? QStringLiteral("loop")
+                                                       : QStringLiteral("loop of process %1").arg(s.pid);
+    s.name = names_.intern(name);
 }
 
 void TraceModel::streamOpened(int stream, const StreamInfo &info)
@@ -99,62 +102,58 @@ void TraceModel::streamOpened(int stream, const StreamInfo &info)
     const auto i = std::size_t(stream);
     if (i >= threadStates_.size())
         threadStates_.resize(i + 1);
-    threadStates_[i] = std::make_unique<Thread>();
-    std::lock_guard lock(mutex_);
-    threadStates_[i]->index = std::uint16_t(threads_.size());
-    threadStates_[i]->main = info.main;
+    if (threads_.size() >= UINT16_MAX) // more than can be told apart
+        return;
     if (!processes_.contains(info.pid))
         processes_.append(info.pid);
+    const auto number = std::uint16_t(threads_.size());
+    auto shared = std::make_unique<Shared>(memory_, number);
+    shared->pid = info.pid;
+    shared->tid = info.tid;
+    shared->main = info.main;
+    nameThread(*shared);
+    threadStates_[i] = std::make_unique<Thread>(*shared, number);
     threadStates_[i]->salt = std::uint64_t(processes_.indexOf(info.pid)) * 0x9e3779b97f4a7c15u;
-    threads_.append({info.pid, info.tid, info.main, threadName(info.pid, info.tid, info.main)});
+    states_.push_back(threadStates_[i].get());
+    threads_.add(std::move(shared));
 }
 
-std::uint32_t TraceModel::add(Thread &t, SpanKind kind, std::int64_t time)
+// Rows are shown a few at a time, so that readers' memory is not fought over.
+void TraceModel::publish(Thread &t)
 {
-    const std::uint32_t i = written_;
-    const std::uint32_t chunk = i / chunkSpans;
-    if (chunk >= maxChunks)
-        return i; // full: callers check spaceLeft() by `written_`
-    if (!chunks_[chunk])
-        chunks_[chunk] = std::make_unique<Chunk>();
-    ++written_;
-    Span &s = mutableSpan(i);
-    s.start = time;
-    s.kind = kind;
-    s.thread = t.index;
-    s.parent = t.open.empty() ? 0 : t.open.back().span + 1;
-    return i;
+    total_.store(total_.load(std::memory_order_relaxed) + (t.rows.written() - t.published),
+                 std::memory_order_relaxed);
+    t.published = t.rows.written();
+    t.rows.publish();
 }
 
 void TraceModel::closeTop(Thread &t, std::int64_t time, std::uint8_t flags)
 {
-    Span &s = mutableSpan(t.open.back().span);
-    s.next = written_ + 1;
-    s.flags.fetch_or(flags, std::memory_order_relaxed);
-    s.end.store(time, std::memory_order_release);
+    const SpanKind kind = t.open.back().kind;
+    t.rows.close(time, flags);
     t.open.pop_back();
-    t.loops -= s.kind == SpanKind::Loop;
-    t.forced -= s.kind == SpanKind::ForcedPass;
+    t.loops -= kind == SpanKind::Loop;
+    t.forced -= kind == SpanKind::ForcedPass;
 }
 
 // What was open when records were lost may have ended since, and another begun in its place: how long it
 // took is not known, nor whether what follows stands in it. Only the outermost loop goes on for sure enough.
 void TraceModel::cutByLoss(Thread &t, std::int64_t time)
 {
-    while (t.open.size() > 1 || (!t.open.empty() && span(t.open.front().span).kind != SpanKind::Loop))
+    while (t.open.size() > 1 || (!t.open.empty() && t.open.front().kind != SpanKind::Loop))
         closeTop(t, time, CutShort | BesideLoss);
     t.lastServed = 0; // what was lost may have been a wait: this stretch is not judged
-    unservedSince_[t.index] = 0;
-    busySince_[t.index] = 0;
+    t.shared.unservedSince = 0;
+    t.shared.busySince = 0;
 }
 
 void TraceModel::popTo(Thread &t, std::uint16_t depth, std::int64_t time)
 {
     while (!t.open.empty()) {
         const Thread::Open &top = t.open.back();
-        if (top.turn ? top.depth <= depth : top.depth < depth)
+        if (top.turn() ? top.depth <= depth : top.depth < depth)
             return;
-        closeTop(t, time, top.turn ? 0 : CutShort);
+        closeTop(t, time, top.turn() ? 0 : CutShort);
     }
 }
 
@@ -163,27 +162,21 @@ void TraceModel::openTurn(Thread &t, std::int64_t time)
 {
     if (!t.loops && !t.forced)
         return;
-    if (!t.open.empty()) {
-        const Span &top = span(t.open.back().span);
-        if (top.kind != SpanKind::Loop && top.kind != SpanKind::ForcedPass)
-            return;
-    }
-    const std::int64_t start = t.woke ? t.woke : time;
+    const bool forced = !t.open.empty() && t.open.back().kind == SpanKind::ForcedPass;
+    if (!t.open.empty() && !forced && t.open.back().kind != SpanKind::Loop)
+        return;
     const std::uint16_t depth = t.open.empty() ? 0 : std::uint16_t(t.open.back().depth + 1);
-    const bool forced = !t.open.empty() && span(t.open.back().span).kind == SpanKind::ForcedPass;
-    const std::uint32_t i = add(t, SpanKind::Turn, start);
-    if (forced)
-        mutableSpan(i).flags = Forced;
-    t.open.push_back({i, depth, true});
+    t.push(t.rows.open(SpanKind::Turn, t.woke ? t.woke : time, 0, 0, forced ? Forced : 0), depth,
+           SpanKind::Turn);
 }
 
 // The loop reached a wait or a full poll: whatever turn is running at this level is over.
 void TraceModel::served(Thread &t, std::int64_t time, bool waits)
 {
-    if (!t.open.empty() && t.open.back().turn)
+    if (!t.open.empty() && t.open.back().turn())
         closeTop(t, time, 0);
     keepStretch(t, time, !waits && insideDispatch(t));
-    if (t.main) {
+    if (t.shared.main.load(std::memory_order_relaxed)) {
         lastPass_ = time;
         if (!firstPass_)
             firstPass_ = time;
@@ -194,7 +187,7 @@ void TraceModel::served(Thread &t, std::int64_t time, bool waits)
 bool TraceModel::insideDispatch(const Thread &t) const
 {
     for (auto it = t.open.rbegin(); it != t.open.rend(); ++it) {
-        const SpanKind kind = span(it->span).kind;
+        const SpanKind kind = it->kind;
         if (kind == SpanKind::Loop)
             return false;
         if (kind == SpanKind::Dispatch || kind == SpanKind::Call || kind == SpanKind::Signal)
@@ -207,45 +200,18 @@ void TraceModel::keepStretch(Thread &t, std::int64_t time, bool reentry)
 {
     if (!t.lastServed || time - t.lastServed < shortestStretch)
         return;
-    std::lock_guard lock(mutex_);
-    stretches_.push_back({t.lastServed, time, t.index, t.servedSpan, t.servedAround, reentry});
+    publish(t); // what it points to
+    stretches_.add({t.lastServed, time, t.index, t.servedRow, t.servedAround, reentry});
 }
 
 void TraceModel::awake(Thread &t, std::int64_t time)
 {
     t.woke = t.lastServed = time;
-    unservedSince_[t.index] = time;
-    t.servedSpan = written_;
-    t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
+    t.shared.unservedSince = time;
+    t.servedRow = t.rows.written();
+    t.servedAround = t.top();
     if (t.loops || t.forced) // what follows a poll outside of every loop may be the shutdown
-        busySince_[t.index] = time;
-}
-
-std::uint32_t TraceModel::objectIndex(Thread &t, std::uint64_t address)
-{
-    const auto it = t.objects.find(address);
-    return it == t.objects.end() ? 0 : it->second;
-}
-
-std::uint32_t TraceModel::linkIndex(const Record &s)
-{
-    const std::uint64_t serial = s.words[1];
-    // A slot called by index has no connect call of its own: one row for each method.
-    const std::uint64_t key = serial ? serial : s.words[2] | std::uint64_t(1) << 62;
-    if (const auto it = linkCache_.find(key); it != linkCache_.end())
-        return it->second;
-    std::lock_guard lock(mutex_);
-    if (const auto it = linkRows_.constFind(key); it != linkRows_.constEnd())
-        return linkCache_[key] = *it;
-    LinkRow row;
-    row.kind = link::LinkKind(s.value & 0xff);
-    row.codeIsFunction = s.value & link::CodeIsFunction;
-    row.serial = serial;
-    row.code = s.words[2];
-    if (!serial)
-        row.signal = signalRows_.value(s.words[2], 0) + 1;
-    links_.push_back(row);
-    return *linkRows_.insert(key, std::uint32_t(links_.size() - 1));
+        t.shared.busySince = time;
 }
 
 void TraceModel::begin(Thread &t, const Record &s)
@@ -255,9 +221,9 @@ void TraceModel::begin(Thread &t, const Record &s)
     const Kind kind = Kind(s.kind);
     if (kind == Kind::LoopBegin || kind == Kind::ProcessEventsBegin) {
         const bool loop = kind == Kind::LoopBegin;
-        const std::uint32_t i = add(t, loop ? SpanKind::Loop : SpanKind::ForcedPass, time);
-        mutableSpan(i).object = loop ? objectIndex(t, s.words[0]) : 0;
-        t.open.push_back({i, s.depth, false});
+        const SpanKind spanKind = loop ? SpanKind::Loop : SpanKind::ForcedPass;
+        if (!t.push(t.rows.open(spanKind, time, loop ? t.objects.find(s.words[0]) : 0, 0), s.depth, spanKind))
+            return;
         ++(loop ? t.loops : t.forced);
         if (loop && t.loops == 1)
             awake(t, time);
@@ -266,127 +232,81 @@ void TraceModel::begin(Thread &t, const Record &s)
         return;
     }
     openTurn(t, time);
-    const SpanKind spanKind = kind == Kind::DispatchBegin ? SpanKind::Dispatch
-                              : kind == Kind::SignalBegin ? SpanKind::Signal
-                                                          : SpanKind::Call;
-    const std::uint32_t i = add(t, spanKind, time);
-    Span &span = mutableSpan(i);
-    span.object = objectIndex(t, s.words[0]);
-    if (spanKind == SpanKind::Dispatch) {
-        span.what = s.value & 0xffff;
-        if (isInputEvent(int(span.what))) // others carry the stamp of the input that led to them
-            span.posted = std::int64_t(s.words[2]);
-        if (s.value & link::FromWindowSystem)
-            span.flags = FromWindow;
-        if (s.value & link::SlotUnknown) {
-            span.flags = span.flags | SlotIsUnknown;
-            ++unknownDeliveries_;
-        }
-        if (const auto it = posted_.find(s.words[1]);
-            it != posted_.end() && it->second.generation == generationOf(s)) {
-            span.posted = it->second.time;
-            span.cause = it->second.cause;
-            posted_.erase(it);
-        }
-        // In a loop that is not the tool-kit's own, a dispatch is all that is known to be work.
-        if (!t.loops && !t.forced && t.open.empty() && t.lastServed)
-            busySince_[t.index] = t.lastServed;
-    } else if (spanKind == SpanKind::Signal) {
-        const auto it = signalCache_.find(s.words[1]);
-        span.what = it == signalCache_.end() ? 0 : it->second;
-    } else {
-        span.what = linkIndex(s);
+    const std::uint32_t object = t.objects.find(s.words[0]);
+    if (kind == Kind::DispatchBegin)
+        beginDispatch(t, s, object);
+    else if (kind == Kind::SignalBegin)
+        t.push(t.rows.open(SpanKind::Signal, time, object, names_.signalIndex(s.words[1])), s.depth,
+               SpanKind::Signal);
+    else
+        t.push(t.rows.open(SpanKind::Call, time, object, names_.linkIndex(s)), s.depth, SpanKind::Call);
+}
+
+void TraceModel::beginDispatch(Thread &t, const Record &s, std::uint32_t object)
+{
+    const auto time = std::int64_t(s.time);
+    const std::uint32_t type = s.value & 0xffff;
+    Posting posting;
+    if (isInputEvent(int(type))) // others carry the stamp of the input that led to them
+        posting.time = std::int64_t(s.words[2]);
+    if (const auto it = posted_.find(s.words[1]);
+        it != posted_.end() && it->second.generation == generationOf(s)) {
+        posting = {it->second.time, it->second.cause};
+        posted_.erase(it);
+        if (posting.cause && posting.cause.thread() != t.index)
+            publishOther(posting.cause.thread());
     }
-    t.open.push_back({i, s.depth, false});
+    std::uint8_t flags = s.value & link::FromWindowSystem ? FromWindow : 0;
+    if (s.value & link::SlotUnknown) {
+        flags |= SlotIsUnknown;
+        ++unknownDeliveries_;
+    }
+    // In a loop that is not the tool-kit's own, a dispatch is all that is known to be work.
+    if (!t.loops && !t.forced && t.open.empty() && t.lastServed)
+        t.shared.busySince = t.lastServed;
+    t.push(posting.time || posting.cause ? t.rows.open(time, object, type, flags, posting)
+                                         : t.rows.open(SpanKind::Dispatch, time, object, type, flags),
+           s.depth, SpanKind::Dispatch);
 }
 
 void TraceModel::end(Thread &t, const Record &s)
 {
     const auto time = std::int64_t(s.time);
     popTo(t, std::uint16_t(s.depth + 1), time);
-    if (!t.open.empty() && t.open.back().turn && t.open.back().depth > s.depth)
+    if (!t.open.empty() && t.open.back().turn() && t.open.back().depth > s.depth)
         closeTop(t, time, 0);
-    if (t.open.empty() || t.open.back().turn || t.open.back().depth != s.depth)
+    if (t.open.empty() || t.open.back().turn() || t.open.back().depth != s.depth)
         return; // its begin was lost
     const Kind kind = Kind(s.kind);
     const bool flagged = s.value & 1;
     const int flags = kind == Kind::DispatchEnd && flagged ? Handled
                       : kind == Kind::CallEnd && flagged   ? ByException
                                                            : 0;
-    const SpanKind what = span(t.open.back().span).kind;
-    closeTop(t, time, bits(flags));
+    const SpanKind what = t.open.back().kind;
+    closeTop(t, time, std::uint8_t(flags));
     if (what == SpanKind::Loop && t.loops == 0) {
         served(t, time, true); // what quit the loop was its last work
         t.lastServed = time;
-        t.servedSpan = written_;
-        t.servedAround = t.open.empty() ? 0 : t.open.back().span + 1;
+        t.servedRow = t.rows.written();
+        t.servedAround = t.top();
     }
     // Outside of every loop what lies open may be the shutdown: only a later pass makes a stretch of it.
     if (t.open.empty() && !t.loops && !t.forced)
-        busySince_[t.index] = 0;
+        t.shared.busySince = 0;
 }
 
 void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t bytes)
 {
-    const QString words = QString::fromUtf8(text, qsizetype(bytes));
-    const qsizetype cut = words.indexOf('\n');
-    std::lock_guard lock(mutex_);
     switch (Kind(s.kind)) {
-    case Kind::ObjectName: {
-        const QString key = QString::number(s.words[0], 16) + words;
-        auto it = objectRows_.constFind(key);
-        if (it == objectRows_.constEnd()) {
-            objects_.push_back(
-                {words.left(cut), words.section('\n', 1, 1), words.section('\n', 2), s.words[0]});
-            it = objectRows_.insert(key, std::uint32_t(objects_.size() - 1));
-        }
-        t.objects[s.words[0]] = *it;
-        lastNamed_[s.words[0]] = *it;
-        break;
-    }
-    case Kind::SignalName:
-        if (!signalRows_.contains(s.words[0])) {
-            signals_.push_back({words.left(cut), words.mid(cut + 1)});
-            signalRows_.insert(s.words[0], std::uint32_t(signals_.size() - 1));
-            signalCache_[s.words[0]] = std::uint32_t(signals_.size() - 1);
-        }
-        break;
-    case Kind::CodePlace:
-        codes_.insert(s.words[0], {words, s.words[1]});
-        break;
-    case Kind::LinkPlace:
-        linkPlaces_[s.words[0]].place = s.words[1];
-        linkPlaces_[s.words[0]].outerPlace = s.words[2];
-        linkPlaces_[s.words[0]].outermostPlace = s.words[3];
-        break;
-    case Kind::LinkWords:
-        linkPlaces_[s.words[0]].first = s.words[1];
-        linkPlaces_[s.words[0]].second = s.words[2];
-        linkPlaces_[s.words[0]].fourth = s.words[3];
-        break;
-    case Kind::Link:
-        if (!linkRows_.contains(s.words[0])) {
-            LinkRow row = linkPlaces_.take(s.words[0]);
-            row.kind = link::LinkKind(s.value & 0xff);
-            row.codeIsFunction = s.value & link::CodeIsFunction;
-            row.serial = s.words[0];
-            if (const auto sender = lastNamed_.find(s.words[1]); s.words[1] && sender != lastNamed_.end())
-                row.sender = sender->second + 1;
-            row.signal = s.words[2] ? signalRows_.value(s.words[2], 0) + 1 : 0;
-            row.code = s.words[3];
-            links_.push_back(row);
-            linkRows_.insert(s.words[0], std::uint32_t(links_.size() - 1));
-        }
-        break;
     case Kind::ThreadName:
-        threads_[t.index].name = words;
+        t.shared.name = names_.intern(QString::fromUtf8(text, qsizetype(bytes)));
         break;
     case Kind::ThreadRole: // older recordings do not say: there it was the process's first thread
-        t.main = threads_[t.index].main = s.value == 1;
-        threads_[t.index].name = threadName(threads_[t.index].pid, threads_[t.index].tid, t.main);
+        t.shared.main = s.value == 1;
+        nameThread(t.shared);
         break;
     default:
-        break;
+        names_.learn(t.objects, s, text, bytes);
     }
 }
 
@@ -400,8 +320,8 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
     const auto time = std::int64_t(s.time);
     if (!first_.load(std::memory_order_relaxed))
         first_ = time;
-    if (written_ >= std::uint32_t(chunkSpans) * maxChunks - 8) {
-        ++lost_; // the trace is full; the recording on disk goes on
+    if (t.rows.full()) {
+        ++lost_; // there is no memory for more; the recording on disk goes on
         return;
     }
     switch (Kind(s.kind)) {
@@ -409,8 +329,8 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         served(t, time, s.value != 0);
         t.lastServed = 0; // waiting is no work
         t.woke = 0;
-        unservedSince_[t.index] = 0;
-        busySince_[t.index] = 0;
+        t.shared.unservedSince = 0;
+        t.shared.busySince = 0;
         break;
     case Kind::WaitEnd:
         awake(t, time);
@@ -420,24 +340,20 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         awake(t, time);
         break;
     case Kind::Post:
-        posted_[s.words[0]] = {time, t.open.empty() ? 0 : t.open.back().span + 1, generationOf(s)};
+        posted_[s.words[0]] = {time, t.top(), generationOf(s)};
         break;
     case Kind::Lost:
         lost_ += s.words[0] - t.lost; // told as a sum
         t.lost = s.words[0];
         cutByLoss(t, time);
         break;
-    case Kind::Message: {
+    case Kind::Message:
         openTurn(t, time);
-        const std::uint32_t i = add(t, SpanKind::Message, time);
-        mutableSpan(i).end = time;
-        mutableSpan(i).next = i + 2;
-        std::lock_guard lock(mutex_);
-        mutableSpan(i).what = std::uint32_t(messages_.size());
-        mutableSpan(i).object = s.value;
-        messages_.push_back(QString::fromUtf8(text, qsizetype(bytes)));
+        t.rows.open(SpanKind::Message, time, s.value,
+                    names_.addMessage(QString::fromUtf8(text, qsizetype(bytes))));
+        if (!t.rows.full())
+            t.rows.close(time);
         break;
-    }
     default:
         if (link::opens(Kind(s.kind)))
             begin(t, s);
@@ -446,91 +362,85 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         else
             learn(t, s, text, bytes);
     }
-    if ((written_ & 63) == 0)
-        publish();
+    constexpr std::uint32_t atOnce = 64;
+    if (t.rows.written() - t.published >= atOnce)
+        publish(t);
+    else if (!t.waiting && t.rows.written() != t.published) {
+        t.waiting = true;
+        unpublished_.push_back(t.index);
+    }
 }
 
 void TraceModel::streamEnded(int stream)
 {
     const auto i = std::size_t(stream);
-    if (i >= threadStates_.size() || !threadStates_[i] || !threadStates_[i]->open.empty())
+    if (i >= threadStates_.size() || !threadStates_[i])
+        return;
+    Thread &t = *threadStates_[i];
+    publish(t);
+    if (!t.open.empty())
         return; // what it did not finish lasted until the program's end
-    busySince_[threadStates_[i]->index] = 0;
-    if (!threadStates_[i]->main) // of that the shutdown is known by it
-        unservedSince_[threadStates_[i]->index] = 0;
+    t.shared.busySince = 0;
+    if (!t.shared.main) // of that the shutdown is known by it
+        t.shared.unservedSince = 0;
+    states_[t.index] = nullptr;
     threadStates_[i].reset();
+}
+
+// A row that another thread's points to is shown first.
+void TraceModel::publishOther(std::uint16_t thread)
+{
+    if (Thread *t = states_[thread])
+        publish(*t);
 }
 
 void TraceModel::caughtUp(std::int64_t time)
 {
-    publish();
-    now_ = time;
+    for (const std::uint16_t thread : unpublished_)
+        if (Thread *t = states_[thread]) {
+            t->waiting = false;
+            publish(*t);
+        }
+    unpublished_.clear();
+    now_.store(time, std::memory_order_release);
+    constexpr std::int64_t restEvery = 2'000'000'000;
+    if (time - restedAt_ > restEvery) { // readers may have used what lies far back
+        restedAt_ = time;
+        memory_.rest();
+    }
 }
 
-ObjectInfo TraceModel::object(std::uint32_t i) const
+ThreadInfo TraceModel::thread(std::uint16_t i) const
 {
-    std::lock_guard lock(mutex_);
-    return i < objects_.size() ? objects_[i] : objects_[0];
-}
-
-SignalInfo TraceModel::signal(std::uint32_t i) const
-{
-    std::lock_guard lock(mutex_);
-    return i < signals_.size() ? signals_[i] : signals_[0];
-}
-
-LinkRow TraceModel::link(std::uint32_t i) const
-{
-    std::lock_guard lock(mutex_);
-    return i < links_.size() ? links_[i] : LinkRow{};
-}
-
-std::uint32_t TraceModel::linkCount() const
-{
-    std::lock_guard lock(mutex_);
-    return std::uint32_t(links_.size());
-}
-
-CodeInfo TraceModel::code(std::uint64_t address) const
-{
-    std::lock_guard lock(mutex_);
-    return codes_.value(address);
-}
-
-QString TraceModel::message(std::uint32_t i) const
-{
-    std::lock_guard lock(mutex_);
-    return i < messages_.size() ? messages_[i] : QString();
+    if (i >= threadCount())
+        return {};
+    const Shared &s = *threads_[i];
+    return {s.pid, s.tid, s.main, names_.text(s.name)};
 }
 
 QList<ThreadInfo> TraceModel::threads() const
 {
-    std::lock_guard lock(mutex_);
-    return threads_;
+    QList<ThreadInfo> all;
+    all.reserve(threadCount());
+    for (std::uint16_t i = 0; i < threadCount(); ++i)
+        all.append(thread(i));
+    return all;
 }
 
 std::int64_t TraceModel::busySinceMain() const
 {
-    std::lock_guard lock(mutex_);
-    for (qsizetype i = 0; i < threads_.size(); ++i)
-        if (threads_[i].main && busySince_[std::size_t(i)])
-            return busySince_[std::size_t(i)];
+    for (std::uint16_t i = 0; i < threadCount(); ++i)
+        if (isMain(i) && busySince(i))
+            return busySince(i);
     return 0;
 }
 
 bool TraceModel::mainWaits() const
 {
-    std::lock_guard lock(mutex_);
-    for (qsizetype i = 0; i < threads_.size(); ++i)
-        if (threads_[i].main && unservedSince_[std::size_t(i)])
+    for (std::uint16_t i = 0; i < threadCount(); ++i)
+        if (isMain(i) && unservedSince(i))
             return false;
     return true;
-}
-
-std::vector<Stretch> TraceModel::stretches() const
-{
-    std::lock_guard lock(mutex_);
-    return stretches_;
 }
 
 } // namespace pipit

@@ -1,61 +1,16 @@
 // The trace in memory: spans and names, filled while the program runs or from a recording.
 //
-// Threads: one writer (the sink's thread). Any number of readers: `spanCount` publishes spans,
-// which never move; names and tables are copied out under a lock. A span's end is written later
-// than the span itself.
+// Threads: one writer (the sink's thread). Any number of readers, without locks: what they are told that
+// there is, is complete, and stays where it is. A span's end is written later than the span itself.
 #pragma once
 
 #include "core/records/sink.h"
-#include "core/trace/span.h"
+#include "core/spans/thread_rows.h"
+#include "core/trace/names.h"
 #include "core/trace/stacks.h"
-
-#include <QHash>
-#include <QString>
-
-#include <array>
-#include <memory>
-#include <mutex>
-#include <unordered_map>
 
 namespace pipit
 {
-
-struct ObjectInfo {
-    QString className;
-    QString name;    // objectName, may be empty
-    QString caption; // what stands on a widget without a name, may be empty
-    std::uint64_t address = 0;
-    // tideButton, QPushButton "Ask", QTimer
-    QString text() const
-    {
-        return !name.isEmpty()     ? name
-               : caption.isEmpty() ? className
-                                   : className + QStringLiteral(" \"") + caption + '"';
-    }
-};
-
-struct SignalInfo {
-    QString className;
-    QString signature;
-    QString name() const { return signature.left(signature.indexOf('(')); }
-};
-
-struct CodeInfo {
-    QString module;
-    std::uint64_t offset = 0; // in the module's file, as its symbol table counts
-};
-
-// How a handler was bound: one connect call, posted function or single shot.
-struct LinkRow {
-    link::LinkKind kind = link::LinkKind::Functor;
-    std::uint64_t serial = 0;
-    std::uint32_t sender = 0;                                    // object index + 1, 0 none
-    std::uint32_t signal = 0;                                    // signal index + 1, 0 none
-    std::uint64_t code = 0;                                      // addresses, see code()
-    std::uint64_t place = 0, outerPlace = 0, outermostPlace = 0; // addresses
-    std::uint64_t first = 0, second = 0, fourth = 0; // words that the slot object holds, see LinkWords
-    bool codeIsFunction = false;                     // else it is made from a template around it
-};
 
 struct ThreadInfo {
     std::uint32_t pid = 0, tid = 0;
@@ -67,15 +22,15 @@ struct ThreadInfo {
 struct Stretch {
     std::int64_t start = 0, end = 0;
     std::uint16_t thread = 0;
-    std::uint32_t firstSpan = 0; // the first span that began in it
-    std::uint32_t around = 0;    // span + 1 that was open when it began, 0 none
-    bool reentry = false;        // it ended in a pass without a wait from inside a handler
+    std::uint32_t firstRow = 0; // of its thread: the first span that began in it
+    SpanId around;              // that was open when it began
+    bool reentry = false;       // it ended in a pass without a wait from inside a handler
 };
 
 class TraceModel : public RecordSink
 {
 public:
-    TraceModel();
+    explicit TraceModel(QString spillFolder = SpanMemory::defaultFolder());
     ~TraceModel() override;
 
     void streamOpened(int stream, const StreamInfo &info) override;
@@ -83,17 +38,27 @@ public:
     void streamEnded(int stream) override;
     void caughtUp(std::int64_t time) override;
 
-    std::uint32_t spanCount() const { return count_.load(std::memory_order_acquire); }
-    const Span &span(std::uint32_t i) const { return chunks_[i / chunkSpans]->spans[i % chunkSpans]; }
+    // Spans.
+    std::uint16_t threadCount() const { return std::uint16_t(threads_.size()); }
+    const ThreadRows &rows(std::uint16_t thread) const { return threads_[thread]->rows; }
+    Span span(SpanId id) const { return rows(id.thread()).at(id.row()); }
+    Posting posting(SpanId id) const { return rows(id.thread()).posting(id.row()); }
+    std::uint64_t spanCount() const { return total_.load(std::memory_order_relaxed); } // in all
 
-    ObjectInfo object(std::uint32_t i) const;
-    SignalInfo signal(std::uint32_t i) const;
-    LinkRow link(std::uint32_t i) const;
-    std::uint32_t linkCount() const;
-    CodeInfo code(std::uint64_t address) const;
-    QString message(std::uint32_t i) const;
+    // Names.
+    ObjectInfo object(std::uint32_t i) const { return names_.object(i); }
+    SignalInfo signal(std::uint32_t i) const { return names_.signal(i); }
+    LinkRow link(std::uint32_t i) const { return names_.link(i); }
+    std::uint32_t linkCount() const { return names_.linkCount(); }
+    CodeInfo code(std::uint64_t address) const { return names_.code(address); }
+    QString message(std::uint32_t i) const { return names_.message(i); }
+    ThreadInfo thread(std::uint16_t i) const;
+    bool isMain(std::uint16_t i) const { return i < threadCount() && threads_[i]->main; }
     QList<ThreadInfo> threads() const;
-    std::vector<Stretch> stretches() const; // every one of at least `shortestStretch`
+
+    // Every one of at least `shortestStretch`, in the order in which they ended.
+    std::uint32_t stretchCount() const { return stretches_.size(); }
+    const Stretch &stretch(std::uint32_t i) const { return stretches_[i]; }
     std::uint64_t lost() const { return lost_; }
     // Deliveries of a call whose slot is not known.
     std::uint32_t unknownDeliveries() const { return unknownDeliveries_; }
@@ -103,44 +68,47 @@ public:
     std::int64_t lastPass() const { return lastPass_; }
     bool mainWaits() const; // for something to come, as one does that is ended then
 
-    std::int64_t now() const { return now_.load(std::memory_order_relaxed); } // the last caughtUp
+    std::int64_t now() const { return now_.load(std::memory_order_acquire); } // the last caughtUp
     std::int64_t firstTime() const { return first_.load(std::memory_order_relaxed); }
     // Since when a thread's loop has not looked for work; 0 while it waits, or has no loop.
     std::int64_t busySince(std::uint16_t thread) const
     {
-        return thread < maxThreads ? busySince_[thread].load(std::memory_order_relaxed) : 0;
+        return thread < threadCount() ? threads_[thread]->busySince.load() : 0;
     }
-
     std::int64_t busySinceMain() const; // of the main thread
     // Since when a thread has not looked for work, in a loop or not: what is worth a look at its stack.
     std::int64_t unservedSince(std::uint16_t thread) const
     {
-        return thread < maxThreads ? unservedSince_[thread].load(std::memory_order_relaxed) : 0;
+        return thread < threadCount() ? threads_[thread]->unservedSince.load() : 0;
     }
 
     StackLog &stacks() { return stacks_; }
     const StackLog &stacks() const { return stacks_; }
+    const SpanMemory &memory() const { return memory_; }
 
     static constexpr std::int64_t shortestStretch = 16'000'000;
 
 private:
-    static constexpr std::uint32_t chunkSpans = 4096, maxChunks = 1 << 15, maxThreads = 1 << 16;
-    struct Chunk {
-        Span spans[chunkSpans];
+    struct Shared { // of a thread: what readers see
+        ThreadRows rows;
+        std::uint32_t pid = 0, tid = 0;
+        std::atomic<bool> main{false};
+        std::atomic<std::uint32_t> name{0}; // a text
+        std::atomic<std::int64_t> busySince{0}, unservedSince{0};
+        Shared(SpanMemory &memory, std::uint16_t thread) : rows(memory, thread) {}
     };
-    struct Thread;
-    struct Posting {
+    struct Thread; // what the writer knows of it
+    struct Posted {
         std::int64_t time;
-        std::uint32_t cause;
+        SpanId cause;
         std::uint32_t generation;
     };
 
-    Span &mutableSpan(std::uint32_t i) { return chunks_[i / chunkSpans]->spans[i % chunkSpans]; }
-    std::uint32_t add(Thread &t, SpanKind kind, std::int64_t time);
-    void publish() { count_.store(written_, std::memory_order_release); }
+    void nameThread(Shared &s);
     void keepStretch(Thread &t, std::int64_t time, bool reentry);
     bool insideDispatch(const Thread &t) const;
     void begin(Thread &t, const link::Record &s);
+    void beginDispatch(Thread &t, const link::Record &s, std::uint32_t object);
     void end(Thread &t, const link::Record &s);
     void closeTop(Thread &t, std::int64_t time, std::uint8_t flags);
     void cutByLoss(Thread &t, std::int64_t time);
@@ -149,37 +117,26 @@ private:
     void served(Thread &t, std::int64_t time, bool waits);
     void awake(Thread &t, std::int64_t time);
     void learn(Thread &t, const link::Record &s, const char *text, std::size_t bytes);
-    std::uint32_t objectIndex(Thread &t, std::uint64_t address);
-    std::uint32_t linkIndex(const link::Record &s);
-    QString threadName(std::uint32_t pid, std::uint32_t tid, bool main) const;
+    void publish(Thread &t);
+    void publishOther(std::uint16_t thread);
 
-    std::unique_ptr<std::unique_ptr<Chunk>[]> chunks_;
-    std::uint32_t written_ = 0; // writer only
-    std::atomic<std::uint32_t> count_{0};
+    SpanMemory memory_;
+    AppendOnly<std::unique_ptr<Shared>> threads_;
+    TraceNames names_;
+    AppendOnly<Stretch> stretches_;
+    std::atomic<std::uint64_t> total_{0};
     std::atomic<std::int64_t> now_{0}, first_{0};
-    std::unique_ptr<std::atomic<std::int64_t>[]> busySince_, unservedSince_; // by thread
     std::atomic<std::int64_t> firstPass_{0}, lastPass_{0};
     std::atomic<std::uint64_t> lost_{0};
     std::atomic<std::uint32_t> unknownDeliveries_{0};
-    std::vector<std::unique_ptr<Thread>> threadStates_; // writer only
-    std::unordered_map<std::uint64_t, Posting> posted_; // writer only, by event address
-    // Writer only: the tables' rows, without their lock.
-    std::unordered_map<std::uint64_t, std::uint32_t> signalCache_, linkCache_;
-    std::unordered_map<std::uint64_t, std::uint32_t> lastNamed_; // objects by address, on any thread
+    // Writer only.
+    std::vector<std::unique_ptr<Thread>> threadStates_;
+    std::vector<Thread *> states_;                     // by number; null once they ended
+    std::vector<std::uint16_t> unpublished_;           // numbers
+    std::unordered_map<std::uint64_t, Posted> posted_; // by event address
+    QList<std::uint32_t> processes_;                   // in the order in which they came
+    std::int64_t restedAt_ = 0;
 
-    mutable std::mutex mutex_; // guards the tables below
-    std::vector<ObjectInfo> objects_;
-    QHash<QString, std::uint32_t> objectRows_;
-    std::vector<SignalInfo> signals_;
-    QHash<std::uint64_t, std::uint32_t> signalRows_;
-    std::vector<LinkRow> links_;
-    QHash<std::uint64_t, std::uint32_t> linkRows_;
-    QHash<std::uint64_t, CodeInfo> codes_;
-    QHash<std::uint64_t, LinkRow> linkPlaces_;
-    std::vector<QString> messages_;
-    QList<ThreadInfo> threads_;
-    QList<std::uint32_t> processes_; // in the order in which they came
-    std::vector<Stretch> stretches_;
     StackLog stacks_; // has a lock of its own
 };
 

@@ -1,6 +1,11 @@
 #include "core/trace/queries.h"
 
+#include "core/base/duration_text.h"
+#include "core/trace/order.h"
+
 #include <QEvent>
+
+#include <algorithm>
 
 namespace pipit
 {
@@ -8,26 +13,47 @@ namespace pipit
 namespace
 {
 
-constexpr std::uint32_t none = UINT32_MAX;
-
-std::uint32_t parentOf(const TraceModel &t, std::uint32_t i)
+// The widget that an input reached: dispatches pass from the window down to it.
+Span innermostSame(const TraceModel &trace, const Span &outer)
 {
-    const std::uint32_t p = t.span(i).parent;
-    return p ? p - 1 : none;
+    const ThreadRows &rows = trace.rows(outer.thread);
+    const std::uint32_t end = rows.after(outer.id.row());
+    for (std::uint32_t k = outer.id.row() + 1; k < end; ++k) {
+        const Span s = rows.at(k);
+        if (s.kind == SpanKind::Dispatch && s.what == outer.what)
+            return s;
+    }
+    return outer;
 }
 
-// The widget that an input reached: dispatches pass from the window down to it.
-std::uint32_t innermostSame(const TraceModel &t, std::uint32_t i)
+// The turns, or the calls, that lie around the rows of one thread, which are looked at in order.
+template <class What> class Around
 {
-    const std::uint32_t count = t.spanCount();
-    const Span &outer = t.span(i);
-    const std::uint32_t end = outer.next ? std::min(outer.next - 1, count) : count;
-    for (std::uint32_t k = i + 1; k < end; ++k) {
-        const Span &s = t.span(k);
-        if (s.thread == outer.thread && s.kind == SpanKind::Dispatch && s.what == outer.what)
-            return k;
+public:
+    // What the next one lies in: the innermost that was put there.
+    const What *of(std::uint32_t row)
+    {
+        while (!open_.empty() && open_.back().after <= row)
+            open_.pop_back();
+        return open_.empty() ? nullptr : &open_.back().what;
     }
-    return i;
+    void put(const ThreadRows &rows, std::uint32_t row, const What &what)
+    {
+        open_.push_back({rows.after(row), what});
+    }
+
+private:
+    struct Open {
+        std::uint32_t after;
+        What what;
+    };
+    std::vector<Open> open_;
+};
+
+// By when they began; what they refer to follows.
+template <class Row> void sortByStart(std::vector<Row> &rows)
+{
+    std::stable_sort(rows.begin(), rows.end(), [](const Row &a, const Row &b) { return a.start < b.start; });
 }
 
 QString waitKind(const Span &s)
@@ -45,48 +71,57 @@ QString waitKind(const Span &s)
 
 } // namespace
 
-bool isCall(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
+bool isCall(Handlers &handlers, const Span &s)
 {
-    const Span &s = trace.span(i);
-    return s.kind == SpanKind::Call && !handlers.of(s.what).helper;
+    return s.kind == SpanKind::Call && !handlers.isHelper(s.what);
 }
 
-std::uint32_t causeOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
+SpanId causeOf(const TraceModel &trace, Handlers &handlers, const Span &span)
 {
-    std::uint32_t p = parentOf(trace, i);
-    while (p != none && trace.span(p).kind == SpanKind::Call && !isCall(trace, handlers, p))
-        p = parentOf(trace, p);
+    SpanId p = span.parent;
+    while (p) {
+        const Span s = trace.span(p);
+        if (s.kind != SpanKind::Call || isCall(handlers, s))
+            break;
+        p = s.parent;
+    }
     return p;
 }
 
-std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, std::uint32_t firstSpan)
+std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, TimeRange range)
 {
-    std::vector<TurnRow> rows;
-    std::unordered_map<std::uint32_t, std::size_t> open; // turn span → row
-    const std::uint32_t count = trace.spanCount();
+    std::vector<TurnRow> turns;
     const std::int64_t now = trace.now();
-    for (std::uint32_t i = firstSpan; i < count; ++i) {
-        const Span &s = trace.span(i);
-        if (s.kind == SpanKind::Turn) {
-            TurnRow row{i, s.start, s.duration(now), s.thread, 0, 0, (s.flags & Forced) != 0, s.judged()};
-            for (std::uint32_t p = parentOf(trace, i); p != none && !row.parent; p = parentOf(trace, p))
-                if (const auto it = open.find(p); it != open.end()) {
-                    row.parent = p + 1;
-                    row.depth = rows[it->second].depth + 1;
-                }
-            open[i] = rows.size();
-            rows.push_back(row);
-            continue;
-        }
-        if (s.kind != SpanKind::Dispatch && !isCall(trace, handlers, i))
-            continue;
-        for (std::uint32_t p = parentOf(trace, i); p != none; p = parentOf(trace, p))
-            if (const auto it = open.find(p); it != open.end()) {
-                ++(s.kind == SpanKind::Call ? rows[it->second].calls : rows[it->second].dispatches);
+    for (std::uint16_t thread = 0; thread < trace.threadCount(); ++thread) {
+        const ThreadRows &rows = trace.rows(thread);
+        Around<std::size_t> around;
+        const std::uint32_t count = rows.count();
+        for (std::uint32_t i = range.from == INT64_MIN ? 0 : rows.firstFrom(range.from); i < count; ++i) {
+            const SpanKind kind = rows.kind(i);
+            if (kind != SpanKind::Turn && kind != SpanKind::Dispatch && kind != SpanKind::Call)
+                continue;
+            const Span s = rows.at(i);
+            if (s.start > range.to)
                 break;
+            const std::size_t *in = around.of(i);
+            if (s.kind == SpanKind::Turn) {
+                TurnRow row{s.id, s.start, s.duration(now), thread, 0, 0, (s.flags & Forced) != 0, s.judged(),
+                            {},   0};
+                if (in) {
+                    row.parent = turns[*in].span;
+                    row.depth = turns[*in].depth + 1;
+                }
+                around.put(rows, i, turns.size());
+                turns.push_back(row);
+            } else if (in && s.kind == SpanKind::Dispatch) {
+                ++turns[*in].dispatches;
+            } else if (in && isCall(handlers, s)) {
+                ++turns[*in].calls;
             }
+        }
     }
-    return rows;
+    sortByStart(turns);
+    return turns;
 }
 
 // Who emitted or got it, in words; the tool-kit's own timer behind a single shot has no name.
@@ -96,20 +131,22 @@ static QString sourceText(const TraceModel &trace, const Span &s)
     return object.className == "QSingleShotTimer" ? QStringLiteral("a single shot") : object.text();
 }
 
-static void fillCause(const TraceModel &trace, Handlers &handlers, std::uint32_t i, CallRow &row)
+static void fillCause(const TraceModel &trace, Handlers &handlers, const Span &call, CallRow &row)
 {
-    const std::uint32_t p = causeOf(trace, handlers, i);
-    if (p == none)
+    const SpanId p = causeOf(trace, handlers, call);
+    if (!p)
         return;
-    const Span &s = trace.span(p);
+    const Span s = trace.span(p);
     if (s.kind == SpanKind::Turn || s.kind == SpanKind::Loop || s.kind == SpanKind::ForcedPass)
         return;
-    row.cause = p + 1;
+    row.cause = p;
     row.causeKind = s.kind == SpanKind::Signal ? "signal" : s.kind == SpanKind::Call ? "call" : "dispatch";
-    if (s.kind == SpanKind::Dispatch && s.cause) {
-        row.cause = s.cause;
+    if (const Posting posting =
+            s.kind == SpanKind::Dispatch && (s.flags & WasPosted) ? trace.posting(p) : Posting{};
+        posting.cause) {
+        row.cause = posting.cause;
         row.causeKind = "posted";
-        const Span &by = trace.span(s.cause - 1);
+        const Span by = trace.span(posting.cause);
         // Emitted then, delivered now; a project's own connections say it in its words.
         if (s.what == QEvent::MetaCall && by.kind == SpanKind::Signal &&
             (row.source.isEmpty() || row.handler.connection.isEmpty())) {
@@ -125,85 +162,132 @@ static void fillCause(const TraceModel &trace, Handlers &handlers, std::uint32_t
         row.source = sourceText(trace, s);
 }
 
+CallRow callRow(const TraceModel &trace, Handlers &handlers, const Span &s)
+{
+    CallRow row;
+    row.span = s.id;
+    row.start = s.start;
+    row.duration = s.duration(trace.now());
+    row.open = s.open();
+    row.judged = s.judged();
+    row.thread = s.thread;
+    row.handler = handlers.of(s.what);
+    row.source = row.handler.source;
+    row.signal = row.handler.signal;
+    fillCause(trace, handlers, s, row);
+    return row;
+}
+
+void eachCall(const TraceModel &trace, Handlers &handlers, TimeRange range,
+              const std::function<bool(const CallRow &)> &take)
+{
+    struct Outer {
+        SpanId span;
+        int depth;
+    };
+    std::unordered_map<std::uint16_t, Around<Outer>> around; // by thread
+    inOrder(trace, range.from, range.to, [&](const ThreadRows &rows, std::uint32_t i) {
+        if (rows.kind(i) != SpanKind::Call)
+            return true;
+        const Span s = rows.at(i);
+        if (!isCall(handlers, s))
+            return true;
+        CallRow row = callRow(trace, handlers, s);
+        Around<Outer> &open = around[s.thread];
+        if (const Outer *in = open.of(i)) {
+            row.parent = in->span;
+            row.depth = in->depth + 1;
+        }
+        open.put(rows, i, {s.id, row.depth});
+        return take(row);
+    });
+}
+
 std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range)
 {
-    std::vector<CallRow> rows;
-    const std::uint32_t count = trace.spanCount();
-    const std::int64_t now = trace.now();
-    std::unordered_map<std::uint32_t, std::size_t> known; // call span → row
-    for (std::uint32_t i = 0; i < count; ++i) {
-        const Span &s = trace.span(i);
-        if (s.start < range.from || s.start > range.to || !isCall(trace, handlers, i))
-            continue;
-        CallRow row;
-        row.span = i;
-        row.start = s.start;
-        row.duration = s.duration(now);
-        row.open = s.open();
-        row.judged = s.judged();
-        row.thread = s.thread;
-        row.handler = handlers.of(s.what);
-        row.source = row.handler.source;
-        row.signal = row.handler.signal;
-        fillCause(trace, handlers, i, row);
-        for (std::uint32_t p = parentOf(trace, i); p != none && !row.parent; p = parentOf(trace, p))
-            if (const auto it = known.find(p); it != known.end()) {
-                row.parent = p + 1;
-                row.depth = rows[it->second].depth + 1;
-            }
-        known[i] = rows.size();
-        rows.push_back(std::move(row));
-    }
-    return rows;
+    std::vector<CallRow> calls;
+    eachCall(trace, handlers, range, [&](const CallRow &row) {
+        calls.push_back(row);
+        return true;
+    });
+    return calls;
+}
+
+std::optional<WaitRow> waitRow(const TraceModel &trace, const Span &s)
+{
+    if (s.kind != SpanKind::Dispatch || !(s.flags & WasPosted))
+        return std::nullopt;
+    const std::int64_t posted = trace.posting(s.id).time;
+    if (posted <= 0)
+        return std::nullopt;
+    const bool input = isInputEvent(int(s.what));
+    if (input) // once for each input: only the outermost dispatch of it
+        for (SpanId p = s.parent; p;) {
+            const Span outer = trace.span(p);
+            if (outer.kind == SpanKind::Dispatch && (outer.flags & WasPosted) &&
+                isInputEvent(int(outer.what)) && trace.posting(p).time == posted)
+                return std::nullopt;
+            p = outer.parent;
+        }
+    const Span reached = input ? innermostSame(trace, s) : s;
+    const QString object = trace.object(reached.object).text();
+    return WaitRow{s.id,
+                   QStringLiteral("%1 on %2").arg(eventWords(int(s.what)), object),
+                   waitKind(s),
+                   posted,
+                   std::max<std::int64_t>(0, s.start - posted),
+                   s.thread};
+}
+
+void eachWait(const TraceModel &trace, TimeRange range, const std::function<bool(const WaitRow &)> &take)
+{
+    inOrder(trace, range.from, INT64_MAX, [&](const ThreadRows &rows, std::uint32_t i) {
+        if (!(rows.alike(ThreadRows::chunkOf(i), rows.alikeOf(i)).flags & WasPosted))
+            return true;
+        const auto w = waitRow(trace, rows.at(i));
+        return !w || w->posted < range.from || w->posted > range.to || take(*w);
+    });
 }
 
 std::vector<WaitRow> waitsOf(const TraceModel &trace, TimeRange range)
 {
-    std::vector<WaitRow> rows;
-    const std::uint32_t count = trace.spanCount();
-    for (std::uint32_t i = 0; i < count; ++i) {
-        const Span &s = trace.span(i);
-        if (s.kind != SpanKind::Dispatch || s.posted <= 0 || s.posted < range.from || s.posted > range.to)
-            continue;
-        const bool input = isInputEvent(int(s.what));
-        if (input) { // once for each input: only the outermost dispatch of it
-            bool inner = false;
-            for (std::uint32_t p = parentOf(trace, i); p != none && !inner; p = parentOf(trace, p)) {
-                const Span &outer = trace.span(p);
-                inner = outer.kind == SpanKind::Dispatch && isInputEvent(int(outer.what)) &&
-                        outer.posted == s.posted;
-            }
-            if (inner)
-                continue;
-        }
-        const std::uint32_t reached = input ? innermostSame(trace, i) : i;
-        const QString object = trace.object(trace.span(reached).object).text();
-        rows.push_back({i, QStringLiteral("%1 on %2").arg(eventWords(int(s.what)), object), waitKind(s),
-                        s.posted, std::max<std::int64_t>(0, s.start - s.posted), s.thread});
-    }
-    return rows;
+    std::vector<WaitRow> waits;
+    eachWait(trace, range, [&](const WaitRow &w) {
+        waits.push_back(w);
+        return true;
+    });
+    return waits;
 }
 
-QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
+static QString turnSentence(const TraceModel &trace, Handlers &handlers, const Span &s)
 {
-    const Span &s = trace.span(i);
+    int dispatches = 0, calls = 0;
+    const ThreadRows &rows = trace.rows(s.thread);
+    constexpr std::uint32_t most = 20'000;
+    const std::uint32_t first = s.id.row() + 1, end = std::min(rows.after(s.id.row()), first + most);
+    for (std::uint32_t k = first; k < end; ++k) {
+        const SpanKind kind = rows.kind(k);
+        dispatches += kind == SpanKind::Dispatch;
+        calls += kind == SpanKind::Call && isCall(handlers, rows.at(k));
+    }
+    return QStringLiteral("%1 of %2 and %3")
+        .arg((s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop",
+             counted(dispatches, "dispatch", "dispatches"), counted(calls, "call", "calls"));
+}
+
+QString sentenceOf(const TraceModel &trace, Handlers &handlers, const Span &s)
+{
+    if (s.kind == SpanKind::Turn)
+        return turnSentence(trace, handlers, s);
+    return sentenceOf(trace, handlers, ThreadRows::Alike{s.object, s.what, s.kind, s.flags});
+}
+
+QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows::Alike &s)
+{
     const QString object = trace.object(s.object).text();
     switch (s.kind) {
-    case SpanKind::Turn: {
-        int dispatches = 0, calls = 0;
-        const std::uint32_t end = s.next ? std::min(s.next - 1, trace.spanCount()) : trace.spanCount();
-        for (std::uint32_t k = i + 1; k < end && k < i + 20'000; ++k)
-            if (trace.span(k).thread == s.thread) {
-                dispatches += trace.span(k).kind == SpanKind::Dispatch;
-                calls += isCall(trace, handlers, k);
-            }
-        return QStringLiteral("%1 of %2 %3 and %4 %5")
-            .arg((s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop")
-            .arg(dispatches)
-            .arg(dispatches == 1 ? "dispatch" : "dispatches")
-            .arg(calls)
-            .arg(calls == 1 ? "call" : "calls");
-    }
+    case SpanKind::Turn:
+        return QStringLiteral("a turn of the loop");
     case SpanKind::Dispatch: {
         const QString words = eventWords(int(s.what));
         if (s.what == QEvent::UpdateRequest)
@@ -214,7 +298,7 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t i)
     case SpanKind::Signal:
         return QStringLiteral("%1 emits %2").arg(object, trace.signal(s.what).name());
     case SpanKind::Call:
-        return QString(isCall(trace, handlers, i) ? "%1 runs" : "the wiring looks whether %1 is called")
+        return QString(!handlers.isHelper(s.what) ? "%1 runs" : "the wiring looks whether %1 is called")
             .arg(handlers.of(s.what).name);
     case SpanKind::Loop:
         return QStringLiteral("an event loop runs (%1)").arg(object);

@@ -6,39 +6,39 @@
 
 #include "core/trace/handlers.h"
 
+#include <functional>
 #include <optional>
 
 namespace pipit
 {
 
 struct TurnRow {
-    std::uint32_t span = 0;
+    SpanId span;
     std::int64_t start = 0, duration = 0;
     std::uint16_t thread = 0;
     int dispatches = 0, calls = 0;
     bool forced = false;
     bool judged = true; // how long it took is known: no records were lost in it
-    std::uint32_t parent =
-        0;         // span + 1 of the turn that it ran inside, of a dialog or a call that drove the loop
-    int depth = 0; // how many turns it ran inside
+    SpanId parent;      // the turn that it ran inside, of a dialog or a call that drove the loop
+    int depth = 0;      // how many turns it ran inside
 };
 
 struct CallRow {
-    std::uint32_t span = 0;
+    SpanId span;
     std::int64_t start = 0, duration = 0;
     std::uint16_t thread = 0;
     HandlerName handler;
     QString source, signal;
-    QString causeKind;       // "signal", "dispatch", "call", "posted", or empty
-    std::uint32_t cause = 0; // span + 1
+    QString causeKind; // "signal", "dispatch", "call", "posted", or empty
+    SpanId cause;
     bool open = false;
-    bool judged = true;       // how long it took is known: no records were lost in it
-    std::uint32_t parent = 0; // span + 1 of the call that it ran inside
-    int depth = 0;            // how many calls it ran inside
+    bool judged = true; // how long it took is known: no records were lost in it
+    SpanId parent;      // the call that it ran inside
+    int depth = 0;      // how many calls it ran inside
 };
 
 struct WaitRow {
-    std::uint32_t span = 0;
+    SpanId span;
     QString what;
     QString kind; // "input", "release", "repaint", "queued call", "posted"
     std::int64_t posted = 0, wait = 0;
@@ -50,16 +50,29 @@ struct TimeRange {
 };
 
 // Whether a span is the call of a handler: not one of code that only looks whether to call it.
-bool isCall(const TraceModel &trace, Handlers &handlers, std::uint32_t span);
-// What a span stands in, such code left out; none: UINT32_MAX.
-std::uint32_t causeOf(const TraceModel &trace, Handlers &handlers, std::uint32_t span);
+bool isCall(Handlers &handlers, const Span &span);
+// What a span stands in, such code left out.
+SpanId causeOf(const TraceModel &trace, Handlers &handlers, const Span &span);
 
-std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, std::uint32_t firstSpan = 0);
-std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range = {});
+// One after the other, as they began, until `take` says false.
+void eachCall(const TraceModel &trace, Handlers &handlers, TimeRange range,
+              const std::function<bool(const CallRow &)> &take);
 // Dispatches that were queued: from when the input happened or the event was posted.
+void eachWait(const TraceModel &trace, TimeRange range, const std::function<bool(const WaitRow &)> &take);
+
+// Gathered whole: a turn is told once all that lies in it was seen.
+std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, TimeRange range = {});
+std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range = {});
 std::vector<WaitRow> waitsOf(const TraceModel &trace, TimeRange range = {});
 
+// One of them: of a call that began in a range, without what it ran inside.
+CallRow callRow(const TraceModel &trace, Handlers &handlers, const Span &call);
+// Of a dispatch that was queued; nothing if it only passes on what is told of an outer one.
+std::optional<WaitRow> waitRow(const TraceModel &trace, const Span &dispatch);
+
 // One span in a plain sentence: "boardButton emits clicked", "boardPassenger runs".
-QString sentenceOf(const TraceModel &trace, Handlers &handlers, std::uint32_t span);
+QString sentenceOf(const TraceModel &trace, Handlers &handlers, const Span &span);
+// The same by what it has in common with others, of what needs no more: all but turns.
+QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows::Alike &span);
 
 } // namespace pipit

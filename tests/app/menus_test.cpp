@@ -52,7 +52,7 @@ private:
         QCoreApplication::sendPostedEvents(nullptr, QEvent::DeferredDelete);
         return !shown();
     }
-    static QPoint rowOf(QListView *view, int row)
+    static QPoint rowOf(QAbstractItemView *view, int row)
     {
         view->scrollTo(view->model()->index(row, 0));
         return view->visualRect(view->model()->index(row, 0)).center();

@@ -152,9 +152,9 @@ void PaceTest::theTraceTellsTheStory()
     QVERIFY2(all.contains("the loop waits for 999 ms") || all.contains("the loop waits for 1.00 s"),
              qPrintable(all.join(" | ")));
     // Depth follows causes: the handler stands below what called it.
-    const auto &rows = w.trace()->model()->rows();
-    QVERIFY(rows[std::size_t(all.indexOf("Desk::slow runs"))].depth >
-            rows[std::size_t(all.indexOf("tideButton emits clicked"))].depth);
+    const TraceRows &rows = *w.trace()->model();
+    QVERIFY(rows.at(int(all.indexOf("Desk::slow runs"))).depth >
+            rows.at(int(all.indexOf("tideButton emits clicked"))).depth);
     w.trace()->list()->setCurrentIndex(w.trace()->model()->index(int(all.indexOf("Desk::slow runs"))));
     bool said = false;
     for (QLabel *l : w.trace()->findChildren<QLabel *>())

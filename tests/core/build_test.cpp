@@ -303,10 +303,10 @@ void BuildTest::noSignalReachesAHalfMadeWindow()
         QCOMPARE(run->program().ending().exitCode, 0);
         const TraceModel &t = run->trace();
         lost = t.lost();
-        for (std::uint32_t i = 0; i < t.spanCount(); ++i)
-            if (t.span(i).kind == SpanKind::Message) {
-                halfMade += t.message(t.span(i).what) == "called half made";
-                ready += t.message(t.span(i).what) == "called ready";
+        for (const Span &s : spansOf(t))
+            if (s.kind == SpanKind::Message) {
+                halfMade += t.message(s.what) == "called half made";
+                ready += t.message(s.what) == "called ready";
             }
         for (const CallRow &c : callsOf(t, run->handlers()))
             called.insert(c.handler.name);
@@ -351,9 +351,9 @@ void BuildTest::pacingsDoWhatTheySay()
     for (const StepResult &s : report.steps)
         QVERIFY2(s.ok, qPrintable(s.step.source + ": " + s.found));
     QStringList said;
-    for (std::uint32_t i = 0; i < run->trace().spanCount(); ++i)
-        if (run->trace().span(i).kind == SpanKind::Message)
-            said << run->trace().message(run->trace().span(i).what);
+    for (const Span &s : spansOf(run->trace()))
+        if (s.kind == SpanKind::Message)
+            said << run->trace().message(s.what);
     QVERIFY(said.contains("afterPause abcde")); // the last of what was said
     QVERIFY(said.contains("seldom abcde"));
 }

@@ -84,8 +84,8 @@ void AloneTest::aForkedChildThatUnwindsWritesNothing()
     QCOMPARE(calls(w), 1);         // the slot, which the parent left as usual
     const TraceModel &t = w.run->trace();
     QCOMPARE(t.lost(), 0u);
-    for (std::uint32_t i = 0; i < t.spanCount(); ++i)
-        QVERIFY(!t.span(i).open() && !(t.span(i).flags & (ByException | CutShort)));
+    for (const Span &s : spansOf(t))
+        QVERIFY(!s.open() && !(s.flags & (ByException | CutShort)));
 }
 
 void AloneTest::threadsComeAndGo()

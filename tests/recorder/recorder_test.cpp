@@ -62,14 +62,14 @@ void RecorderTest::everyKindOfHandlerIsSeen()
     // The exception closed what it left, and the warning after it stands inside the single shot.
     bool thrown = false, warned = false;
     const TraceModel &t = w.run->trace();
-    for (std::uint32_t i = 0; i < t.spanCount(); ++i) {
-        thrown = thrown || (t.span(i).kind == SpanKind::Call && (t.span(i).flags & ByException));
-        if (t.span(i).kind == SpanKind::Message && t.message(t.span(i).what) == "caught it") {
+    for (const Span &s : spansOf(t)) {
+        thrown = thrown || (s.kind == SpanKind::Call && (s.flags & ByException));
+        if (s.kind == SpanKind::Message && t.message(s.what) == "caught it") {
             warned = true;
-            QVERIFY(t.span(i).parent);
-            QCOMPARE(int(t.span(t.span(i).parent - 1).kind), int(SpanKind::Call));
+            QVERIFY(s.parent);
+            QCOMPARE(int(t.span(s.parent).kind), int(SpanKind::Call));
         }
-        QVERIFY(!t.span(i).open());
+        QVERIFY(!s.open());
     }
     QVERIFY(thrown && warned);
     QCOMPARE(t.lost(), 0u);
@@ -173,9 +173,8 @@ void RecorderTest::dyingPrograms()
     QVERIFY2(calls.size() >= 20, qPrintable(QString::number(calls.size())));
     bool said = false;
     const TraceModel &t = (*r)->trace;
-    for (std::uint32_t i = 0; i < t.spanCount(); ++i)
-        said =
-            said || (t.span(i).kind == SpanKind::Message && t.message(t.span(i).what) == "the end is near");
+    for (const Span &s : spansOf(t))
+        said = said || (s.kind == SpanKind::Message && t.message(s.what) == "the end is near");
     QVERIFY(said);
 }
 

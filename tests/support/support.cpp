@@ -105,6 +105,16 @@ void replaceIn(const QString &file, const QByteArray &from, const QByteArray &to
         qFatal("%s", qPrintable(ok.problem().text()));
 }
 
+std::vector<Span> spansOf(const TraceModel &trace)
+{
+    std::vector<Span> all;
+    inOrder(trace, INT64_MIN, INT64_MAX, [&](const ThreadRows &rows, std::uint32_t row) {
+        all.push_back(rows.at(row));
+        return true;
+    });
+    return all;
+}
+
 Records::Records(RecordSink &sink, int stream, bool main) : sink_(sink), stream_(stream)
 {
     sink.streamOpened(stream, {100, std::uint32_t(main ? 100 : 101 + stream), main});

@@ -7,6 +7,8 @@
 #include "core/runner/program.h"
 #include "core/runs/live_run.h"
 
+#include "core/trace/order.h"
+
 #include <QTemporaryDir>
 #include <QTest>
 
@@ -39,6 +41,9 @@ Whole runTarget(const QString &name, const QStringList &arguments = {}, const QS
 // A project with its handlers' bodies replaced, in a folder of its own.
 Workspace makeProject(const QString &folder, const std::function<void(Workspace &)> &fill);
 void replaceIn(const QString &file, const QByteArray &from, const QByteArray &to);
+
+// All spans of a trace, as they began.
+std::vector<Span> spansOf(const TraceModel &trace);
 
 // Records by hand, on one stream, a microsecond apart unless told otherwise.
 class Records

@@ -1,0 +1,203 @@
+#include "app/trace/trace_rows.h"
+
+#include "app/session/background.h"
+
+#include <algorithm>
+
+namespace pipit::app
+{
+
+using namespace std::chrono_literals;
+
+// One story: shared with the worker that goes on with it.
+struct TraceRows::Telling {
+    std::shared_ptr<const void> owner; // of the trace, which stays alive meanwhile
+    StoryTeller teller;
+};
+
+TraceRows::TraceRows(Session *session) : QAbstractListModel(session), session_(session)
+{
+    pool_.setMaxThreadCount(2); // the next story need not wait for the last slice of the one before
+}
+
+TraceRows::~TraceRows() = default;
+
+void TraceRows::tell(const StoryChoice &choice)
+{
+    beginResetModel();
+    pages_.clear();
+    tail_.clear();
+    made_.clear();
+    paged_ = 0;
+    telling_ = again_ = false;
+    teller_.reset();
+    eye_.reset();
+    if (const TraceModel *trace = session_->shown.trace()) {
+        Handlers &handlers = *session_->shown.handlers();
+        eye_ = std::make_unique<StoryEye>(*trace, handlers, choice);
+        teller_ = std::make_shared<Telling>(
+            Telling{session_->shown.owner(), StoryTeller(*trace, handlers, choice)});
+    }
+    endResetModel();
+    constexpr auto first = 4ms; // so that there is something to see at once
+    ask(first);
+}
+
+void TraceRows::refresh()
+{
+    again_ = telling_;
+    if (!telling_)
+        ask(40ms);
+}
+
+void TraceRows::ask(std::chrono::milliseconds slice)
+{
+    if (!teller_)
+        return;
+    telling_ = true;
+    inBackground(
+        &pool_, this, [telling = teller_, slice] { return telling->teller.advance(slice); },
+        [this, telling = std::weak_ptr(teller_)](StoryTeller::News news) {
+            if (telling.lock() != teller_ || !teller_)
+                return; // another story by now
+            const bool more = news.more || std::exchange(again_, false);
+            take(std::move(news));
+            telling_ = false;
+            if (more)
+                ask(40ms);
+            Q_EMIT arrived();
+        });
+}
+
+// Rows that are told as before stay; what is told otherwise by now is replaced.
+void TraceRows::take(StoryTeller::News news)
+{
+    int pages = 0;
+    for (const StoryPage &p : news.pages)
+        pages += p.count;
+    const int total = pages + int(news.tail.size()), had = int(tail_.size());
+    std::vector<StoryRow> before = std::exchange(tail_, {});
+    const int base = paged_;
+    // What stood in the tail is in the first of the pages now, as a rule.
+    std::vector<StoryRow> now;
+    for (std::size_t i = 0; i < news.pages.size() && int(now.size()) < had; ++i) {
+        const auto rows = news.pages[i].rows(*eye_);
+        now.insert(now.end(), rows.begin(), rows.end());
+    }
+    if (int(now.size()) < had)
+        now.insert(now.end(), news.tail.begin(), news.tail.end());
+    const int same =
+        int(std::mismatch(before.begin(), before.end(), now.begin(), now.end()).first - before.begin());
+    if (same < had) {
+        tail_.assign(before.begin(), before.end());
+        beginRemoveRows({}, base + same, base + had - 1);
+        tail_.resize(std::size_t(same));
+        endRemoveRows();
+    }
+    if (total > same)
+        beginInsertRows({}, base + same, base + total - 1);
+    for (StoryPage &p : news.pages) {
+        const int first = paged_;
+        paged_ += p.count;
+        pages_.push_back({std::move(p), first});
+    }
+    tail_ = std::move(news.tail);
+    if (total > same)
+        endInsertRows();
+}
+
+std::size_t TraceRows::pageOf(int row) const
+{
+    const auto it =
+        std::upper_bound(pages_.begin(), pages_.end(), row, [](int r, const Page &p) { return r < p.first; });
+    return std::size_t(it - pages_.begin()) - 1;
+}
+
+const std::vector<StoryRow> &TraceRows::rowsOf(std::size_t page) const
+{
+    const auto it = std::find_if(made_.begin(), made_.end(), [&](const auto &m) { return m.first == page; });
+    if (it != made_.end()) {
+        if (it != made_.begin())
+            std::swap(*it, made_.front());
+        return made_.front().second;
+    }
+    constexpr std::size_t kept = 8;
+    if (made_.size() >= kept)
+        made_.pop_back();
+    made_.emplace_front(page, pages_[page].story.rows(*eye_));
+    made_.front().second.resize(std::size_t(pages_[page].story.count)); // as many as were counted
+    return made_.front().second;
+}
+
+StoryRow TraceRows::at(int row) const
+{
+    if (row < 0 || row >= rowCount())
+        return {};
+    if (row >= paged_)
+        return tail_[std::size_t(row - paged_)];
+    const std::size_t page = pageOf(row);
+    return rowsOf(page)[std::size_t(row - pages_[page].first)];
+}
+
+Span TraceRows::spanAt(int row) const
+{
+    const StoryRow r = at(row);
+    return r.span ? session_->shown.trace()->span(r.span) : Span{};
+}
+
+int TraceRows::rowOf(SpanId span) const
+{
+    const auto find = [&](const std::vector<StoryRow> &rows) {
+        const auto it =
+            std::find_if(rows.begin(), rows.end(), [&](const StoryRow &r) { return r.span == span; });
+        return it == rows.end() ? -1 : int(it - rows.begin());
+    };
+    for (std::size_t i = 0; i < pages_.size(); ++i)
+        for (const StoryPage::Part &p : pages_[i].story.parts)
+            if (p.thread == span.thread() && span.row() >= p.from && span.row() < p.to) {
+                const int at = find(rowsOf(i));
+                return at < 0 ? -1 : pages_[i].first + at;
+            }
+    const int at = find(tail_);
+    return at < 0 ? -1 : paged_ + at;
+}
+
+int TraceRows::rowAt(std::int64_t time) const
+{
+    const auto last = [&](const std::vector<StoryRow> &rows) {
+        return int(std::upper_bound(rows.begin(), rows.end(), time,
+                                    [](std::int64_t t, const StoryRow &r) { return t < r.start; }) -
+                   rows.begin()) -
+               1;
+    };
+    if (const int at = last(tail_); at >= 0)
+        return paged_ + at;
+    auto it = std::upper_bound(pages_.begin(), pages_.end(), time,
+                               [](std::int64_t t, const Page &p) { return t < p.story.start; });
+    while (it != pages_.begin()) {
+        --it;
+        if (const int at = last(rowsOf(std::size_t(it - pages_.begin()))); at >= 0)
+            return it->first + at;
+    }
+    return rowCount() ? 0 : -1;
+}
+
+QString TraceRows::sentence(int row) const
+{
+    const TraceModel *trace = session_->shown.trace();
+    if (!trace || row < 0 || row >= rowCount())
+        return {};
+    const StoryRow r = at(row);
+    if (!r.span)
+        return "the loop waits for " + durationText(r.idle);
+    return sentenceOf(*trace, *session_->shown.handlers(), trace->span(r.span));
+}
+
+QVariant TraceRows::data(const QModelIndex &index, int role) const
+{
+    if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
+        return sentence(index.row());
+    return {};
+}
+
+} // namespace pipit::app

@@ -1,0 +1,101 @@
+// What is told of a trace, row by row, in the order in which it began: turns in which handlers ran, inputs,
+// signals that led somewhere, calls, messages; idle time as one row. Or every event; or what a text fits.
+//
+// A story is counted in pages of a few thousand spans. A page knows how many rows it has, so that any row is
+// found at once, and its rows are made when they are looked at: nothing is gathered for all of a trace.
+//
+// Threads: a StoryTeller on one thread at a time, a StoryPage is a value; `StoryEye` one for each thread.
+#pragma once
+
+#include "core/trace/queries.h"
+
+#include <unordered_map>
+
+namespace pipit
+{
+
+struct StoryChoice {
+    QString text; // what a row's sentence must contain
+    bool everything = false;
+    bool operator==(const StoryChoice &) const = default;
+};
+
+struct StoryRow {
+    SpanId span; // none: idle time
+    int depth = 0;
+    std::int64_t start = 0, idle = 0;
+    bool operator==(const StoryRow &) const = default;
+};
+
+// Decides which spans are told; remembers what it found out about those that are alike.
+class StoryEye
+{
+public:
+    StoryEye(const TraceModel &trace, Handlers &handlers, StoryChoice choice);
+    bool shows(const ThreadRows &rows, std::uint32_t row);
+    bool isHandlers(const ThreadRows &rows, std::uint32_t row); // the call of a handler
+    const TraceModel &trace() const { return trace_; }
+
+private:
+    enum class Decision : std::uint8_t { Unknown, No, Yes, Look };
+    struct AlikeHash {
+        std::size_t operator()(const ThreadRows::Alike &a) const;
+    };
+    struct Near { // of the chunk of a thread that is looked at
+        std::uint32_t chunk = UINT32_MAX;
+        std::vector<Decision> decisions;
+    };
+    Decision decide(const ThreadRows::Alike &alike);
+    Decision decisionOf(const ThreadRows &rows, std::uint32_t row);
+    bool looks(const ThreadRows &rows, std::uint32_t row);
+    bool fits(const QString &sentence) const;
+
+    const TraceModel &trace_;
+    Handlers &handlers_;
+    const StoryChoice choice_;
+    bool turnsMayFit_ = true;
+    std::unordered_map<ThreadRows::Alike, Decision, AlikeHash> decisions_;
+    std::unordered_map<std::uint16_t, Near> near_; // by thread
+};
+
+struct StoryPage {
+    struct Part { // of a thread's rows
+        std::uint16_t thread = 0;
+        std::uint32_t from = 0, to = 0;
+    };
+    std::vector<Part> parts;
+    std::int64_t lastEnd = 0;       // when what was told before it had ended; 0 nothing yet
+    std::vector<SpanId> openBefore; // what was told and had not ended
+    int count = 0;                  // of its rows
+    std::int64_t start = 0;         // of its first span
+
+    [[nodiscard]] std::vector<StoryRow> rows(StoryEye &eye) const;
+};
+
+class StoryTeller
+{
+public:
+    StoryTeller(const TraceModel &trace, Handlers &handlers, const StoryChoice &choice);
+
+    struct News {
+        std::vector<StoryPage> pages; // complete since the last time
+        std::vector<StoryRow> tail;   // what comes after them, as far as it can be told
+        bool more = false;            // there is more to be looked at: ask again
+    };
+    // What came since, for as long as `slice` says.
+    [[nodiscard]] News advance(std::chrono::nanoseconds slice);
+
+private:
+    bool nextPage(StoryPage &page) const;
+    StoryPage begun() const;
+    void take(StoryPage &page, std::uint16_t thread, std::uint32_t to) const;
+    StoryPage rest() const;
+    bool decided(const StoryPage &page);
+
+    StoryEye eye_;
+    std::vector<std::uint32_t> at_; // by thread: the first row of the next page
+    std::int64_t lastEnd_ = 0;
+    std::vector<SpanId> open_;
+};
+
+} // namespace pipit
