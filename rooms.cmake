@@ -24,7 +24,7 @@ set(PIPIT_ROOMS
   "core/spans:"
   "core/trace: core/base core/records core/spans link"
   "core/pace: core/base core/records core/spans core/trace"
-  "core/recordings: core/base core/records"
+  "core/recordings: core/base core/records link"
   "core/plays: core/base core/pace core/project core/runner core/trace link"
   "core/runs: core/base core/build core/plays core/project core/recordings core/records core/runner core/spans core/trace link"
   "cli: core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runs core/sentences"

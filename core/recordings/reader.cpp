@@ -1,5 +1,6 @@
 #include "core/recordings/reader.h"
 
+#include "core/recordings/compact.h"
 #include "core/recordings/writer.h"
 #include "core/records/merge.h"
 
@@ -20,6 +21,8 @@ using link::Record;
 namespace
 {
 
+constexpr std::size_t eventBytesBefore = 16; // time, id, depth, value, in version 0.1
+
 template <class T> T get(const uchar *p)
 {
     T v;
@@ -31,7 +34,7 @@ template <class T> T get(const uchar *p)
 class StreamCursor
 {
 public:
-    explicit StreamCursor(QStringList files) : pieces(std::move(files)) {}
+    StreamCursor(QStringList files, bool asBefore) : pieces(std::move(files)), asBefore_(asBefore) {}
     ~StreamCursor() { close(); }
 
     // The next piece of the stream. The file is mapped and closed again: there may be more streams than
@@ -40,6 +43,7 @@ public:
     {
         close();
         name = pieces.takeFirst();
+        decoder_.beginPiece();
         const QString path = name;
         QFile file(path);
         if (!file.open(QIODevice::ReadOnly)) {
@@ -66,7 +70,7 @@ public:
             while (at >= packetEnd)
                 if (QString error; !nextPacket() && (pieces.isEmpty() || !open(&error)))
                     return false;
-            if (readEvent()) {
+            if (asBefore_ ? readEvent() : decode()) {
                 if (at >= contentEnd)
                     at = packetEnd;
                 return true;
@@ -93,24 +97,40 @@ private:
         size = at = contentEnd = packetEnd = 0;
     }
 
+    void tellUnknown()
+    {
+        constexpr qsizetype mostNotes = 20;
+        if (notes.size() < mostNotes)
+            notes << QStringLiteral("%1: an event of an unknown kind at byte %2; the rest of its packet "
+                                    "is left out")
+                         .arg(name)
+                         .arg(at);
+    }
+
+    bool decode()
+    {
+        const uchar *from = data + at;
+        const auto answer = decoder_.next(from, data + contentEnd, record, text, bytes);
+        at = std::size_t(from - data);
+        if (answer == compact::Decoder::Unknown)
+            tellUnknown();
+        return answer == compact::Decoder::Read && record.kind != 0;
+    }
+
+    // As it was written by version 0.1.
     bool readEvent()
     {
-        if (at + packet::eventBytes > contentEnd)
+        if (at + eventBytesBefore > contentEnd)
             return false;
         record = Record{};
         record.time = get<std::uint64_t>(data + at);
         record.kind = get<std::uint16_t>(data + at + 8);
         record.depth = get<std::uint16_t>(data + at + 10);
         record.value = get<std::uint32_t>(data + at + 12);
-        at += packet::eventBytes;
+        at += eventBytesBefore;
         const link::KindInfo *kind = link::infoOf(record.kind);
         if (!kind || at + std::size_t(kind->words) * 8 > contentEnd) {
-            constexpr qsizetype mostNotes = 20;
-            if (notes.size() < mostNotes)
-                notes << QStringLiteral("%1: an event of an unknown kind at byte %2; the rest of its packet "
-                                        "is left out")
-                             .arg(name)
-                             .arg(at);
+            tellUnknown();
             return false;
         }
         std::memcpy(record.words, data + at, std::size_t(kind->words) * 8);
@@ -143,6 +163,7 @@ private:
             packetEnd = at = size;
             return false;
         }
+        decoder_.beginPacket(get<std::uint64_t>(context));
         lost = get<std::uint64_t>(context + 32);
         info.pid = get<std::uint32_t>(context + 40);
         info.tid = get<std::uint32_t>(context + 44);
@@ -154,6 +175,8 @@ private:
     }
 
     QStringList pieces; // that are not read yet
+    const bool asBefore_;
+    compact::Decoder decoder_;
     const uchar *data = nullptr;
     std::size_t size = 0, at = 0, contentEnd = 0, packetEnd = 0;
 };
@@ -166,15 +189,20 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
     if (!metadata.open(QIODevice::ReadOnly))
         return Problem{"This is no recording: it holds no readable file 'metadata'", folder,
                        "Name a folder that 'pipit record' or 'pipit run --record' wrote"};
-    if (!metadata.readAll().contains("tracer_name = \"pipit-recorder\""))
+    const QByteArray description = metadata.readAll();
+    if (!description.contains("tracer_name = \"pipit-recorder\""))
         return Problem{"This trace was not written by Pipit", folder, "Open a recording made by Pipit"};
+    const bool asBefore = description.contains("tracer_minor = 1;");
+    if (!asBefore && !description.contains("tracer_minor = 2;"))
+        return Problem{"The recording was written by a later version of Pipit", folder,
+                       "Open it with that one"};
     std::vector<std::unique_ptr<StreamCursor>> streams;
     // A stream may lie in several pieces, of which the first ones are gone: stream_3_4711.000017
     QMap<QString, QStringList> files;
     for (const QString &file : QDir(folder).entryList({"stream_*"}, QDir::Files, QDir::Name))
         files[file.section('.', 0, 0)] << folder + '/' + file;
     for (const QStringList &pieces : std::as_const(files)) {
-        auto s = std::make_unique<StreamCursor>(pieces);
+        auto s = std::make_unique<StreamCursor>(pieces, asBefore);
         if (QString error; !s->open(&error))
             return Problem{"The stream cannot be read: " + error, s->name, {}};
         streams.push_back(std::move(s));

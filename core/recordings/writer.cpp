@@ -1,6 +1,7 @@
 #include "core/recordings/writer.h"
 
 #include "core/base/files.h"
+#include "core/recordings/compact.h"
 
 #include <QDir>
 #include <QFile>
@@ -23,6 +24,7 @@ struct RecordingWriter::Stream {
     StreamInfo info;
     QString name, file; // of the stream, and of its present piece
     std::vector<char> buffer;
+    compact::Encoder encoder;
     std::uint64_t firstTime = 0, lastTime = 0, lost = 0;
     // Of the piece that is written now, where only the last ones are kept.
     int piece = 0;
@@ -80,29 +82,24 @@ QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int
          "    packet.header := struct {\n        " + integer(32) + " magic;\n        " + integer(8) +
          " uuid[16];\n        " + integer(32) + " stream_id;\n    };\n};\n\n";
     m += "env {\n    domain = \"pipit\";\n    tracer_name = \"pipit-recorder\";\n    tracer_major = 0;\n"
-         "    tracer_minor = 1;\n};\n\n";
+         "    tracer_minor = 2;\n};\n\n";
     m +=
         "clock {\n    name = \"monotonic\";\n    description = \"CLOCK_MONOTONIC\";\n    freq = 1000000000;\n"
         "    offset = " +
         QByteArray::number(qint64(clockOffset)) + ";\n};\n\n";
-    m += "stream {\n    id = 0;\n    packet.context := struct {\n        " + time +
-         " timestamp_begin;\n        " + time + " timestamp_end;\n        " + integer(64) +
-         " content_size;\n        " + integer(64) + " packet_size;\n        " + integer(64) +
-         " events_discarded;\n        " + integer(32) + " pid;\n        " + integer(32) + " tid;\n    };\n" +
-         "    event.header := struct {\n        " + time + " timestamp;\n        " + integer(16) +
-         " id;\n    };\n    event.context := struct {\n        " + integer(16) + " depth;\n        " +
-         integer(32) + " value;\n    };\n};\n\n";
-    for (const auto &k : link::kinds) {
-        m += QByteArray("event {\n    name = \"") + k.name +
-             "\";\n    id = " + QByteArray::number(int(k.kind)) +
-             ";\n    stream_id = 0;\n    fields := struct {\n";
-        for (int i = 0; i < k.words; ++i)
-            m += "        integer { size = 64; align = 8; signed = false; base = 16; } " +
-                 QByteArray(k.wordNames[i]) + ";\n";
-        if (k.text)
-            m += "        string { encoding = UTF8; } text;\n";
-        m += "    };\n};\n\n";
-    }
+    m +=
+        "stream {\n    id = 0;\n    packet.context := struct {\n        " + time +
+        " timestamp_begin;\n        " + time + " timestamp_end;\n        " + integer(64) +
+        " content_size;\n        " + integer(64) + " packet_size;\n        " + integer(64) +
+        " events_discarded;\n        " + integer(32) + " pid;\n        " + integer(32) + " tid;\n    };\n" +
+        "    event.header := struct {\n"
+        "        enum : integer { size = 5; align = 1; signed = false; } { compact = 0 ... 30, extended = 31 "
+        "} id;\n"
+        "        variant <id> {\n"
+        "            struct { integer { size = 27; align = 1; signed = false; map = clock.monotonic.value; } "
+        "timestamp; } compact;\n            struct { " +
+        integer(32) + " id; " + time + " timestamp; } extended;\n        } v;\n    } align(8);\n};\n\n";
+    m += compact::eventDescriptions();
     return m;
 }
 
@@ -166,6 +163,7 @@ void RecordingWriter::beginPiece(Stream &s, std::uint64_t time)
     s.file = QStringLiteral("%1.%2").arg(s.name).arg(s.piece++, 6, 10, QChar('0'));
     s.pieceBegin = time;
     s.pieceBytes = 0;
+    s.encoder.beginPiece();
     for (auto &[key, name] : s.names) {
         name.record.time = time;
         add(s, name.record, name.text.data(), name.text.size());
@@ -238,33 +236,21 @@ void RecordingWriter::record(int stream, const Record &record, const char *text,
 
 void RecordingWriter::add(Stream &s, const Record &record, const char *text, std::size_t bytes)
 {
-    const link::KindInfo *info = link::infoOf(record.kind);
-    const std::size_t need = packet::eventBytes + std::size_t(info->words) * 8 + bytes + 1;
-    if (s.buffer.size() + need > packet::bytes)
+    if (s.buffer.size() + compact::mostBytes + bytes > packet::bytes)
         flush(s);
+    s.lastTime = std::max(s.lastTime, record.time); // never backwards within a stream
     if (s.buffer.empty()) {
+        s.buffer.reserve(packet::bytes);
         put(s.buffer, packet::magic);
         putBytes(s.buffer, uuid_.data(), uuid_.size());
         put(s.buffer, std::uint32_t(0));
         s.buffer.resize(packet::headerBytes + packet::contextBytes - 8);
         put(s.buffer, s.info.pid);
         put(s.buffer, s.info.tid);
-        s.firstTime = record.time;
+        s.firstTime = s.lastTime;
+        s.encoder.beginPacket(s.firstTime);
     }
-    s.lastTime = std::max(s.lastTime, record.time);
-    const std::size_t at = s.buffer.size(), words = std::size_t(info->words) * 8;
-    s.buffer.resize(at + packet::eventBytes + words);
-    char *to = s.buffer.data() + at;
-    std::memcpy(to, &s.lastTime, 8); // never backwards within a stream
-    std::memcpy(to + 8, &record.kind, 2);
-    std::memcpy(to + 10, &record.depth, 2);
-    std::memcpy(to + 12, &record.value, 4);
-    std::memcpy(to + packet::eventBytes, record.words, words);
-    if (info->text) {
-        for (std::size_t i = 0; i < bytes; ++i)
-            s.buffer.push_back(text[i] ? text[i] : ' ');
-        s.buffer.push_back('\0');
-    }
+    s.encoder.put(s.buffer, record, s.lastTime, text, bytes);
     if (Kind(record.kind) == Kind::Lost)
         s.lost = record.words[0];
 }

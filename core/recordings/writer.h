@@ -70,7 +70,7 @@ private:
     std::unique_ptr<PacketDisk> disk_;
 };
 
-// The trace's description in the Trace Stream Description Language, made from link::kinds.
+// The trace's description in the Trace Stream Description Language.
 QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int64_t clockOffset);
 
 // Sizes shared with the reader.
@@ -80,7 +80,6 @@ inline constexpr std::size_t bytes = 64 * 1024;
 inline constexpr std::uint32_t magic = 0xC1FC1FC1;
 inline constexpr std::size_t headerBytes = 24;  // magic, uuid, stream class
 inline constexpr std::size_t contextBytes = 48; // times, sizes, discarded, pid, tid
-inline constexpr std::size_t eventBytes = 16;   // time, id, depth, value
 } // namespace packet
 
 } // namespace pipit

@@ -5,6 +5,7 @@
 // moment. Records of the dictionary come in through `learn`.
 #pragma once
 
+#include "core/records/near_map.h"
 #include "core/spans/append_only.h"
 #include "core/spans/span.h"
 #include "link/record.h"
@@ -57,36 +58,8 @@ struct LinkRow {
     bool codeIsFunction = false;                     // else it is made from a template around it
 };
 
-// What a thread has been told to call objects: its own, since an address may be used again.
-class ObjectsByAddress
-{
-public:
-    std::uint32_t find(std::uint64_t address) const // 0: not known
-    {
-        const Near &n = near_[nearOf(address)];
-        if (n.address == address)
-            return n.object;
-        const auto it = all_.find(address);
-        const std::uint32_t object = it == all_.end() ? 0 : it->second;
-        near_[nearOf(address)] = {address, object};
-        return object;
-    }
-    void set(std::uint64_t address, std::uint32_t object)
-    {
-        all_[address] = object;
-        near_[nearOf(address)] = {address, object};
-    }
-
-private:
-    struct Near {
-        std::uint64_t address = 0;
-        std::uint32_t object = 0;
-    };
-    static constexpr std::size_t nearCount = 64;
-    static std::size_t nearOf(std::uint64_t a) { return (a >> 4 ^ a >> 10) % nearCount; }
-    mutable std::array<Near, nearCount> near_; // those asked for lately
-    std::unordered_map<std::uint64_t, std::uint32_t> all_;
-};
+// What a thread has been told to call objects: its own, since an address may be used again. 0: not known.
+using ObjectsByAddress = NearMap;
 
 class TraceNames
 {

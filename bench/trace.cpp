@@ -1,0 +1,261 @@
+// What a large trace costs: ./dev bench trace [RECORDS]
+//
+// A short real recording is told again and again, later each time, until it has so many records; what is
+// measured is measured in processes of their own, so that none has another's memory.
+#include "core/runs/live_run.h"
+#include "core/runs/recording.h"
+#include "core/trace/order.h"
+#include "core/trace/story.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QElapsedTimer>
+#include <QProcess>
+#include <QRandomGenerator>
+#include <QTemporaryDir>
+
+#include <algorithm>
+#include <cstdio>
+#include <fcntl.h>
+#include <unistd.h>
+
+using namespace pipit;
+
+namespace
+{
+
+void wanted(bool there, const char *what)
+{
+    if (!there)
+        qFatal("%s, so there is nothing to measure", what);
+}
+
+// What a run gave, kept.
+struct Kept : RecordSink {
+    struct One {
+        int stream;
+        link::Record record;
+        std::string text;
+    };
+    std::vector<StreamInfo> streams;
+    std::vector<One> all;
+    void streamOpened(int stream, const StreamInfo &info) override
+    {
+        if (streams.size() <= std::size_t(stream))
+            streams.resize(std::size_t(stream) + 1);
+        streams[std::size_t(stream)] = info;
+    }
+    void record(int stream, const link::Record &r, const char *text, std::size_t bytes) override
+    {
+        all.push_back({stream, r, text ? std::string(text, bytes) : std::string()});
+    }
+    void caughtUp(std::int64_t) override {}
+};
+
+QString bin(const char *name)
+{
+    return QCoreApplication::applicationDirPath() + '/' + name;
+}
+
+// A recording of clicks, each with its handler, in turns of the loop.
+Kept realClicks()
+{
+    QTemporaryDir dir;
+    RunSpec spec;
+    spec.program.program = bin("bench-target");
+    spec.program.arguments = QStringList{"turns"};
+    spec.recordTo = dir.path() + "/rec";
+    auto run = LiveRun::start(spec, {});
+    wanted(bool(run), "the target did not start");
+    wanted((*run)->program().waitForEnd(std::chrono::seconds(60)), "the target did not end");
+    wanted(bool((*run)->finish()), "the recording was not completed");
+    Kept kept;
+    const auto report = readRecording(spec.recordTo, kept);
+    wanted(report && report->lost == 0 && kept.all.size() > 10'000, "the target's recording holds nothing");
+    return kept;
+}
+
+struct Made {
+    std::uint64_t records = 0, dispatches = 0;
+};
+
+// Told again and again.
+template <class Sink> Made repeat(const Kept &kept, Sink &sink, std::uint64_t records)
+{
+    Made made;
+    for (int i = 0; i < int(kept.streams.size()); ++i)
+        sink.streamOpened(i, kept.streams[std::size_t(i)]);
+    const std::uint64_t span = kept.all.back().record.time - kept.all.front().record.time + 1'000'000;
+    for (std::uint64_t round = 0; made.records < records; ++round)
+        for (const Kept::One &one : kept.all) {
+            if (round && one.record.kind < std::uint16_t(link::Kind::DispatchBegin))
+                continue; // names are told once
+            const bool loop = link::Kind(one.record.kind) == link::Kind::LoopBegin ||
+                              link::Kind(one.record.kind) == link::Kind::LoopEnd;
+            if (loop && (round || link::Kind(one.record.kind) == link::Kind::LoopEnd))
+                continue; // one loop around all of it
+            link::Record r = one.record;
+            r.time += round * span;
+            sink.record(one.stream, r, one.text.empty() ? nullptr : one.text.data(), one.text.size());
+            ++made.records;
+            made.dispatches += link::Kind(r.kind) == link::Kind::DispatchBegin;
+        }
+    sink.caughtUp(std::int64_t(kept.all.back().record.time + 1000 * span));
+    return made;
+}
+
+std::size_t pss()
+{
+    QFile f("/proc/self/smaps_rollup");
+    if (f.open(QIODevice::ReadOnly))
+        for (const QByteArray &line : f.readAll().split('\n'))
+            if (line.startsWith("Pss:"))
+                return line.mid(4).trimmed().split(' ').value(0).toULongLong() * 1024;
+    return 0;
+}
+
+double ms(const QElapsedTimer &t)
+{
+    return double(t.nsecsElapsed()) / 1e6;
+}
+
+struct Times {
+    std::vector<double> all;
+    void add(double v) { all.push_back(v); }
+    double at(double share)
+    {
+        std::sort(all.begin(), all.end());
+        return all.empty() ? 0 : all[std::min(all.size() - 1, std::size_t(share * double(all.size())))];
+    }
+};
+
+void forgetPages(const QString &folder)
+{
+    for (const QFileInfo &f : QDir(folder).entryInfoList(QDir::Files)) {
+        const int fd = ::open(QFile::encodeName(f.filePath()).constData(), O_RDONLY);
+        fsync(fd);
+        posix_fadvise(fd, 0, 0, POSIX_FADV_DONTNEED);
+        ::close(fd);
+    }
+}
+
+// In a process of its own: opens it, tells the story, jumps about.
+void openAndTell(const QString &folder)
+{
+    forgetPages(folder);
+    const std::size_t before = pss();
+    QElapsedTimer t;
+    t.start();
+    auto r = Recording::open(folder);
+    wanted(bool(r), "the recording did not open");
+    const double opened = ms(t);
+    const TraceModel &trace = (*r)->trace;
+    Handlers &handlers = (*r)->handlers;
+    const StoryChoice choice;
+    StoryTeller teller(trace, handlers, choice);
+    std::vector<StoryPage> pages;
+    auto news = teller.advance(std::chrono::milliseconds(4));
+    StoryEye eye(trace, handlers, choice);
+    (void)(news.pages.empty() ? news.tail : news.pages.front().rows(eye));
+    const double first = ms(t);
+    std::uint64_t rows = 0;
+    for (;;) {
+        for (StoryPage &p : news.pages) {
+            rows += std::uint64_t(p.count);
+            pages.push_back(std::move(p));
+        }
+        if (!news.more)
+            break;
+        news = teller.advance(std::chrono::milliseconds(40));
+    }
+    rows += news.tail.size();
+    std::printf("  opened after %.0f ms, first rows after %.0f, all %llu rows of %llu spans after %.0f ms\n", opened,
+                first, static_cast<unsigned long long>(rows),
+                static_cast<unsigned long long>(trace.spanCount()), ms(t));
+    std::uint64_t dispatches = 0;
+    for (std::uint16_t i = 0; i < trace.threadCount(); ++i)
+        for (std::uint32_t row = 0; row < trace.rows(i).count(); ++row)
+            dispatches += trace.rows(i).kind(row) == SpanKind::Dispatch;
+    const double million = double(dispatches) / 1e6;
+    std::printf("  memory: %.1f MB taken for spans, %.1f MB of it in the file; %.1f MB for a million dispatches\n",
+                double(trace.memory().taken()) / 1e6, double(trace.memory().inFile()) / 1e6,
+                double(trace.memory().taken()) / 1e6 / million);
+    trace.memory().rest();
+    std::printf("  Pss %.0f MB more than before it was opened\n", double(pss() - before) / 1e6);
+    QRandomGenerator random(1);
+    Times jumps;
+    for (int i = 0; i < 300 && !pages.empty(); ++i) {
+        QElapsedTimer jump;
+        jump.start();
+        const auto page = pages[random.bounded(std::uint32_t(pages.size()))].rows(eye);
+        for (std::size_t k = 0; k < std::min<std::size_t>(30, page.size()); ++k)
+            if (page[k].span)
+                (void)sentenceOf(trace, handlers, trace.span(page[k].span));
+        jumps.add(ms(jump));
+    }
+    std::printf("  a jump to anywhere, thirty rows with their sentences: %.2f ms median, %.2f ms at the 99th percentile\n",
+                jumps.at(0.5), jumps.at(0.99));
+    Times filters;
+    for (int i = 0; i < 20; ++i) {
+        QElapsedTimer filter;
+        filter.start();
+        StoryTeller other(trace, handlers, {i % 2 ? "lambda" : "no such thing", false});
+        (void)other.advance(std::chrono::milliseconds(4));
+        filters.add(ms(filter));
+    }
+    std::printf("  a filter's first rows: %.2f ms median, %.2f ms worst\n", filters.at(0.5), filters.at(1));
+    QElapsedTimer whole;
+    whole.start();
+    StoryTeller none(trace, handlers, {"no such thing", false});
+    while (none.advance(std::chrono::milliseconds(40)).more) {
+    }
+    std::printf("  a filter that fits nothing, to the end: %.0f ms\n", ms(whole));
+}
+
+void inProcess(const QStringList &arguments)
+{
+    QProcess p;
+    p.setProcessChannelMode(QProcess::ForwardedChannels);
+    p.start(QCoreApplication::applicationFilePath(), arguments);
+    wanted(p.waitForFinished(1'200'000) && p.exitCode() == 0, "a part of the bench did not end as it should");
+}
+
+qint64 sizeOf(const QString &folder)
+{
+    qint64 bytes = 0;
+    for (const QFileInfo &f : QDir(folder).entryInfoList({"stream_*"}, QDir::Files))
+        bytes += f.size();
+    return bytes;
+}
+
+void all(std::uint64_t records)
+{
+    const Kept kept = realClicks();
+    QTemporaryDir dir(QDir::homePath() + "/pipit-bench-XXXXXX");
+    const QString folder = dir.path() + "/rec";
+    auto writer = RecordingWriter::create(folder);
+    wanted(bool(writer), "no recording could be written");
+    QElapsedTimer t;
+    t.start();
+    const Made made = repeat(kept, **writer, records);
+    wanted(bool((*writer)->finish()), "the recording was not completed");
+    std::printf("%llu records of clicks with their handler, %llu dispatches\n",
+                static_cast<unsigned long long>(made.records), static_cast<unsigned long long>(made.dispatches));
+    std::printf("  written in %.2f s (%.0f ns a record); %.1f bytes a dispatch\n", ms(t) / 1e3,
+                ms(t) * 1e6 / double(made.records), double(sizeOf(folder)) / double(made.dispatches));
+    std::fflush(stdout);
+    inProcess({"open", folder});
+}
+
+} // namespace
+
+int main(int argc, char **argv)
+{
+    QCoreApplication app(argc, argv);
+    const QString what = argc > 1 ? argv[1] : "10000000";
+    if (what == "open" && argc > 2)
+        openAndTell(argv[2]);
+    else
+        all(what.toULongLong());
+    return 0;
+}

@@ -1,0 +1,460 @@
+#include "core/recordings/compact.h"
+
+#include <algorithm>
+#include <cstring>
+#include <utility>
+
+namespace pipit::compact
+{
+
+using link::Kind;
+using link::Record;
+
+namespace
+{
+
+constexpr std::uint64_t timeMask = (std::uint64_t(1) << timeBits) - 1;
+constexpr int eventBits = 48;                   // of an address; a generation above it
+constexpr std::uint32_t mostMissing = 1u << 16; // numbers that damaged packets may have told
+
+enum class Form : std::uint8_t { Number, Hex, Text };
+
+// A field of an event, for the description: its name, its size in bytes, how it is read.
+struct Field {
+    const char *name;
+    int bytes;
+    Form form = Form::Number;
+};
+
+struct Event {
+    std::uint8_t id;
+    const char *name;
+    std::vector<Field> fields;
+};
+
+std::uint8_t id(Kind kind)
+{
+    return std::uint8_t(kind);
+}
+
+const std::vector<Event> &events()
+{
+    constexpr Form hex = Form::Hex, text = Form::Text;
+    static const std::vector<Event> all = {
+        {Address, "address", {{"number", 4}, {"value", 8, hex}}},
+        {Depth, "depth", {{"depth", 2}}},
+        {Called, "called", {{"number", 4}, {"serial", 8, hex}, {"code", 8, hex}, {"value", 4}}},
+        {id(Kind::ObjectName), "object_name", {{"object", 8, hex}, {"text", 0, text}}},
+        {id(Kind::SignalName), "signal_name", {{"key", 8, hex}, {"text", 0, text}}},
+        {id(Kind::CodePlace), "code_place", {{"address", 8, hex}, {"offset", 8, hex}, {"text", 0, text}}},
+        {id(Kind::Link),
+         "connection",
+         {{"serial", 8, hex}, {"sender", 8, hex}, {"signal", 8, hex}, {"code", 8, hex}, {"value", 4}}},
+        {id(Kind::LinkPlace),
+         "connection_place",
+         {{"serial", 8, hex}, {"place", 8, hex}, {"outer_place", 8, hex}, {"outermost_place", 8, hex}}},
+        {id(Kind::ThreadName), "thread_name", {{"text", 0, text}}},
+        {id(Kind::LinkWords),
+         "connection_words",
+         {{"serial", 8, hex}, {"first", 8, hex}, {"second", 8, hex}, {"fourth", 8, hex}}},
+        {id(Kind::ThreadRole), "thread_role", {{"value", 4}}},
+        {id(Kind::DispatchBegin), "dispatch_begin", {{"receiver", 4}, {"type", 2}, {"flags", 1}}},
+        {DispatchPosted,
+         "dispatch_begin_posted",
+         {{"receiver", 4}, {"type", 2}, {"flags", 1}, {"event_address", 8, hex}}},
+        {DispatchInput, "dispatch_begin_input", {{"receiver", 4}, {"type", 2}, {"flags", 1}, {"stamp", 8}}},
+        {id(Kind::DispatchEnd), "dispatch_end", {{"outcome", 1}}},
+        {id(Kind::SignalBegin), "signal_begin", {{"sender", 4}, {"signal", 4}}},
+        {id(Kind::SignalEnd), "signal_end", {}},
+        {id(Kind::CallBegin), "call_begin", {{"receiver", 4}, {"called", 4}}},
+        {id(Kind::CallEnd), "call_end", {{"outcome", 1}}},
+        {id(Kind::LoopBegin), "loop_begin", {{"loop", 4}}},
+        {id(Kind::LoopEnd), "loop_end", {}},
+        {id(Kind::ProcessEventsBegin), "process_events_begin", {{"flags", 4}}},
+        {id(Kind::ProcessEventsEnd), "process_events_end", {}},
+        {id(Kind::WaitBegin), "wait_begin", {{"timeout", 4}}},
+        {id(Kind::WaitEnd), "wait_end", {}},
+        {id(Kind::FullPoll), "full_poll", {}},
+        {id(Kind::Post), "post", {{"receiver", 4}, {"type", 2}, {"event_address", 8, hex}}},
+        {id(Kind::Message), "message", {{"severity", 4}, {"text", 0, text}}},
+        {id(Kind::Lost), "lost", {{"count", 8}}},
+        {id(Kind::Note), "note", {{"text", 0, text}}},
+        {id(Kind::Mark), "mark", {{"text", 0, text}}},
+    };
+    return all;
+}
+
+template <class T> void put(std::vector<char> &to, T value)
+{
+    const std::size_t at = to.size();
+    to.resize(at + sizeof value);
+    std::memcpy(to.data() + at, &value, sizeof value);
+}
+
+void putText(std::vector<char> &to, const char *text, std::size_t bytes)
+{
+    for (std::size_t i = 0; i < bytes; ++i)
+        to.push_back(text[i] ? text[i] : ' ');
+    to.push_back('\0');
+}
+
+std::uint32_t typeAndFlags(std::uint32_t value) // three bytes
+{
+    return (value & 0xffff) | (value & (link::FromWindowSystem | link::SlotUnknown));
+}
+
+std::uint64_t eventOf(const Record &r)
+{
+    const std::uint64_t generation = r.value >> link::generationShift & link::generationMask;
+    return (r.words[r.kind == id(Kind::Post) ? 0 : 1] & ((std::uint64_t(1) << eventBits) - 1)) |
+           generation << eventBits;
+}
+
+} // namespace
+
+QByteArray eventDescriptions()
+{
+    QByteArray m;
+    for (const Event &e : events()) {
+        m += QByteArray("event {\n    name = \"") + e.name +
+             "\";\n    id = " + QByteArray::number(int(e.id)) +
+             ";\n    stream_id = 0;\n    fields := struct {\n";
+        for (const Field &f : e.fields)
+            m += f.form == Form::Text
+                     ? QByteArray("        string { encoding = UTF8; } ") + f.name + ";\n"
+                     : QByteArray("        integer { size = ") + QByteArray::number(8 * f.bytes) +
+                           "; align = 8; signed = false;" + (f.form == Form::Hex ? " base = 16;" : "") +
+                           " } " + f.name + ";\n";
+        m += "    };\n};\n\n";
+    }
+    return m;
+}
+
+void Encoder::beginPiece()
+{
+    addresses_.clear();
+    calls_.clear();
+    called_.clear();
+    addressCount_ = 0;
+}
+
+void Encoder::beginPacket(std::uint64_t time)
+{
+    last_ = time;
+    first_ = true;
+}
+
+void Encoder::begin(std::vector<char> &to, std::uint8_t id, std::uint64_t time)
+{
+    if (time - last_ < timeMask) {
+        compact::put(to, std::uint32_t(id | (time & timeMask) << 5));
+    } else {
+        compact::put(to, std::uint8_t(longer));
+        compact::put(to, std::uint32_t(id));
+        compact::put(to, time);
+    }
+    last_ = time;
+}
+
+std::uint32_t Encoder::address(std::vector<char> &to, std::uint64_t value)
+{
+    if (value == 0)
+        return 0;
+    std::uint32_t n = addresses_.find(value);
+    if (n == 0) {
+        addresses_.set(value, n = ++addressCount_);
+        begin(to, Address, last_);
+        compact::put(to, n);
+        compact::put(to, value);
+    }
+    return n;
+}
+
+// A connection is told anew when another stands for its serial; a slot called by index is told by its code.
+std::uint32_t Encoder::call(std::vector<char> &to, const Record &r)
+{
+    const Call call{r.words[1], r.words[2], r.value};
+    const std::uint64_t key = call.serial ? call.serial : call.code ^ 0x8000'0000'0000'0000u;
+    std::uint32_t n = calls_.find(key);
+    if (n == 0 || called_[n - 1] != call) {
+        called_.push_back(call);
+        calls_.set(key, n = std::uint32_t(called_.size()));
+        begin(to, Called, last_);
+        compact::put(to, n);
+        compact::put(to, call.serial);
+        compact::put(to, call.code);
+        compact::put(to, call.value);
+    }
+    return n;
+}
+
+void Encoder::put(std::vector<char> &to, const Record &r, std::uint64_t time, const char *text,
+                  std::size_t bytes)
+{
+    const Kind kind = Kind(r.kind);
+    const int depth = link::closes(kind) ? r.depth + 1 : r.depth;
+    if (depth != depth_ || (std::exchange(first_, false) && depth != 0)) {
+        begin(to, Depth, last_);
+        compact::put(to, std::uint16_t(depth));
+    }
+    depth_ = link::opens(kind) ? depth + 1 : link::closes(kind) ? depth - 1 : depth;
+    body(to, r, time, text, bytes);
+}
+
+void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, const char *text,
+                   std::size_t bytes)
+{
+    const Kind kind = Kind(r.kind);
+    switch (kind) {
+    case Kind::DispatchBegin: {
+        const std::uint32_t receiver = address(to, r.words[0]);
+        const bool posted = r.value >> link::generationShift & link::generationMask;
+        begin(to,
+              posted       ? std::uint8_t(DispatchPosted)
+              : r.words[2] ? std::uint8_t(DispatchInput)
+                           : id(kind),
+              time);
+        compact::put(to, receiver);
+        compact::put(to, std::uint16_t(r.value));
+        compact::put(to, std::uint8_t(typeAndFlags(r.value) >> 16));
+        if (posted)
+            compact::put(to, eventOf(r));
+        else if (r.words[2])
+            compact::put(to, r.words[2]);
+        return;
+    }
+    case Kind::SignalBegin: {
+        const std::uint32_t sender = address(to, r.words[0]), signal = address(to, r.words[1]);
+        begin(to, id(kind), time);
+        compact::put(to, sender);
+        compact::put(to, signal);
+        return;
+    }
+    case Kind::CallBegin: {
+        const std::uint32_t receiver = address(to, r.words[0]), called = call(to, r);
+        begin(to, id(kind), time);
+        compact::put(to, receiver);
+        compact::put(to, called);
+        return;
+    }
+    case Kind::LoopBegin: {
+        const std::uint32_t loop = address(to, r.words[0]);
+        begin(to, id(kind), time);
+        compact::put(to, loop);
+        return;
+    }
+    case Kind::Post: {
+        const std::uint32_t receiver = address(to, r.words[1]);
+        begin(to, id(kind), time);
+        compact::put(to, receiver);
+        compact::put(to, std::uint16_t(r.value));
+        compact::put(to, eventOf(r));
+        return;
+    }
+    default:
+        break;
+    }
+    begin(to, id(kind), time);
+    switch (kind) {
+    case Kind::DispatchEnd:
+    case Kind::CallEnd:
+        compact::put(to, std::uint8_t(r.value));
+        return;
+    case Kind::ProcessEventsBegin:
+    case Kind::WaitBegin:
+    case Kind::ThreadRole:
+        compact::put(to, r.value);
+        return;
+    case Kind::Lost:
+        compact::put(to, r.words[0]);
+        return;
+    case Kind::Message:
+        compact::put(to, r.value);
+        break;
+    default:
+        break;
+    }
+    const link::KindInfo *info = link::infoOf(r.kind);
+    if (r.kind < id(Kind::DispatchBegin)) // of the dictionary: as it is
+        for (int i = 0; i < info->words; ++i)
+            compact::put(to, r.words[i]);
+    if (kind == Kind::Link)
+        compact::put(to, r.value);
+    if (info->text)
+        putText(to, text, bytes);
+}
+
+void Decoder::beginPiece()
+{
+    *this = {};
+}
+
+void Decoder::beginPacket(std::uint64_t time)
+{
+    last_ = time;
+    depth_ = 0;
+}
+
+namespace
+{
+
+// Takes what is there and says whether all was.
+class Bytes
+{
+public:
+    Bytes(const unsigned char *at, const unsigned char *end) : at(at), end(end) {}
+    template <class T> T take()
+    {
+        T v{};
+        if (std::size_t(end - at) < sizeof v) {
+            torn = true;
+            return v;
+        }
+        std::memcpy(&v, at, sizeof v);
+        at += sizeof v;
+        return v;
+    }
+    const unsigned char *at, *const end;
+    bool torn = false;
+};
+
+template <class T> void keepAt(std::vector<T> &all, std::uint32_t number, const T &value)
+{
+    if (number == 0 || number > all.size() + mostMissing)
+        return; // not as it is written
+    if (number > all.size())
+        all.resize(number);
+    all[number - 1] = value;
+}
+
+template <class T> T valueAt(const std::vector<T> &all, std::uint32_t number)
+{
+    return number && number <= all.size() ? all[number - 1] : T{};
+}
+
+void splitEvent(Record &r, int word, std::uint64_t event)
+{
+    r.words[word] = event & ((std::uint64_t(1) << eventBits) - 1);
+    r.value |= std::uint32_t(event >> eventBits & link::generationMask) << link::generationShift;
+}
+
+} // namespace
+
+Decoder::Answer Decoder::next(const unsigned char *&at, const unsigned char *end, Record &r,
+                              const char *&text, std::size_t &bytes)
+{
+    Bytes b(at, end);
+    for (;;) {
+        r = Record{};
+        text = nullptr;
+        bytes = 0;
+        if (b.at == end) {
+            at = b.at;
+            return Read;
+        }
+        std::uint32_t event = *b.at & 31;
+        if (event == longer) {
+            ++b.at;
+            event = b.take<std::uint32_t>();
+            last_ = b.take<std::uint64_t>();
+        } else {
+            const std::uint64_t low = b.take<std::uint32_t>() >> 5;
+            last_ += (low - last_) & timeMask;
+        }
+        if (event == Address) {
+            const auto number = b.take<std::uint32_t>();
+            keepAt(addresses_, number, b.take<std::uint64_t>());
+        } else if (event == Depth) {
+            depth_ = b.take<std::uint16_t>();
+        } else if (event == Called) {
+            const auto number = b.take<std::uint32_t>();
+            Call c;
+            c.serial = b.take<std::uint64_t>();
+            c.code = b.take<std::uint64_t>();
+            c.value = b.take<std::uint32_t>();
+            keepAt(calls_, number, c);
+        } else {
+            r.kind = event == DispatchPosted || event == DispatchInput ? id(Kind::DispatchBegin)
+                                                                       : std::uint16_t(event);
+        }
+        if (b.torn)
+            return Torn;
+        if (r.kind == 0 && event != Address && event != Depth && event != Called)
+            return Unknown;
+        if (r.kind == 0)
+            continue;
+        const link::KindInfo *info = link::infoOf(r.kind);
+        if (!info)
+            return Unknown;
+        r.time = last_;
+        const Kind kind = Kind(r.kind);
+        switch (kind) {
+        case Kind::DispatchBegin:
+            r.words[0] = valueAt(addresses_, b.take<std::uint32_t>());
+            r.value = b.take<std::uint16_t>();
+            r.value |= std::uint32_t(b.take<std::uint8_t>() & 3) << 16;
+            if (event == DispatchPosted)
+                splitEvent(r, 1, b.take<std::uint64_t>());
+            else if (event == DispatchInput)
+                r.words[2] = b.take<std::uint64_t>();
+            break;
+        case Kind::SignalBegin:
+            r.words[0] = valueAt(addresses_, b.take<std::uint32_t>());
+            r.words[1] = valueAt(addresses_, b.take<std::uint32_t>());
+            break;
+        case Kind::CallBegin: {
+            r.words[0] = valueAt(addresses_, b.take<std::uint32_t>());
+            const Call c = valueAt(calls_, b.take<std::uint32_t>());
+            r.words[1] = c.serial;
+            r.words[2] = c.code;
+            r.value = c.value;
+            break;
+        }
+        case Kind::LoopBegin:
+            r.words[0] = valueAt(addresses_, b.take<std::uint32_t>());
+            break;
+        case Kind::Post:
+            r.words[1] = valueAt(addresses_, b.take<std::uint32_t>());
+            r.value = b.take<std::uint16_t>();
+            splitEvent(r, 0, b.take<std::uint64_t>());
+            break;
+        case Kind::DispatchEnd:
+        case Kind::CallEnd:
+            r.value = b.take<std::uint8_t>();
+            break;
+        case Kind::ProcessEventsBegin:
+        case Kind::WaitBegin:
+        case Kind::ThreadRole:
+        case Kind::Message:
+            r.value = b.take<std::uint32_t>();
+            break;
+        case Kind::Lost:
+            r.words[0] = b.take<std::uint64_t>();
+            break;
+        default:
+            if (r.kind < id(Kind::DispatchBegin))
+                for (int i = 0; i < info->words; ++i)
+                    r.words[i] = b.take<std::uint64_t>();
+            if (kind == Kind::Link)
+                r.value = b.take<std::uint32_t>();
+        }
+        if (info->text && !b.torn) {
+            const void *nul = std::memchr(b.at, 0, std::size_t(end - b.at));
+            if (!nul)
+                return Torn;
+            text = reinterpret_cast<const char *>(b.at);
+            bytes = std::size_t(static_cast<const unsigned char *>(nul) - b.at);
+            r.words[3] = bytes;
+            b.at += bytes + 1;
+        }
+        if (b.torn)
+            return Torn;
+        r.depth = std::uint16_t(link::closes(kind) ? depth_ - 1 : depth_);
+        depth_ += link::opens(kind) ? 1 : link::closes(kind) ? -1 : 0;
+        depth_ = std::max(depth_, 0);
+        at = b.at;
+        return Read;
+    }
+}
+
+} // namespace pipit::compact
