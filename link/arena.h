@@ -17,11 +17,11 @@ namespace pipit::link
 {
 
 inline constexpr std::uint32_t arenaMagic = 0x41695052; // "RPiA" in memory
-inline constexpr std::uint32_t arenaVersion = 1;
+inline constexpr std::uint32_t arenaVersion = 2;
 
 // A place for one thread's ring. The first is the application thread's, and larger.
 inline constexpr std::size_t arenaPlaces = 512;
-inline constexpr std::uint64_t mainCells = std::uint64_t(1) << 16, otherCells = std::uint64_t(1) << 14;
+inline constexpr std::uint64_t mainCells = std::uint64_t(1) << 19, otherCells = std::uint64_t(1) << 18;
 
 enum class Place : std::uint32_t {
     Free,
@@ -45,6 +45,9 @@ struct ArenaHeader {
     std::atomic<std::uint32_t> changes;    // of places: they need a look when it differs
     std::atomic<std::uint32_t> unrecorded; // threads for which there was no place
     std::atomic<std::int32_t> forked;      // the last process that was forked off and records nothing
+    // Pipit sleeps for a while, and wants to be woken when a segment of a ring is full, or a line was written.
+    std::atomic<std::uint32_t> asleep;
+    std::atomic<std::uint32_t> wakes; // what it waits on
     std::atomic<Place> places[arenaPlaces];
     ByteStream toRecorder, toPipit;
 };

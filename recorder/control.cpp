@@ -40,9 +40,11 @@ bool sendLine(const QByteArray &line, bool waits)
     for (int tries = 0; tries < 2000; ++tries) {
         const std::uint32_t used =
             stream.head.load(std::memory_order_relaxed) - stream.tail.load(std::memory_order_acquire);
-        if (used <= most && most - used >= std::size_t(line.size()))
-            return link::writeBytes(stream, line.constData(), std::size_t(line.size())) ==
-                   std::size_t(line.size());
+        if (used <= most && most - used >= std::size_t(line.size())) {
+            link::writeBytes(stream, line.constData(), std::size_t(line.size()));
+            wakePipit();
+            return true;
+        }
         if (!waits)
             return false;
         lock.unlock();
@@ -212,6 +214,7 @@ const char *openControl(const char *socketPath, const char *refusal)
     close(arenaFd);
     if (memory == MAP_FAILED)
         return "there is no room in memory for the recording";
+    madvise(memory, link::arenaBytes, MADV_DONTDUMP); // the program's core is its own
     arena = static_cast<link::ArenaHeader *>(memory);
     if (arena->magic != link::arenaMagic || arena->version != link::arenaVersion ||
         arena->bytes != link::arenaBytes)
@@ -243,6 +246,16 @@ link::RingHeader *claimRing(bool isMain, std::size_t *place)
             return ring;
     arena->unrecorded.fetch_add(1, std::memory_order_relaxed);
     return nullptr;
+}
+
+void wakePipit()
+{
+    std::atomic_thread_fence(std::memory_order_seq_cst); // what was written is seen before it falls asleep
+    if (arena->asleep.load() == 0)
+        return;
+    arena->asleep.store(0, std::memory_order_relaxed);
+    arena->wakes.fetch_add(1, std::memory_order_release);
+    syscall(SYS_futex, reinterpret_cast<std::uint32_t *>(&arena->wakes), FUTEX_WAKE, 1, nullptr, nullptr, 0);
 }
 
 void leaveRing(std::size_t place)

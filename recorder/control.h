@@ -25,6 +25,8 @@ const char *openControl(const char *socketPath, const char *refusal);
 // A ring for the calling thread, ready to be written to; null when there is no place for it, which Pipit is
 // told. `place` is what it is left by.
 link::RingHeader *claimRing(bool isMain, std::size_t *place);
+// A segment of a ring is full, or there is an answer: wakes Pipit if it sleeps.
+void wakePipit();
 // After the thread's last record.
 void leaveRing(std::size_t place);
 

@@ -14,13 +14,15 @@
 #include <QtCore/QMetaMethod>
 #include <QtCore/QThread>
 #include <QtCore/QTimer>
+#include <QtCore/private/qhooks_p.h>
 #include <QtCore/private/qmetaobject_p.h>
 #include <QtCore/private/qobject_p.h>
 
 #include <algorithm>
 #include <mutex>
 #include <shared_mutex>
-#include <unordered_set>
+#include <unordered_map>
+#include <vector>
 
 // The event's table of virtual functions; the first one stands behind two words of type information.
 extern "C" void *const qtMetaCallTable[] asm("_ZTV14QMetaCallEvent");
@@ -46,12 +48,15 @@ template struct Reach<&QMetaCallEvent::d>;
 // Slots that the program connected or invoked by name: receiver and method. Read on every call of a slot
 // of the tool-kit's own classes, written by connects, so a lock for readers is enough.
 std::shared_mutex namedMutex;
-std::unordered_set<std::uint64_t> named;
+std::unordered_map<const QObject *, std::vector<int>> named;
 std::atomic<bool> anyNamed{false};
+// Whether an object may be among them, by its address: most that die are not.
+std::atomic<bool> mayBeNamed[1024];
 
-std::uint64_t namedKey(const QObject *receiver, int method)
+std::atomic<bool> &mayBe(const QObject *object)
 {
-    return reinterpret_cast<std::uint64_t>(receiver) ^ std::uint64_t(method) << 48;
+    const auto address = reinterpret_cast<std::uint64_t>(object);
+    return mayBeNamed[(address >> 4 ^ address >> 14) % std::size(mayBeNamed)];
 }
 
 void remember(const QObject *receiver, int method)
@@ -59,8 +64,23 @@ void remember(const QObject *receiver, int method)
     if (!receiver || method < 0)
         return;
     std::unique_lock lock(namedMutex);
-    named.insert(namedKey(receiver, method));
+    std::vector<int> &methods = named[receiver];
+    if (std::find(methods.begin(), methods.end(), method) == methods.end())
+        methods.push_back(method);
+    mayBe(receiver) = true;
     anyNamed = true;
+}
+
+// An address may be another object's next; and what only grew would not fit into memory for ever.
+QHooks::RemoveQObjectCallback deathBefore = nullptr;
+void forget(QObject *object)
+{
+    if (mayBe(object).load(std::memory_order_relaxed)) {
+        std::unique_lock lock(namedMutex);
+        named.erase(object);
+    }
+    if (deathBefore)
+        deathBefore(object);
 }
 
 // As SLOT() writes it: a digit first.
@@ -253,7 +273,9 @@ bool connectedByProgram(const QObject *receiver, int methodIndex)
     if (!anyNamed.load(std::memory_order_relaxed))
         return false;
     std::shared_lock lock(namedMutex);
-    return named.count(namedKey(receiver, methodIndex)) > 0;
+    const auto it = named.find(receiver);
+    return it != named.end() &&
+           std::find(it->second.begin(), it->second.end(), methodIndex) != it->second.end();
 }
 
 bool watchMetaCall(QEvent *event)
@@ -275,6 +297,8 @@ void installNamed()
             {{"what", "queued"},
              {"text", "Which slots queued calls by name call is unknown: this build of Qt's queued call "
                       "is laid out in a way the recorder does not know."}});
+    deathBefore = reinterpret_cast<QHooks::RemoveQObjectCallback>(qtHookData[QHooks::RemoveQObject]);
+    qtHookData[QHooks::RemoveQObject] = reinterpret_cast<quintptr>(&forget);
     setStub(StubConnectNames, reinterpret_cast<void *>(&hookConnectNames));
     setStub(StubConnectMethods, reinterpret_cast<void *>(&hookConnectMethods));
     setStub(StubSingleShotByName, reinterpret_cast<void *>(&hookSingleShotByName));

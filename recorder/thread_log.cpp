@@ -81,8 +81,9 @@ void unmuteThisThread()
 }
 
 ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t place, std::size_t objectSlots)
-    : ring_(ring, link::cellsOfPlace(place)), place_(place), objectMask_(objectSlots - 1),
-      objects_(std::make_unique<KnownObject[]>(objectSlots))
+    : ring_(ring, link::cellsOfPlace(place), &wakePipit), place_(place), objectMask_(objectSlots - 1),
+      objects_(std::make_unique<KnownObject[]>(objectSlots)), codes_(objectSlots), links_(objectSlots),
+      keys_(objectSlots)
 {
 }
 
@@ -206,10 +207,10 @@ std::uint64_t ThreadLog::method(const QMetaObject *of, int index, bool isSignalI
             known.nature = MethodNature::Inner;
         else if (!isSignalIndex && inToolkit(reinterpret_cast<std::uint64_t>(owner)))
             known.nature = MethodNature::Toolkit;
-        if (known.nature != MethodNature::Inner && keys_.insert(known.key).second) {
+        if (known.nature != MethodNature::Inner && keys_.add(known.key)) {
             const std::string words = methodText(owner, local);
             if (!text(Kind::SignalName, 0, words.data(), words.size(), known.key)) {
-                keys_.erase(known.key);
+                keys_.remove(known.key);
                 known.of = nullptr;
             }
         }
@@ -221,7 +222,7 @@ std::uint64_t ThreadLog::method(const QMetaObject *of, int index, bool isSignalI
 
 std::uint64_t ThreadLog::code(std::uint64_t address)
 {
-    if (!address || !codes_.insert(address).second)
+    if (!codes_.add(address))
         return address;
     pipit_module module;
     std::string path;
@@ -237,18 +238,18 @@ std::uint64_t ThreadLog::code(std::uint64_t address)
         }
     }
     if (!text(Kind::CodePlace, 0, path.data(), path.size(), address, offset))
-        codes_.erase(address);
+        codes_.remove(address);
     return address;
 }
 
 void ThreadLog::link(const LinkInfo &info)
 {
-    if (links_.count(info.serial))
+    if (links_.has(info.serial))
         return;
     const std::uint64_t before = ring_.lost();
-    if (!info.signalText.empty() && !keys_.count(info.signalKey) &&
+    if (!info.signalText.empty() && !keys_.has(info.signalKey) &&
         text(Kind::SignalName, 0, info.signalText.data(), info.signalText.size(), info.signalKey))
-        keys_.insert(info.signalKey);
+        keys_.add(info.signalKey);
     code(info.code);
     code(info.place);
     code(info.outerPlace);
@@ -262,7 +263,7 @@ void ThreadLog::link(const LinkInfo &info)
     }
     if (mark(Kind::Link, info.value(), info.serial, info.sender, info.signalKey, info.code) &&
         ring_.lost() == before)
-        links_.insert(info.serial);
+        links_.add(info.serial);
 }
 
 } // namespace pipit::recorder

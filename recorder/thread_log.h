@@ -7,6 +7,7 @@
 #pragma once
 
 #include "link/ring.h"
+#include "recorder/told.h"
 
 #include <QtCore/qglobal.h>
 #include <atomic>
@@ -14,7 +15,6 @@
 #include <memory>
 #include <string>
 #include <sys/types.h>
-#include <unordered_set>
 
 QT_BEGIN_NAMESPACE
 class QObject;
@@ -79,7 +79,7 @@ public:
                          MethodNature *nature = nullptr);
     std::uint64_t code(std::uint64_t address);
     void link(const LinkInfo &info);
-    bool knowsLink(std::uint64_t serial) const { return links_.count(serial) > 0; }
+    bool knowsLink(std::uint64_t serial) const { return links_.has(serial); }
 
 private:
     friend struct ThreadLogOwner;
@@ -107,7 +107,7 @@ private:
     std::size_t objectMask_;
     std::unique_ptr<KnownObject[]> objects_;
     KnownMethod methods_[512];
-    std::unordered_set<std::uint64_t> codes_, links_, keys_;
+    Told codes_, links_, keys_;
 };
 
 // Leaves a begin record open and closes it on the way out, exceptions included.

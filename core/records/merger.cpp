@@ -2,6 +2,8 @@
 
 #include "core/records/merge.h"
 
+#include <utility>
+
 namespace pipit
 {
 
@@ -10,8 +12,17 @@ RecordMerger::Stream &RecordMerger::streamOf(int number)
     for (Stream &s : streams_)
         if (s.number == number)
             return s;
-    streams_.push_back({number, {}});
+    streams_.emplace_back().number = number;
     return streams_.back();
+}
+
+void RecordMerger::Stream::dropHandedOn()
+{
+    held.erase(held.begin(), held.begin() + std::ptrdiff_t(std::exchange(at, 0)));
+    const std::size_t from = held.empty() ? texts.size() : held.front().textAt;
+    texts.erase(texts.begin(), texts.begin() + std::ptrdiff_t(from));
+    for (Held &h : held)
+        h.textAt -= std::uint32_t(from);
 }
 
 void RecordMerger::add(int stream, const link::Record &record, const char *text, std::size_t bytes)
@@ -21,7 +32,9 @@ void RecordMerger::add(int stream, const link::Record &record, const char *text,
     Stream &s =
         last_ < streams_.size() && streams_[last_].number == stream ? streams_[last_] : streamOf(stream);
     last_ = std::size_t(&s - streams_.data());
-    s.held.push_back({record, text ? std::string(text, bytes) : std::string()});
+    s.held.push_back({record, std::uint32_t(s.texts.size()), std::uint32_t(text ? bytes : 0)});
+    if (text)
+        s.texts.insert(s.texts.end(), text, text + bytes);
 }
 
 void RecordMerger::finish(int stream)
@@ -40,12 +53,11 @@ void RecordMerger::release(std::uint64_t watermark)
         [this](std::size_t i) {
             Stream &s = streams_[i];
             const Held &h = s.held[s.at++];
-            sink_.record(s.number, h.record, h.text.empty() ? nullptr : h.text.data(), h.text.size());
+            sink_.record(s.number, h.record, h.bytes ? s.texts.data() + h.textAt : nullptr, h.bytes);
             return true;
         });
     for (Stream &s : streams_) {
-        s.held.erase(s.held.begin(), s.held.begin() + std::ptrdiff_t(s.at));
-        s.at = 0;
+        s.dropHandedOn();
         if (s.finished && s.held.empty())
             sink_.streamEnded(s.number);
     }

@@ -6,8 +6,6 @@
 
 #include "core/records/sink.h"
 
-#include <string>
-
 namespace pipit
 {
 
@@ -27,13 +25,16 @@ public:
 private:
     struct Held {
         link::Record record;
-        std::string text;
+        std::uint32_t textAt = 0, bytes = 0; // in the stream's texts
     };
     struct Stream {
-        int number;
+        int number = 0;
         std::vector<Held> held; // in order of time
-        std::size_t at = 0;     // the first that is not handed on
+        std::vector<char> texts;
+        std::size_t at = 0; // the first that is not handed on
         bool finished = false;
+
+        void dropHandedOn();
     };
     Stream &streamOf(int number);
 

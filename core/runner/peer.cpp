@@ -5,6 +5,7 @@
 #include <QJsonArray>
 #include <QJsonDocument>
 
+#include <atomic>
 #include <condition_variable>
 #include <csignal>
 #include <fcntl.h>
@@ -12,9 +13,11 @@
 #include <mutex>
 #include <optional>
 #include <poll.h>
+#include <sys/eventfd.h>
 #include <sys/mman.h>
 #include <sys/resource.h>
 #include <sys/syscall.h>
+#include <thread>
 #include <unistd.h>
 
 namespace pipit
@@ -43,6 +46,11 @@ bool grow(int fd)
     return grown;
 }
 
+void wakeFutex(std::atomic<std::uint32_t> &word)
+{
+    syscall(SYS_futex, reinterpret_cast<std::uint32_t *>(&word), FUTEX_WAKE, 1, nullptr, nullptr, 0);
+}
+
 } // namespace
 
 struct Peer::Private {
@@ -51,6 +59,8 @@ struct Peer::Private {
     link::ArenaHeader *arena = nullptr;
     QString executable;
     std::uint32_t changesSeen = 0;
+    std::thread waker;
+    std::atomic<bool> wakerEnds{false};
 
     struct Open {
         link::RingReader reader;
@@ -75,6 +85,12 @@ Peer::Peer() : d(std::make_unique<Private>()) {}
 
 Peer::~Peer()
 {
+    if (d->waker.joinable()) {
+        d->wakerEnds = true;
+        d->arena->wakes.fetch_add(1);
+        wakeFutex(d->arena->wakes);
+        d->waker.join();
+    }
     if (d->arena)
         munmap(d->arena, link::arenaBytes);
     if (d->pidFd >= 0)
@@ -103,6 +119,32 @@ std::unique_ptr<Peer> Peer::make(pid_t pid, int *arenaFd)
     p->d->arena->bytes = link::arenaBytes;
     *arenaFd = fd;
     return p;
+}
+
+void Peer::wakeBy(int eventFd)
+{
+    d->waker = std::thread([d = d.get(), eventFd] {
+        pthread_setname_np(pthread_self(), "waker");
+        std::uint32_t seen = d->arena->wakes.load(std::memory_order_acquire);
+        while (!d->wakerEnds) {
+            syscall(SYS_futex, reinterpret_cast<std::uint32_t *>(&d->arena->wakes), FUTEX_WAIT, seen, nullptr,
+                    nullptr, 0);
+            const std::uint32_t now = d->arena->wakes.load(std::memory_order_acquire);
+            if (std::exchange(seen, now) != now && !d->wakerEnds)
+                eventfd_write(eventFd, 1);
+        }
+    });
+}
+
+bool Peer::sleep()
+{
+    d->arena->asleep.store(1);
+    return d->arena->toPipit.head.load() == d->arena->toPipit.tail.load();
+}
+
+void Peer::wake()
+{
+    d->arena->asleep.store(0, std::memory_order_relaxed);
 }
 
 pid_t Peer::pid() const
@@ -212,7 +254,7 @@ bool Peer::Private::write(const QJsonObject &o)
     if (closed || used > link::ByteStream::bytes || link::ByteStream::bytes - used < std::size_t(line.size()))
         return false;
     link::writeBytes(stream, line.constData(), std::size_t(line.size()));
-    syscall(SYS_futex, reinterpret_cast<std::uint32_t *>(&stream.head), FUTEX_WAKE, 1, nullptr, nullptr, 0);
+    wakeFutex(stream.head);
     return true;
 }
 

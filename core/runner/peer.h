@@ -26,6 +26,13 @@ public:
     static std::unique_ptr<Peer> make(pid_t pid, int *arenaFd);
     ~Peer();
 
+    // From now on that descriptor becomes readable when a ring's segment is full, or a line was written,
+    // while Pipit sleeps.
+    void wakeBy(int eventFd);
+    // False: there is something to be read already.
+    bool sleep();
+    void wake();
+
     pid_t pid() const;
     int descriptor() const; // readable once the process has ended
     bool alive() const;

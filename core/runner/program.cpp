@@ -17,6 +17,8 @@
 #include <csignal>
 #include <mutex>
 #include <poll.h>
+#include <sys/eventfd.h>
+#include <sys/resource.h>
 #include <sys/syscall.h>
 #include <sys/wait.h>
 #include <thread>
@@ -71,6 +73,8 @@ struct Program::Private {
     QHash<int, std::uint64_t> lostTold; // by stream, by the thread itself
     std::int64_t looked = 0;            // when it was last asked whether a process is still the same program
     std::atomic<bool> rootEnded{false};
+    const int wakeFd = eventfd(0, EFD_CLOEXEC | EFD_NONBLOCK); // somebody waits for what comes
+    std::atomic<int> hurry{0};                                 // drains that are to come at once
 
     mutable std::mutex mutex; // guards what follows
     std::condition_variable changed;
@@ -81,8 +85,10 @@ struct Program::Private {
 
     ~Private()
     {
+        peers.clear(); // they may still wake us
         if (pidFd >= 0)
             close(pidFd);
+        close(wakeFd);
     }
 
     std::uint64_t drainPeer(Peer &peer, bool last, std::uint64_t time);
@@ -165,6 +171,7 @@ void Program::Private::takeNewcomers()
                 note(who.refused);
             continue;
         }
+        who.peer->wakeBy(wakeFd);
         std::lock_guard lock(mutex);
         peers.push_back(std::move(who.peer));
         ending.sawToolkit = true;
@@ -226,12 +233,25 @@ void Program::Private::readOutput()
 void Program::Private::waitForSomething(int quiet)
 {
     std::vector<pollfd> fds{{rootEnded || kept ? -1 : pidFd, POLLIN, 0},
-                            {kept && !rootEnded ? kept->descriptor() : -1, POLLIN, 0}};
+                            {kept && !rootEnded ? kept->descriptor() : -1, POLLIN, 0},
+                            {wakeFd, POLLIN, 0}};
     for (const int fd : listener.descriptors())
         fds.push_back({fd, POLLIN, 0});
-    for (const auto &peer : all())
+    const auto peersNow = all();
+    bool quietNow = true;
+    for (const auto &peer : peersNow) {
         fds.push_back({peer->descriptor(), POLLIN, 0});
-    poll(fds.data(), fds.size(), quiet < 50 ? 1 : 8);
+        quietNow = peer->sleep() && quietNow;
+    }
+    // What fills a segment wakes us, so that the clock is for what is shown, not for what would be lost.
+    constexpr int shortly = 1, soon = 4, atLeisure = 16, quietDrains = 25;
+    const bool hurries = hurry.load() > 0;
+    hurry -= hurries;
+    poll(fds.data(), fds.size(), !quietNow ? 0 : hurries ? shortly : quiet < quietDrains ? soon : atLeisure);
+    for (const auto &peer : peersNow)
+        peer->wake();
+    eventfd_t woken;
+    (void)eventfd_read(wakeFd, &woken);
     if (fds[0].revents != 0)
         rootEnded = true;
 }
@@ -239,6 +259,9 @@ void Program::Private::waitForSomething(int quiet)
 // Until the program has ended, and every process of it that is recorded.
 void Program::Private::run()
 {
+    // Ahead of those that write, where we may: there can be many more of them than of us.
+    constexpr int ahead = -10;
+    (void)setpriority(PRIO_PROCESS, id_t(syscall(SYS_gettid)), ahead);
     int quiet = 0; // drains in a row in which nothing came
     while (!rootEnded || !all().empty()) {
         waitForSomething(quiet);
@@ -431,7 +454,10 @@ bool Program::waitForEnd(std::chrono::milliseconds timeout)
 void Program::drainNow()
 {
     std::unique_lock lock(d->mutex);
-    const auto target = d->drains + 4; // past the lag of the merge
+    constexpr int enough = 4; // past the lag of the merge
+    const auto target = d->drains + enough;
+    d->hurry = enough + 1;
+    eventfd_write(d->wakeFd, 1);
     d->changed.wait_for(lock, 500ms, [&] { return d->over || d->drains >= target; });
 }
 

@@ -71,8 +71,7 @@ HandlerName Handlers::fromMap(const WiringMap::Entry &entry, HandlerName h) cons
     h.connection = entry.connection;
     h.handler = entry.handler;
     h.name = entry.name;
-    if (!entry.source.isEmpty())
-        h.source = entry.source; // else whichever of several it was
+    h.source = entry.source;
     h.signal = entry.signal;
     h.helper = entry.helper;
     if (const auto it = map_.definitions.constFind(entry.name); it != map_.definitions.constEnd()) {
@@ -155,6 +154,18 @@ bool Handlers::nameCallee(const CodeInfo &code, const LinkRow &row, HandlerName 
     return true;
 }
 
+// What the name of a link's handler follows from; all links with the same have it.
+QByteArray Handlers::codeKey(const LinkRow &row) const
+{
+    const auto ifCode = [this](std::uint64_t word) { return trace_.code(word).module.isEmpty() ? 0 : word; };
+    QByteArray key = QByteArray::number(int(row.kind)) + (row.codeIsFunction ? 'f' : ' ');
+    for (const std::uint64_t word :
+         {row.code, row.place, row.outerPlace, row.outermostPlace, ifCode(row.first), ifCode(row.fourth),
+          std::uint64_t(row.kind == link::LinkKind::Work ? row.signal : 0)})
+        key += QByteArray::number(qulonglong(word), 16) + ',';
+    return key;
+}
+
 HandlerName Handlers::find(const LinkRow &row)
 {
     HandlerName h;
@@ -162,6 +173,21 @@ HandlerName Handlers::find(const LinkRow &row)
         h.source = trace_.object(row.sender - 1).text();
     if (row.signal && row.serial && row.kind != link::LinkKind::Work)
         h.signal = trace_.signal(row.signal - 1).name();
+    const QByteArray key = codeKey(row);
+    auto it = byCode_.constFind(key);
+    if (it == byCode_.constEnd())
+        it = byCode_.insert(key, findByCode(row));
+    HandlerName found = *it;
+    if (found.source.isEmpty())
+        found.source = h.source; // else whichever of several it was
+    if (found.connection.isEmpty())
+        found.signal = h.signal;
+    return found;
+}
+
+HandlerName Handlers::findByCode(const LinkRow &row)
+{
+    HandlerName h;
     if (row.kind == link::LinkKind::NamedMethod) {
         const SignalInfo method = row.signal ? trace_.signal(row.signal - 1) : SignalInfo{};
         h.name = method.className + "::" + method.name();
@@ -288,19 +314,19 @@ Outcome Handlers::save(const QString &path)
 {
     for (std::uint32_t i = 0; i < trace_.linkCount(); ++i)
         of(i);
-    std::lock_guard lock(mutex_);
+    std::lock_guard reading(placesMutex_);
     QJsonArray rows;
-    for (const auto &[key, h] : known_)
-        rows.append(QJsonObject{{"key", QString::number(key, 16)},
-                                {"name", h.name},
-                                {"file", h.file},
-                                {"line", h.line},
-                                {"connection", h.connection},
-                                {"handler", h.handler},
-                                {"source", h.source},
-                                {"signal", h.signal},
-                                {"helper", h.helper}});
-    return writeFile(path, QJsonDocument(QJsonObject{{"version", 1}, {"handlers", rows}}).toJson());
+    for (auto it = byCode_.constBegin(); it != byCode_.constEnd(); ++it)
+        rows.append(QJsonObject{{"code", QString::fromLatin1(it.key())},
+                                {"name", it->name},
+                                {"file", it->file},
+                                {"line", it->line},
+                                {"connection", it->connection},
+                                {"handler", it->handler},
+                                {"source", it->source},
+                                {"signal", it->signal},
+                                {"helper", it->helper}});
+    return writeFile(path, QJsonDocument(QJsonObject{{"version", 2}, {"handlers", rows}}).toJson());
 }
 
 Outcome Handlers::load(const QString &path)
@@ -308,13 +334,17 @@ Outcome Handlers::load(const QString &path)
     auto file = readJsonObject(path);
     if (!file)
         return file.problem();
+    std::lock_guard reading(placesMutex_);
     std::lock_guard lock(mutex_);
     for (const auto &v : (*file)["handlers"].toArray()) {
         const QJsonObject o = v.toObject();
         HandlerName h{o["name"].toString(),       o["file"].toString(),    o["line"].toInt(),
                       o["connection"].toString(), o["handler"].toString(), o["source"].toString(),
                       o["signal"].toString(),     o["helper"].toBool()};
-        known_.try_emplace(o["key"].toString().toULongLong(nullptr, 16), h);
+        if (o.contains("code"))
+            byCode_.insert(o["code"].toString().toLatin1(), h);
+        else // version 1: each link by its serial
+            known_.try_emplace(o["key"].toString().toULongLong(nullptr, 16), h);
     }
     return Done{};
 }

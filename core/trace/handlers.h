@@ -60,6 +60,8 @@ public:
 
 private:
     HandlerName find(const LinkRow &row);
+    HandlerName findByCode(const LinkRow &row);
+    QByteArray codeKey(const LinkRow &row) const;
     const WiringMap::Entry *entryOf(const LinkRow &row);
     void nameFunction(const CodeInfo &code, HandlerName &h);
     bool nameCallee(const CodeInfo &code, const LinkRow &row, HandlerName &h);
@@ -70,6 +72,7 @@ private:
     std::mutex placesMutex_; // guards what follows; held while debug information is read
     Places places_;
     WiringMap map_;
+    QHash<QByteArray, HandlerName> byCode_; // what does not depend on who was connected to what
     QHash<std::pair<QString, std::uint64_t>, StackFrame> frames_; // that were named
     std::mutex mutex_; // guards what follows, for those who write; held for a moment only
     std::unordered_map<std::uint64_t, HandlerName> known_; // by serial, or by code for slots called by index

@@ -34,6 +34,7 @@ private slots:
     void aForkedChildThatUnwindsWritesNothing_data();
     void aForkedChildThatUnwindsWritesNothing();
     void threadsComeAndGo();
+    void birthsAndDeathsTakeNoMemory();
     void aLimitOnFilesIsNone();
     void execAndDaemonsAreTold();
     void everyProcessOfAScriptIsRecorded();
@@ -106,6 +107,19 @@ void AloneTest::threadsComeAndGo()
     QVERIFY(read);
     QCOMPARE(int(callsOf((*read)->trace, (*read)->handlers).size()), 2 * count);
     QCOMPARE((*read)->trace.threads().size(), count + 1);
+}
+
+// What was told of objects that died, and of connections that are gone, is forgotten.
+void AloneTest::birthsAndDeathsTakeNoMemory()
+{
+    constexpr int rounds = 600, each = 100;
+    Whole w = runTarget("alone", {"births", QString::number(rounds)});
+    QVERIFY(w.info && w.info->exitCode == 0);
+    QCOMPARE(w.run->trace().lost(), 0u);
+    QCOMPARE(calls(w), 2 * rounds * each); // the lambda, and a slot of the tool-kit by its name
+    const QByteArrayList grew = lines(w.output, "GREW ");
+    QCOMPARE(grew.size(), 1);
+    QVERIFY2(grew[0].mid(5).toLong() < 1500, grew[0].constData()); // kB, for 45,000 objects
 }
 
 void AloneTest::aLimitOnFilesIsNone()

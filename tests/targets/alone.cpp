@@ -5,11 +5,14 @@
 #include <QTimer>
 #include <QWidget>
 
+#include <algorithm>
 #include <csignal>
 #include <cstdio>
 #include <cstdlib>
 #include <dirent.h>
 #include <fcntl.h>
+#include <memory>
+#include <random>
 #include <stdexcept>
 #include <string>
 #include <sys/resource.h>
@@ -17,6 +20,7 @@
 #include <sys/syscall.h>
 #include <sys/wait.h>
 #include <unistd.h>
+#include <vector>
 
 namespace
 {
@@ -40,6 +44,39 @@ void threadWithALoop()
     t->start();
     t->wait();
     delete t;
+}
+
+long memoryOfOurs() // kB, without what is shared
+{
+    FILE *f = std::fopen("/proc/self/status", "r");
+    char line[256];
+    long kb = 0;
+    while (f && std::fgets(line, sizeof line, f))
+        if (std::sscanf(line, "RssAnon: %ld", &kb) == 1)
+            break;
+    if (f)
+        std::fclose(f);
+    return kb;
+}
+
+// Objects are born, connected in every way, used and die, each at an address of its own for a while.
+void births(int rounds)
+{
+    long early = 0;
+    for (int round = 0; round < rounds; ++round) {
+        if (round == rounds / 4)
+            early = memoryOfOurs();
+        std::vector<std::unique_ptr<QTimer>> all;
+        for (int i = 0; i < 100; ++i) {
+            all.push_back(std::make_unique<QTimer>());
+            QTimer *t = all.back().get();
+            QObject::connect(t, &QObject::objectNameChanged, t, [t] { t->setInterval(5); });
+            QObject::connect(t, SIGNAL(objectNameChanged(QString)), t, SLOT(stop()));
+            t->setObjectName(QString::number(i));
+        }
+        std::shuffle(all.begin(), all.end(), std::minstd_rand(unsigned(round)));
+    }
+    std::printf("GREW %ld\n", memoryOfOurs() - early);
 }
 
 void listDescriptors()
@@ -114,6 +151,10 @@ int main(int argc, char **argv)
     if (how == "descriptors") {
         threadWithALoop();
         listDescriptors();
+        return 0;
+    }
+    if (how == "births") {
+        births(number);
         return 0;
     }
     if (how == "reuse")
