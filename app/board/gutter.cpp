@@ -29,7 +29,7 @@ Gutter::Gutter(WiringView *view) : QWidget(view), view_(view)
     connect(&frames_, &QTimer::timeout, this, [this] {
         if (!traffic_.moves(monotonicNow()))
             frames_.stop();
-        update();
+        updateMoving();
     });
 }
 
@@ -43,7 +43,31 @@ void Gutter::takeFigures()
     traffic_.take(s->shown.figures().connections, now, live && motionWanted());
     if (traffic_.moves(now) && isVisible())
         frames_.start();
-    update();
+    updateMoving();
+}
+
+bool Gutter::movesNow(const Strand &s, std::int64_t now) const
+{
+    return traffic_.pulse(s.connection, now) || traffic_.steady(s.connection, now);
+}
+
+void Gutter::updateMoving()
+{
+    const std::int64_t now = monotonicNow();
+    QRegion region;
+    for (const Strand &s : std::as_const(drawn_)) {
+        if (!movesNow(s, now))
+            continue;
+        const int from = s.row.center().y(), to = s.card.top() + scaled(20);
+        region += QRect(0, std::min(from, to) - 6, width(), std::abs(to - from) + 12);
+    }
+    update(std::exchange(moving_, region) + region);
+}
+
+void Gutter::changeEvent(QEvent *event)
+{
+    base_ = {};
+    QWidget::changeEvent(event);
 }
 
 void Gutter::setHovered(int row)
@@ -144,12 +168,12 @@ void Gutter::paintStub(QPainter *p, const Strand &s) const
     p->drawText(QRect(from, s.row.top(), width() - from, s.row.height()), Qt::AlignVCenter, text);
 }
 
-void Gutter::paintStrand(QPainter *p, const Strand &s, bool pale) const
+void Gutter::paintStrand(QPainter *p, const Strand &s, bool pale, bool moving) const
 {
     const Tokens &t = Tokens::current();
     const std::int64_t now = monotonicNow();
-    const auto pulse = traffic_.pulse(s.connection, now);
-    const bool steady = traffic_.steady(s.connection, now);
+    const auto pulse = moving ? traffic_.pulse(s.connection, now) : std::nullopt;
+    const bool steady = moving && traffic_.steady(s.connection, now);
     QColor colour = s.mine || pulse || steady ? t.ink : t.edge;
     if (pale && !s.mine && !pulse && !steady)
         colour.setAlphaF(0.3f);
@@ -166,22 +190,51 @@ void Gutter::paintStrand(QPainter *p, const Strand &s, bool pale) const
     p->drawEllipse(path.pointAtPercent(std::min(0.94, *pulse)), 3.5, 3.5);
 }
 
-void Gutter::paintEvent(QPaintEvent *)
+QList<Gutter::Strand> Gutter::shownStrands() const
 {
-    QPainter p(this);
-    p.setRenderHint(QPainter::Antialiasing);
-    const Selected &selected = view_->session_->selection.now();
-    const bool pale = hovered_ >= 0 || !selected.connection.isEmpty() || !selected.handler.isEmpty();
     QList<Strand> shown = strands();
     for (qsizetype i = shown.size(); i-- > mostStrands;)
         if (!shown[i].mine)
             shown.removeAt(i);
-    for (const Strand &s : std::as_const(shown))
+    return shown;
+}
+
+// All strands at rest, and where those out of sight lead to.
+void Gutter::paintBase(bool pale)
+{
+    base_ = QPixmap(size() * devicePixelRatio());
+    base_.setDevicePixelRatio(devicePixelRatio());
+    base_.fill(Qt::transparent);
+    basePale_ = pale;
+    baseColour_ = Tokens::current().ink;
+    QPainter p(&base_);
+    p.setRenderHint(QPainter::Antialiasing);
+    for (const Strand &s : std::as_const(drawn_))
         if (beyond(s) == 0)
-            paintStrand(&p, s, pale);
-    for (const Strand &s : std::as_const(shown))
+            paintStrand(&p, s, pale, false);
+    for (const Strand &s : std::as_const(drawn_))
         if (beyond(s) != 0)
             paintStub(&p, s);
+}
+
+void Gutter::paintEvent(QPaintEvent *)
+{
+    const Selected &selected = view_->session_->selection.now();
+    const bool pale = hovered_ >= 0 || !selected.connection.isEmpty() || !selected.handler.isEmpty();
+    QList<Strand> shown = shownStrands();
+    if (shown != drawn_ || pale != basePale_ || baseColour_ != Tokens::current().ink ||
+        base_.size() != size() * devicePixelRatio()) {
+        drawn_ = std::move(shown);
+        paintBase(pale);
+        update(); // more may look different than what is painted now
+    }
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    p.drawPixmap(0, 0, base_);
+    const std::int64_t now = monotonicNow();
+    for (const Strand &s : std::as_const(drawn_))
+        if (movesNow(s, now) && beyond(s) == 0)
+            paintStrand(&p, s, pale, true);
 }
 
 // On a stub: to the card that it means.

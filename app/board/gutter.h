@@ -8,6 +8,7 @@
 #include "app/board/traffic.h"
 #include "app/board/wiring_view.h"
 
+#include <QPixmap>
 #include <QTimer>
 
 namespace pipit::app
@@ -23,6 +24,7 @@ public:
 
 protected:
     void paintEvent(QPaintEvent *event) override;
+    void changeEvent(QEvent *event) override;
     void mousePressEvent(QMouseEvent *event) override;
 
 private:
@@ -32,16 +34,27 @@ private:
         int cardRow = 0;
         bool mine = false; // selected or under the pointer
         bool enabled = true;
+        bool operator==(const Strand &) const = default;
     };
+    QList<Strand> shownStrands() const;
+    void paintBase(bool pale);
+    bool movesNow(const Strand &s, std::int64_t now) const;
+    void updateMoving();
     QList<Strand> strands() const;
     QList<Strand> strandsFromWindow(const QHash<QString, int> &cards) const;
-    void paintStrand(QPainter *p, const Strand &s, bool pale) const;
+    void paintStrand(QPainter *p, const Strand &s, bool pale, bool moving) const;
     void paintStub(QPainter *p, const Strand &s) const;
     int beyond(const Strand &s) const; // how many cards it is above (negative) or below; 0: in sight
 
     WiringView *view_;
     Traffic traffic_;
     QTimer frames_;
+    // What does not move, as it was drawn last: strands move many times a second.
+    QPixmap base_;
+    QList<Strand> drawn_;
+    QRegion moving_; // where something moved when it was looked at last
+    bool basePale_ = false;
+    QColor baseColour_;
     int hovered_ = -1;
 };
 

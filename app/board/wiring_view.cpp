@@ -153,10 +153,37 @@ void WiringView::hear()
     connect(&session_->document, &Document::findingsChanged, this, &WiringView::rebuild);
     connect(&session_->selection, &Selection::changed, this, &WiringView::takeSelection);
     connect(&session_->shown, &ShownTrace::figuresChanged, this, [this] {
-        sentences_->viewport()->update();
-        cards_->viewport()->update();
+        if (isVisible())
+            showFigures();
         gutter_->takeFigures();
     });
+}
+
+// Paints those rows anew whose figures are others than before.
+void WiringView::showFigures()
+{
+    const auto tell = [](QListView *view, QHash<int, CallFigures> *told, int rows, const auto &figuresOf) {
+        const QRect area = view->viewport()->rect();
+        QHash<int, CallFigures> now;
+        for (int i = std::max(0, view->indexAt(QPoint(20, 1)).row()); i < rows; ++i) {
+            const QRect at = view->visualRect(view->model()->index(i, 0));
+            if (at.top() > area.bottom())
+                break;
+            now[i] = figuresOf(i);
+            if (const auto was = told->constFind(i); was == told->constEnd() || *was != now[i])
+                view->viewport()->update(at);
+        }
+        *told = now;
+    };
+    const auto &connections = session_->shown.figures().connections;
+    if (std::exchange(anyFigures_, !connections.isEmpty()) != anyFigures_) {
+        sentences_->viewport()->update(); // they have room for figures now, or none any more
+        cards_->viewport()->update();
+    }
+    tell(sentences_, &sentenceFigures_, sentenceModel_->rowCount(),
+         [&](int i) { return connections.value(sentenceModel_->row(i).connection); });
+    tell(cards_, &cardFigures_, cardModel_->rowCount(),
+         [&](int i) { return figuresOfHandler(*session_, cardModel_->rows()[i].name); });
 }
 
 void WiringView::hearChoices()

@@ -54,6 +54,7 @@ private:
     void fitCards();
     void hear();
     void hearChoices();
+    void showFigures();
     void makeKeys();
     void rebuild();
     void takeSelection();
@@ -76,6 +77,8 @@ private:
     QString dragged_; // the handler whose card is being dragged
     QPoint pressedAt_;
     bool updating_ = false;
+    QHash<int, CallFigures> sentenceFigures_, cardFigures_; // as they were shown last, by row
+    bool anyFigures_ = false;
 };
 
 class SentenceDelegate : public QStyledItemDelegate

@@ -118,6 +118,12 @@ void Editor::zoom(int step)
 }
 
 // The wheel by Ctrl alone: else it would zoom past what can be read, and nobody would be told.
+void Editor::showEvent(QShowEvent *e)
+{
+    QsciScintilla::showEvent(e);
+    showCalls();
+}
+
 void Editor::wheelEvent(QWheelEvent *e)
 {
     if (!(e->modifiers() & Qt::ControlModifier)) {
@@ -264,6 +270,8 @@ QString Editor::handlerAtCursor() const
 // "3 · 702 ms" beside each function that was called in the run that is shown.
 void Editor::showCalls()
 {
+    if (!isVisible()) // told when it is shown
+        return;
     clearMarginText();
     const auto &figures = session_->shown.figures().handlers;
     setMarginWidth(callsMargin,

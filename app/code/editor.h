@@ -43,6 +43,7 @@ Q_SIGNALS:
 
 protected:
     bool event(QEvent *e) override;
+    void showEvent(QShowEvent *e) override;
     void wheelEvent(QWheelEvent *e) override;
     void contextMenuEvent(QContextMenuEvent *e) override { Q_EMIT menuAsked(e->globalPos()); }
 

@@ -1,5 +1,7 @@
 #include "app/look/tall_list.h"
 
+#include "app/look/row_list.h"
+
 #include <QHoverEvent>
 #include <QPaintEvent>
 #include <QPainter>
@@ -21,9 +23,12 @@ TallList::TallList(QWidget *parent) : QAbstractItemView(parent)
 
 int TallList::rowHeight() const
 {
-    QStyleOptionViewItem option;
-    initViewItemOption(&option);
-    return std::max(1, itemDelegate()->sizeHint(option, {}).height());
+    if (height_ == 0) {
+        QStyleOptionViewItem option;
+        initViewItemOption(&option);
+        height_ = std::max(1, itemDelegate()->sizeHint(option, {}).height());
+    }
+    return height_;
 }
 
 qint64 TallList::unit() const
@@ -57,6 +62,13 @@ QModelIndex TallList::indexAt(const QPoint &point) const
 {
     const qint64 row = (top() + point.y()) / rowHeight();
     return point.y() >= 0 && row < rows() ? model()->index(int(row), 0, rootIndex()) : QModelIndex();
+}
+
+void TallList::changeEvent(QEvent *event)
+{
+    height_ = 0; // another font, perhaps
+    QAbstractItemView::changeEvent(event);
+    updateGeometries();
 }
 
 void TallList::scrollTo(const QModelIndex &index, ScrollHint hint)
@@ -144,16 +156,39 @@ void TallList::updateGeometries()
 }
 
 // The base class would lay all of it out anew after a while; here there is nothing to lay out.
-void TallList::rowsInserted(const QModelIndex &, int, int)
+void TallList::rowsInserted(const QModelIndex &, int start, int)
 {
     updateGeometries();
+    updateFrom(start);
+}
+
+void TallList::updateFrom(int row)
+{
+    const qint64 y = qint64(row) * rowHeight() - top();
+    if (y < viewport()->height())
+        viewport()->update(0, int(std::max<qint64>(0, y)), viewport()->width(), viewport()->height());
+    else if (row == 0)
+        viewport()->update();
+}
+
+void TallList::updateRows(const std::function<bool(int)> &which)
+{
+    const int h = rowHeight(), count = rows();
+    for (qint64 row = top() / h; row < count && row * h - top() < viewport()->height(); ++row)
+        if (which(int(row)))
+            viewport()->update(0, int(row * h - top()), viewport()->width(), h);
+}
+
+void TallList::setEmptyText(const QString &text)
+{
+    empty_ = text;
     viewport()->update();
 }
 
 void TallList::rowsAboutToBeRemoved(const QModelIndex &parent, int start, int end)
 {
     QAbstractItemView::rowsAboutToBeRemoved(parent, start, end);
-    viewport()->update();
+    updateFrom(start);
 }
 
 void TallList::paintEvent(QPaintEvent *event)
@@ -164,6 +199,8 @@ void TallList::paintEvent(QPaintEvent *event)
     QStyleOptionViewItem option;
     initViewItemOption(&option);
     const int h = rowHeight(), count = rows();
+    if (count == 0 && !empty_.isEmpty())
+        paintEmpty(&p, viewport()->rect(), empty_);
     const QStyle::State plain = option.state & ~(QStyle::State_HasFocus | QStyle::State_Selected);
     const QModelIndex current = currentIndex();
     for (qint64 row = (top() + event->rect().top()) / h; row < count; ++row) {
@@ -180,9 +217,14 @@ void TallList::paintEvent(QPaintEvent *event)
     }
 }
 
-void TallList::scrollContentsBy(int, int)
+// What stays in sight is moved, not painted again.
+void TallList::scrollContentsBy(int, int dy)
 {
-    viewport()->update();
+    const qint64 by = dy * unit();
+    if (std::abs(by) < viewport()->height())
+        viewport()->scroll(0, int(by));
+    else
+        viewport()->update();
 }
 
 void TallList::hover(int row)

@@ -6,6 +6,8 @@
 
 #include <QAbstractItemView>
 
+#include <functional>
+
 namespace pipit::app
 {
 
@@ -18,6 +20,9 @@ public:
     QRect visualRect(const QModelIndex &index) const override;
     void scrollTo(const QModelIndex &index, ScrollHint hint = EnsureVisible) override;
     QModelIndex indexAt(const QPoint &point) const override;
+    // Paints those rows in sight anew that it says yes to.
+    void updateRows(const std::function<bool(int row)> &which);
+    void setEmptyText(const QString &text); // what belongs here, and the first step
     bool atEnd() const;
     void scrollToEnd();
 
@@ -34,6 +39,7 @@ protected:
     void paintEvent(QPaintEvent *event) override;
     void scrollContentsBy(int dx, int dy) override;
     bool viewportEvent(QEvent *event) override;
+    void changeEvent(QEvent *event) override;
 
 private:
     int rows() const { return model() ? model()->rowCount(rootIndex()) : 0; }
@@ -42,6 +48,9 @@ private:
     qint64 top() const;
     qint64 unit() const;
     void hover(int row);
+    void updateFrom(int row); // and all below
+    QString empty_;
+    mutable int height_ = 0; // of a row; 0: not asked yet
     int hovered_ = -1;
 };
 

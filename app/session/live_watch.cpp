@@ -123,6 +123,7 @@ void LiveWatch::gather()
     };
     for (const SpanId id : std::exchange(openSpans_, {}))
         take(trace.span(id), false);
+    const std::size_t before = f_.lastCalls.size();
     next_.resize(trace.threadCount(), 0);
     for (std::uint16_t i = 0; i < next_.size(); ++i) {
         const ThreadRows &rows = trace.rows(i);
@@ -132,7 +133,8 @@ void LiveWatch::gather()
         if (f_.lastCalls.size() > 4096)
             keepLast();
     }
-    keepLast();
+    if (f_.lastCalls.size() != before)
+        keepLast();
     f_.open = openStall(trace, run_->handlers(), stallBudget);
     if (stalls_.update()) {
         f_.stalls = stalls_.stalls();

@@ -24,6 +24,7 @@ struct CallFigures {
     std::int64_t worstOnLoop = 0; // of the main thread: what it is judged by
     std::int64_t lastStart = 0;
     bool running = false;
+    bool operator==(const CallFigures &) const = default;
 };
 
 struct LiveFigures {

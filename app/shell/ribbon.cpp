@@ -33,7 +33,16 @@ Ribbon::Ribbon(Session *session, QWidget *parent) : QWidget(parent), session_(se
     setFocusPolicy(Qt::TabFocus);
     setAccessibleName("Pace of the last minute");
     connect(&session->shown, &ShownTrace::figuresChanged, this, [this] {
-        setAccessibleDescription(figure());
+        const LiveFigures &f = session_->shown.figures();
+        const std::int64_t slot = f.now / LiveFigures::ribbonStep;
+        const std::int64_t newest =
+            f.ribbon.empty() || f.now <= 0 ? 0 : f.ribbon[LiveFigures::ribbonSlot(slot)];
+        const Shown now{figure(), slot, newest};
+        if (now == shown_)
+            return;
+        if (now.figure != shown_.figure)
+            setAccessibleDescription(now.figure);
+        shown_ = now;
         update();
     });
     connect(&session->runs, &Runs::stateChanged, this, qOverload<>(&QWidget::update));
@@ -96,8 +105,12 @@ void Ribbon::paintEvent(QPaintEvent *)
                              area.bottom() - pipit::app::height(v) * area.height());
             i ? line.lineTo(at) : line.moveTo(at);
         }
-        p.setPen(QPen(t.edge, 1.2));
+        // Without smoothing: it is painted some times a second, and smoothed it takes most of what Pipit
+        // takes.
+        p.setRenderHint(QPainter::Antialiasing, false);
+        p.setPen(QPen(t.edge, 0));
         p.drawPath(line);
+        p.setRenderHint(QPainter::Antialiasing);
     } else {
         p.setPen(QPen(t.hairline, 1));
         p.drawLine(area.bottomLeft(), area.bottomRight());

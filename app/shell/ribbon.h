@@ -30,7 +30,13 @@ private:
     std::optional<Span> notch(const Stall &s) const;
     QString figure() const;
     QRect lineArea() const;
+    struct Shown {
+        QString figure;
+        std::int64_t slot = 0, newest = 0;
+        bool operator==(const Shown &) const = default;
+    };
     Session *session_;
+    Shown shown_; // when it was painted last
 };
 
 } // namespace pipit::app

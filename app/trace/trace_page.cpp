@@ -23,6 +23,7 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     list_->setItemDelegate(new TraceDelegate(session, model_));
     list_->setFrameShape(QFrame::NoFrame);
     list_->setMouseTracking(true);
+    list_->setEmptyText("What a program does stands here, step by step. Run yours.");
     filter_ = new QLineEdit;
     filter_->setPlaceholderText("Filter by widget, handler, signal or event");
     filter_->setAccessibleName("Filter the trace");
@@ -147,7 +148,15 @@ void TracePage::arrived()
             list_->setCurrentIndex(model_->index(row));
     if (atEnd_ && session_->runs.state() == RunState::Running && !list_->currentIndex().isValid())
         list_->scrollToEnd();
-    list_->viewport()->update();
+    // How long they take goes on, and at last is told.
+    std::set<SpanId> open;
+    list_->updateRows([&](int row) {
+        const Span s = model_->spanAt(row);
+        if (s.id && s.open())
+            open.insert(s.id);
+        return s.id && (s.open() || open_.count(s.id));
+    });
+    open_ = std::move(open);
 }
 
 void TracePage::showTime(std::int64_t ns)

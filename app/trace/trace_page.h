@@ -12,6 +12,8 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include <set>
+
 namespace pipit::app
 {
 
@@ -44,8 +46,9 @@ private:
     QLineEdit *filter_;
     QPushButton *pause_, *all_;
     QLabel *about_;
-    SpanId chosen_;     // in the row that is selected
-    bool stale_ = true; // what is told is of another trace, or of other rows
+    std::set<SpanId> open_; // in sight, when they were painted
+    SpanId chosen_;         // in the row that is selected
+    bool stale_ = true;     // what is told is of another trace, or of other rows
     bool atEnd_ = true;
     std::int64_t wanted_ = 0; // to be shown once it is told
 };

@@ -244,7 +244,7 @@ void Program::Private::waitForSomething(int quiet)
         quietNow = peer->sleep() && quietNow;
     }
     // What fills a segment wakes us, so that the clock is for what is shown, not for what would be lost.
-    constexpr int shortly = 1, soon = 4, atLeisure = 16, quietDrains = 25;
+    constexpr int shortly = 1, soon = 8, atLeisure = 16, quietDrains = 4;
     const bool hurries = hurry.load() > 0;
     hurry -= hurries;
     poll(fds.data(), fds.size(), !quietNow ? 0 : hurries ? shortly : quiet < quietDrains ? soon : atLeisure);

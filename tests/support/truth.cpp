@@ -185,6 +185,8 @@ Verdict judge(const TruthCase &c)
         return v;
     }
     const Truth truth = truthOf(c, seen.output);
+    if (c.loss && seen.recording->trace.lost() == 0)
+        v.wrong << c.text() + ": nothing was lost, so nothing is shown about losses";
     judgeStalls(c, truth, seen, v);
     if (truth.calls.isEmpty() || seen.recording->trace.lost() > 0)
         return v; // it did not come to count them, or some may be lost

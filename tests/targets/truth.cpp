@@ -311,7 +311,7 @@ int main(int argc, char **argv)
     // So much that Pipit must be quick to see all of it: none of it takes long.
     QTimer noise;
     QObject::connect(&noise, &QTimer::timeout, &desk, [&] {
-        for (int i = 0; i < 60; ++i)
+        for (int i = 0; i < 600; ++i)
             QMetaObject::invokeMethod(
                 &desk, [] {}, Qt::QueuedConnection);
     });
