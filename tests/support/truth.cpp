@@ -78,9 +78,9 @@ Seen record(const TruthCase &c, const QString &folder)
         words << "noise";
     pipit.start(QCoreApplication::applicationDirPath() + "/pipit", words);
     if (c.loss && pipit.waitForStarted()) {
-        (void)pipit.waitForFinished(900);
+        (void)pipit.waitForFinished(500);
         kill(pid_t(pipit.processId()), SIGSTOP);
-        (void)pipit.waitForFinished(700);
+        (void)pipit.waitForFinished(1000); // longer than its rings hold
         kill(pid_t(pipit.processId()), SIGCONT);
     }
     if (!pipit.waitForFinished(60'000))
