@@ -11,6 +11,7 @@
 #include <QTimer>
 
 #include <cstdio>
+#include <cstdlib>
 #include <cstring>
 
 class Filter : public QObject
@@ -64,6 +65,27 @@ int main(int argc, char **argv)
                 QCoreApplication::quit();
         });
         clicks.start(0);
+        return QApplication::exec();
+    }
+    // With "rate": half a million sends a second, for as long as it is told.
+    if (argc > 2 && std::strcmp(argv[1], "rate") == 0) {
+        constexpr int inAMillisecond = 500;
+        QElapsedTimer since;
+        since.start();
+        qint64 sent = 0;
+        QObject::connect(&clicks, &QTimer::timeout, &app, [&] {
+            const qint64 due = since.nsecsElapsed() * inAMillisecond / 1'000'000;
+            const qint64 most = sent + 20'000; // after a pause of the machine it is made up for in parts
+            for (; sent < due && sent < most; ++sent) {
+                QEvent e(QEvent::User);
+                QCoreApplication::sendEvent(&receiver, &e);
+            }
+            if (since.elapsed() > std::atoi(argv[2]) * 1000) {
+                std::printf("sent %lld\n", static_cast<long long>(sent));
+                QCoreApplication::quit();
+            }
+        });
+        clicks.start(1);
         return QApplication::exec();
     }
     QTimer::singleShot(100, &app, [&] {

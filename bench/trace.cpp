@@ -1,7 +1,8 @@
-// What a large trace costs: ./dev bench trace [RECORDS]
+// What a large trace costs: ./dev bench trace [RECORDS | hour | rate SECONDS HOGS]
 //
 // A short real recording is told again and again, later each time, until it has so many records; what is
 // measured is measured in processes of their own, so that none has another's memory.
+#include "core/pace/stalls.h"
 #include "core/runs/live_run.h"
 #include "core/runs/recording.h"
 #include "core/trace/order.h"
@@ -139,6 +140,14 @@ void forgetPages(const QString &folder)
     }
 }
 
+qint64 sizeOf(const QString &folder)
+{
+    qint64 bytes = 0;
+    for (const QFileInfo &f : QDir(folder).entryInfoList({"stream_*"}, QDir::Files))
+        bytes += f.size();
+    return bytes;
+}
+
 // In a process of its own: opens it, tells the story, jumps about.
 void openAndTell(const QString &folder)
 {
@@ -169,17 +178,18 @@ void openAndTell(const QString &folder)
         news = teller.advance(std::chrono::milliseconds(40));
     }
     rows += news.tail.size();
-    std::printf("  opened after %.0f ms, first rows after %.0f, all %llu rows of %llu spans after %.0f ms\n", opened,
-                first, static_cast<unsigned long long>(rows),
+    std::printf("  opened after %.0f ms, first rows after %.0f, all %llu rows of %llu spans after %.0f ms\n",
+                opened, first, static_cast<unsigned long long>(rows),
                 static_cast<unsigned long long>(trace.spanCount()), ms(t));
     std::uint64_t dispatches = 0;
     for (std::uint16_t i = 0; i < trace.threadCount(); ++i)
         for (std::uint32_t row = 0; row < trace.rows(i).count(); ++row)
             dispatches += trace.rows(i).kind(row) == SpanKind::Dispatch;
     const double million = double(dispatches) / 1e6;
-    std::printf("  memory: %.1f MB taken for spans, %.1f MB of it in the file; %.1f MB for a million dispatches\n",
-                double(trace.memory().taken()) / 1e6, double(trace.memory().inFile()) / 1e6,
-                double(trace.memory().taken()) / 1e6 / million);
+    std::printf(
+        "  memory: %.1f MB taken for spans, %.1f MB of it in the file; %.1f MB for a million dispatches\n",
+        double(trace.memory().taken()) / 1e6, double(trace.memory().inFile()) / 1e6,
+        double(trace.memory().taken()) / 1e6 / million);
     trace.memory().rest();
     std::printf("  Pss %.0f MB more than before it was opened\n", double(pss() - before) / 1e6);
     QRandomGenerator random(1);
@@ -193,7 +203,8 @@ void openAndTell(const QString &folder)
                 (void)sentenceOf(trace, handlers, trace.span(page[k].span));
         jumps.add(ms(jump));
     }
-    std::printf("  a jump to anywhere, thirty rows with their sentences: %.2f ms median, %.2f ms at the 99th percentile\n",
+    std::printf("  a jump to anywhere, thirty rows with their sentences: %.2f ms median, %.2f ms at the 99th "
+                "percentile\n",
                 jumps.at(0.5), jumps.at(0.99));
     Times filters;
     for (int i = 0; i < 20; ++i) {
@@ -212,20 +223,106 @@ void openAndTell(const QString &folder)
     std::printf("  a filter that fits nothing, to the end: %.0f ms\n", ms(whole));
 }
 
+// In a process of its own: what an hour at that many dispatches a second leaves in memory.
+void hour(double perSecond)
+{
+    const Kept kept = realClicks();
+    const std::size_t before = pss();
+    TraceModel trace;
+    Handlers handlers(trace);
+    StallLog stalls(trace, handlers, stallBudget);
+    std::uint64_t told = 0;
+    struct Looks : RecordSink { // as a window does: it looks at what came, some times in so many records
+        TraceModel &trace;
+        StallLog &stalls;
+        std::uint64_t count = 0;
+        Looks(TraceModel &t, StallLog &s) : trace(t), stalls(s) {}
+        void streamOpened(int stream, const StreamInfo &info) override { trace.streamOpened(stream, info); }
+        void record(int stream, const link::Record &r, const char *text, std::size_t bytes) override
+        {
+            trace.record(stream, r, text, bytes);
+            if (++count % 100'000 == 0) {
+                trace.caughtUp(std::int64_t(r.time));
+                stalls.update();
+            }
+        }
+        void caughtUp(std::int64_t time) override { trace.caughtUp(time); }
+    } sink(trace, stalls);
+    const std::uint64_t dispatches = std::uint64_t(perSecond * 3600);
+    std::uint64_t mix = 0;
+    for (const Kept::One &one : kept.all)
+        mix += link::Kind(one.record.kind) == link::Kind::DispatchBegin;
+    QElapsedTimer t;
+    t.start();
+    const Made made = repeat(kept, sink, dispatches * kept.all.size() / mix);
+    told = made.dispatches;
+    std::printf(
+        "an hour at %.0f dispatches a second, %.1f million of them, taken in %.0f s (%.0f ns a record):\n",
+        perSecond, double(told) / 1e6, ms(t) / 1e3, ms(t) * 1e6 / double(made.records));
+    std::printf("  %.1f GB taken for spans, %.1f GB of it in the file\n",
+                double(trace.memory().taken()) / 1e9, double(trace.memory().inFile()) / 1e9);
+    std::printf("  Pss %.0f MB more than before, %.0f MB after a look at all of it and a rest\n",
+                double(pss() - before) / 1e6, [&] {
+                    StoryTeller teller(trace, handlers, {"no such thing", false});
+                    while (teller.advance(std::chrono::milliseconds(100)).more)
+                        trace.memory().rest();
+                    trace.memory().rest();
+                    return double(pss() - before) / 1e6;
+                }());
+}
+
+// A million records a second for so long; none may be lost, and every one that is must be told.
+void rate(int seconds, int hogs)
+{
+    QTemporaryDir dir(QDir::homePath() + "/pipit-bench-XXXXXX");
+    std::vector<std::unique_ptr<QProcess>> busy;
+    for (int i = 0; i < hogs; ++i) {
+        busy.push_back(std::make_unique<QProcess>());
+        busy.back()->start("/bin/sh", {"-c", "while :; do :; done"});
+    }
+    RunSpec spec;
+    spec.program.program = bin("bench-target");
+    spec.program.arguments = QStringList{"rate", QString::number(seconds)};
+    spec.recordTo = dir.path() + "/rec";
+    QByteArray output;
+    std::mutex mutex;
+    Program::Callbacks callbacks;
+    callbacks.output = [&](const QByteArray &b, bool) {
+        std::lock_guard lock(mutex);
+        output += b;
+    };
+    const std::size_t before = pss();
+    auto run = LiveRun::start(spec, callbacks);
+    wanted(bool(run), "the target did not start");
+    wanted((*run)->program().waitForEnd(std::chrono::seconds(seconds + 60)), "the target did not end");
+    const std::uint64_t lost = (*run)->trace().lost();
+    wanted(bool((*run)->finish()), "the recording was not completed");
+    for (auto &b : busy) {
+        b->kill();
+        b->waitForFinished();
+    }
+    const auto sent = output.mid(output.indexOf("sent ") + 5).trimmed().toULongLong();
+    wanted(sent > 0, "the target told nothing");
+    std::printf("%d s with %d hogs: %.2f million records a second made; %llu lost; Pss %.0f MB more; %.0f MB "
+                "on disk\n",
+                seconds, hogs, 2 * double(sent) / 1e6 / seconds, static_cast<unsigned long long>(lost),
+                double(pss() - before) / 1e6, double(sizeOf(spec.recordTo)) / 1e6);
+    std::uint64_t seen = 0;
+    inOrder((*run)->trace(), INT64_MIN, INT64_MAX, [&](const ThreadRows &rows, std::uint32_t row) {
+        const auto &a = rows.alike(ThreadRows::chunkOf(row), rows.alikeOf(row));
+        seen += a.kind == SpanKind::Dispatch && a.what == 1000; // QEvent::User
+        return true;
+    });
+    std::printf("  of %llu sends %llu are in the trace\n", static_cast<unsigned long long>(sent),
+                static_cast<unsigned long long>(seen));
+}
+
 void inProcess(const QStringList &arguments)
 {
     QProcess p;
     p.setProcessChannelMode(QProcess::ForwardedChannels);
     p.start(QCoreApplication::applicationFilePath(), arguments);
     wanted(p.waitForFinished(1'200'000) && p.exitCode() == 0, "a part of the bench did not end as it should");
-}
-
-qint64 sizeOf(const QString &folder)
-{
-    qint64 bytes = 0;
-    for (const QFileInfo &f : QDir(folder).entryInfoList({"stream_*"}, QDir::Files))
-        bytes += f.size();
-    return bytes;
 }
 
 void all(std::uint64_t records)
@@ -240,7 +337,8 @@ void all(std::uint64_t records)
     const Made made = repeat(kept, **writer, records);
     wanted(bool((*writer)->finish()), "the recording was not completed");
     std::printf("%llu records of clicks with their handler, %llu dispatches\n",
-                static_cast<unsigned long long>(made.records), static_cast<unsigned long long>(made.dispatches));
+                static_cast<unsigned long long>(made.records),
+                static_cast<unsigned long long>(made.dispatches));
     std::printf("  written in %.2f s (%.0f ns a record); %.1f bytes a dispatch\n", ms(t) / 1e3,
                 ms(t) * 1e6 / double(made.records), double(sizeOf(folder)) / double(made.dispatches));
     std::fflush(stdout);
@@ -255,6 +353,10 @@ int main(int argc, char **argv)
     const QString what = argc > 1 ? argv[1] : "10000000";
     if (what == "open" && argc > 2)
         openAndTell(argv[2]);
+    else if (what == "hour")
+        hour(30'000);
+    else if (what == "rate")
+        rate(argc > 2 ? std::atoi(argv[2]) : 60, argc > 3 ? std::atoi(argv[3]) : 0);
     else
         all(what.toULongLong());
     return 0;
