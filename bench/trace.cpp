@@ -1,4 +1,4 @@
-// What a large trace costs: ./dev bench trace [RECORDS | hour | rate SECONDS HOGS]
+// What a large trace costs: ./dev bench trace [RECORDS | hour | rate SECONDS HOGS | make FOLDER RECORDS]
 //
 // A short real recording is told again and again, later each time, until it has so many records; what is
 // measured is measured in processes of their own, so that none has another's memory.
@@ -325,11 +325,9 @@ void inProcess(const QStringList &arguments)
     wanted(p.waitForFinished(1'200'000) && p.exitCode() == 0, "a part of the bench did not end as it should");
 }
 
-void all(std::uint64_t records)
+Made make(const QString &folder, std::uint64_t records)
 {
     const Kept kept = realClicks();
-    QTemporaryDir dir(QDir::homePath() + "/pipit-bench-XXXXXX");
-    const QString folder = dir.path() + "/rec";
     auto writer = RecordingWriter::create(folder);
     wanted(bool(writer), "no recording could be written");
     QElapsedTimer t;
@@ -342,7 +340,14 @@ void all(std::uint64_t records)
     std::printf("  written in %.2f s (%.0f ns a record); %.1f bytes a dispatch\n", ms(t) / 1e3,
                 ms(t) * 1e6 / double(made.records), double(sizeOf(folder)) / double(made.dispatches));
     std::fflush(stdout);
-    inProcess({"open", folder});
+    return made;
+}
+
+void all(std::uint64_t records)
+{
+    QTemporaryDir dir(QDir::homePath() + "/pipit-bench-XXXXXX");
+    (void)make(dir.path() + "/rec", records);
+    inProcess({"open", dir.path() + "/rec"});
 }
 
 } // namespace
@@ -353,6 +358,8 @@ int main(int argc, char **argv)
     const QString what = argc > 1 ? argv[1] : "10000000";
     if (what == "open" && argc > 2)
         openAndTell(argv[2]);
+    else if (what == "make" && argc > 3)
+        (void)make(argv[2], QString(argv[3]).toULongLong());
     else if (what == "hour")
         hour(30'000);
     else if (what == "rate")

@@ -18,6 +18,7 @@ struct TraceRows::Telling {
 TraceRows::TraceRows(Session *session) : QAbstractListModel(session), session_(session)
 {
     pool_.setMaxThreadCount(2); // the next story need not wait for the last slice of the one before
+    quietPool_.setMaxThreadCount(1);
 }
 
 TraceRows::~TraceRows() = default;
@@ -39,24 +40,32 @@ void TraceRows::tell(const StoryChoice &choice)
             Telling{session_->shown.owner(), StoryTeller(*trace, handlers, choice)});
     }
     endResetModel();
-    constexpr auto first = 4ms; // so that there is something to see at once
-    ask(first);
+    ask(true);
 }
 
 void TraceRows::refresh()
 {
     again_ = telling_;
     if (!telling_)
-        ask(40ms);
+        ask(true);
 }
 
-void TraceRows::ask(std::chrono::milliseconds slice)
+// First what there is to see at once; the rest by a thread that stands back for those who paint it.
+void TraceRows::ask(bool first)
 {
     if (!teller_)
         return;
     telling_ = true;
     inBackground(
-        &pool_, this, [telling = teller_, slice] { return telling->teller.advance(slice); },
+        first ? &pool_ : &quietPool_, this,
+        [telling = teller_, first] {
+            constexpr auto glance = 4ms, slice = 40ms;
+            constexpr int inSight = 200;
+            if (first)
+                return telling->teller.advance(glance, inSight);
+            lowerThreadPriority();
+            return telling->teller.advance(slice);
+        },
         [this, telling = std::weak_ptr(teller_)](StoryTeller::News news) {
             if (telling.lock() != teller_ || !teller_)
                 return; // another story by now
@@ -64,7 +73,7 @@ void TraceRows::ask(std::chrono::milliseconds slice)
             take(std::move(news));
             telling_ = false;
             if (more)
-                ask(40ms);
+                ask(false);
             Q_EMIT arrived();
         });
 }

@@ -48,7 +48,7 @@ private:
         StoryPage story;
         int first = 0; // row
     };
-    void ask(std::chrono::milliseconds slice);
+    void ask(bool first);
     void take(StoryTeller::News news);
     const std::vector<StoryRow> &rowsOf(std::size_t page) const;
     std::size_t pageOf(int row) const;
@@ -61,7 +61,7 @@ private:
     int paged_ = 0; // rows in pages
     bool telling_ = false, again_ = false;
     mutable std::deque<std::pair<std::size_t, std::vector<StoryRow>>> made_; // pages that were shown last
-    QThreadPool pool_;
+    QThreadPool pool_, quietPool_;
 };
 
 } // namespace pipit::app

@@ -301,7 +301,7 @@ bool StoryTeller::decided(const StoryPage &page)
     return true;
 }
 
-StoryTeller::News StoryTeller::advance(std::chrono::nanoseconds slice)
+StoryTeller::News StoryTeller::advance(std::chrono::nanoseconds slice, int rows)
 {
     const auto until = std::chrono::steady_clock::now() + slice;
     News news;
@@ -313,8 +313,9 @@ StoryTeller::News StoryTeller::advance(std::chrono::nanoseconds slice)
             at_[p.thread] = p.to;
         lastEnd_ = end.lastEnd;
         open_ = std::move(end.open);
+        rows -= page.count;
         news.pages.push_back(std::move(page));
-        if (std::chrono::steady_clock::now() >= until) {
+        if (rows <= 0 || std::chrono::steady_clock::now() >= until) {
             news.more = true;
             return news;
         }

@@ -9,6 +9,7 @@
 
 #include "core/trace/queries.h"
 
+#include <climits>
 #include <unordered_map>
 
 namespace pipit
@@ -82,8 +83,8 @@ public:
         std::vector<StoryRow> tail;   // what comes after them, as far as it can be told
         bool more = false;            // there is more to be looked at: ask again
     };
-    // What came since, for as long as `slice` says.
-    [[nodiscard]] News advance(std::chrono::nanoseconds slice);
+    // What came since, for as long as `slice` says, or until there are so many rows.
+    [[nodiscard]] News advance(std::chrono::nanoseconds slice, int rows = INT_MAX);
 
 private:
     bool nextPage(StoryPage &page) const;
