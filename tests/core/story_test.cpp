@@ -1,10 +1,13 @@
 // What is told page by page is what would be told if all of it were gathered at once.
+#include "core/pace/stalls.h"
 #include "core/trace/story.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
 #include <QEvent>
 #include <QRandomGenerator>
+
+#include <thread>
 
 using namespace pipit;
 using namespace pipit::tests;
@@ -18,6 +21,7 @@ private slots:
     void pagesTellWhatTheWholeTells();
     void aStoryGrowsWithItsTrace();
     void stallsAreClosedOnce();
+    void readersFollowTheWriter();
 };
 
 namespace
@@ -228,6 +232,44 @@ void StoryTest::stallsAreClosedOnce()
         QCOMPARE(told, sentences(main ? stallsOf(b.trace, b.handlers, budget)
                                       : busyWorkersOf(b.trace, b.handlers, budget)));
     }
+}
+
+// As a window does: stories, sentences, stalls and figures are told while the trace is written.
+void StoryTest::readersFollowTheWriter()
+{
+    Busy b(41, 3);
+    std::atomic<bool> stop{false};
+    std::atomic<std::uint64_t> told{0}, wrong{0};
+    std::thread stories([&] {
+        while (!stop) {
+            StoryTeller teller(b.trace, b.handlers, {});
+            StoryTeller::News news;
+            do
+                news = teller.advance(std::chrono::milliseconds(20));
+            while (news.more && !stop);
+            for (const StoryRow &r : news.tail)
+                if (r.span) {
+                    wrong += sentenceOf(b.trace, b.handlers, b.trace.span(r.span)).isEmpty();
+                    ++told;
+                }
+        }
+    });
+    std::thread stalls([&] {
+        StallLog log(b.trace, b.handlers, stallBudget);
+        while (!stop) {
+            log.update();
+            (void)openStall(b.trace, b.handlers, stallBudget);
+            for (const ThreadInfo &t : b.trace.threads())
+                wrong += t.name.isEmpty();
+        }
+    });
+    b.go(60'000);
+    while (told < 1000)
+        std::this_thread::yield();
+    stop = true;
+    stories.join();
+    stalls.join();
+    QCOMPARE(wrong.load(), 0u);
 }
 
 PIPIT_TEST(StoryTest)
