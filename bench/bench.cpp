@@ -14,8 +14,10 @@
 #include <QTemporaryDir>
 
 #include <algorithm>
+#include <cmath>
 #include <cstdio>
 #include <map>
+#include <numeric>
 
 using namespace pipit;
 
@@ -80,12 +82,30 @@ void wanted(bool there, const char *what)
         qFatal("%s, so there is nothing to measure", what);
 }
 
+// What recording adds, in per cent, as pairs say it: the mean, and the ends of its 95 % interval.
+void printPairs(const char *what, const std::vector<double> &without, const std::vector<double> &with)
+{
+    std::vector<double> added;
+    for (std::size_t i = 0; i < with.size(); ++i)
+        added.push_back(100 * (with[i] / without[i] - 1));
+    const double n = double(added.size());
+    const double mean = std::accumulate(added.begin(), added.end(), 0.0) / n;
+    double squares = 0;
+    for (const double a : added)
+        squares += (a - mean) * (a - mean);
+    const double half = 2.045 * std::sqrt(squares / (n - 1) / n); // Student's t for 30 pairs
+    std::printf("  %s: %+.1f %%, by the pairs between %+.1f and %+.1f\n", what, mean, mean - half,
+                mean + half);
+}
+
+constexpr int costRounds = 30;
+
 // Cost of recording, against none and against the filter by hand; triples in turn.
 void cost()
 {
     std::vector<double> send[3], click[3];
     std::uint64_t lost = 0;
-    for (int round = 0; round < 15; ++round) {
+    for (int round = 0; round < costRounds; ++round) {
         for (int kind = 0; kind < 2; ++kind) {
             QProcess p;
             p.start(bin("bench-target"), kind ? QStringList{"filter"} : QStringList());
@@ -109,7 +129,7 @@ void cost()
                    !click[k].empty(),
                "the target told no times");
     const char *names[] = {"none", "filter by hand", "recorded"};
-    std::printf("cost of watching, medians of 15 triples in turn\n");
+    std::printf("cost of watching, medians of 30 triples in turn\n");
     for (int k = 0; k < 3; ++k)
         std::printf("  %-16s bare send %7.1f ns   click with handler %8.1f ns\n", names[k], median(send[k]),
                     median(click[k]));
@@ -118,6 +138,7 @@ void cost()
         median(send[2]) - median(send[0]), median(send[1]) - median(send[0]),
         median(click[2]) - median(click[0]), 100 * (median(click[2]) / median(click[0]) - 1),
         median(click[1]) - median(click[0]));
+    printPairs("a recorded click", click[0], click[2]);
     std::printf("  records lost meanwhile: %llu\n", static_cast<unsigned long long>(lost));
 }
 
