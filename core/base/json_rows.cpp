@@ -3,6 +3,9 @@
 #include <rapidjson/stringbuffer.h>
 #include <rapidjson/writer.h>
 
+#include <cstring>
+#include <utility>
+
 namespace pipit
 {
 
@@ -10,7 +13,7 @@ struct JsonRows::Private {
     explicit Private(std::FILE *file) : to(file) {}
     std::FILE *const to;
     rapidjson::StringBuffer buffer;
-    rapidjson::Writer<rapidjson::StringBuffer, rapidjson::UTF16<char16_t>, rapidjson::UTF8<>> writer{buffer};
+    rapidjson::Writer<rapidjson::StringBuffer> writer{buffer};
     bool first = true;
 
     void send()
@@ -50,21 +53,16 @@ void JsonRows::endRow()
 
 JsonRows &JsonRows::key(const char *name)
 {
-    char16_t wide[64];
-    std::size_t n = 0;
-    for (; name[n] && n < 63; ++n)
-        wide[n] = char16_t(name[n]);
-    d->writer.Key(wide, rapidjson::SizeType(n));
+    d->writer.Key(name, rapidjson::SizeType(std::strlen(name)));
     return *this;
 }
 
 void JsonRows::text(const QString &value)
 {
     if (value.isEmpty())
-        d->writer.Null();
-    else
-        d->writer.String(reinterpret_cast<const char16_t *>(value.utf16()),
-                         rapidjson::SizeType(value.size()));
+        return void(d->writer.Null());
+    const QByteArray bytes = value.toUtf8();
+    d->writer.String(bytes.constData(), rapidjson::SizeType(bytes.size()));
 }
 
 void JsonRows::number(std::int64_t value)
@@ -84,10 +82,7 @@ void JsonRows::null()
 
 void JsonRows::ready(const QByteArray &json)
 {
-    // The writer would take it for UTF-16: only its place is told.
-    d->writer.RawValue(u"", 0, rapidjson::kObjectType);
-    for (const char c : json)
-        d->buffer.Put(c);
+    d->writer.RawValue(json.constData(), std::size_t(json.size()), rapidjson::kObjectType);
 }
 
 void JsonRows::beginObject()

@@ -1,10 +1,13 @@
 #include "core/base/command_words.h"
 #include "core/base/duration_text.h"
 #include "core/base/files.h"
+#include "core/base/json_rows.h"
 #include "core/base/near.h"
 #include "tests/support/registered.h"
 
 #include <QFile>
+#include <QJsonArray>
+#include <QJsonDocument>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QTest>
@@ -17,6 +20,7 @@ class BaseTest : public QObject
     QTemporaryDir dir_;
 
 private slots:
+    void longAnswersAreJson();
     void commandsAreTakenApart_data();
     void commandsAreTakenApart();
     void aReplacedFileIsNeverMissing();
@@ -95,6 +99,43 @@ void BaseTest::commandsAreTakenApart()
     QCOMPARE(mine, QString::fromUtf8(shell.readAllStandardOutput()));
     QVERIFY(!commandWords(command + " 'open"));
     QVERIFY(!commandWords(command + " \"open"));
+}
+
+void BaseTest::longAnswersAreJson()
+{
+    QTemporaryDir dir;
+    const QString strange = QStringLiteral("a \"quote\" \\ back\nline\ttab \u0001 é 船 😀 /");
+    FILE *f = std::fopen(QFile::encodeName(dir.filePath("rows")).constData(), "w");
+    QVERIFY(f);
+    {
+        JsonRows out(f);
+        for (int i = 0; i < 5000; ++i) { // more than is sent at once
+            out.beginRow();
+            out.key("inner");
+            out.beginObject();
+            out.key("flag").flag(i % 2);
+            out.key("none").null();
+            out.endObject();
+            out.key("number").number(-1'000'000'000'000 + i);
+            out.key("ready").ready("[1,2]");
+            out.key("text").text(i ? strange : QString());
+            out.endRow();
+        }
+    }
+    std::fclose(f);
+    const QByteArray written = *readFile(dir.filePath("rows"));
+    QCOMPARE(written.count('\n'), 5000); // a row a line
+    QJsonParseError error;
+    const QJsonArray rows = QJsonDocument::fromJson(written, &error).array();
+    QCOMPARE(error.error, QJsonParseError::NoError);
+    QCOMPARE(rows.size(), 5000);
+    QVERIFY(rows[0]["text"].isNull());
+    QCOMPARE(rows[7]["text"].toString(), strange);
+    QCOMPARE(rows[7]["number"].toInteger(), -999'999'999'993);
+    QCOMPARE(rows[7]["inner"]["flag"].toBool(), true);
+    QCOMPARE(rows[7]["ready"][1].toInt(), 2);
+    QCOMPARE(QJsonDocument(rows[7].toObject()).toJson(QJsonDocument::Compact),
+             written.split('\n')[7].trimmed().chopped(1)); // as the tool-kit writes it
 }
 
 PIPIT_TEST(BaseTest)
