@@ -73,7 +73,7 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     p->drawLine(a.left() + timeColumn + 10, option.rect.top(), a.left() + timeColumn + 10,
                 option.rect.bottom());
     const Span s = r.span ? trace->span(r.span) : Span{};
-    if (r.span && s.kind == SpanKind::Turn) { // where a turn begins
+    if (r.span && s.kind == SpanKind::Turn && !selected) { // where a turn begins
         p->setPen(t.hairline);
         p->drawLine(a.left(), option.rect.top(), a.right(), option.rect.top());
     }
