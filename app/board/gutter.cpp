@@ -152,7 +152,7 @@ int Gutter::beyond(const Strand &s) const
     return std::max(1, last < 0 ? 1 : s.cardRow - last);
 }
 
-void Gutter::paintStub(QPainter *p, const Strand &s) const
+QRect Gutter::paintStub(QPainter *p, const Strand &s) const
 {
     const Tokens &t = Tokens::current();
     const int far = beyond(s), y = s.row.center().y(), from = width() < 70 ? 7 : 16;
@@ -163,9 +163,11 @@ void Gutter::paintStub(QPainter *p, const Strand &s) const
     p->setPen(QPen(s.mine ? t.ink : t.edge, s.mine ? 2 : 1));
     p->drawLine(QPointF(0, y), QPointF(from - 3, y));
     const int wide = p->fontMetrics().horizontalAdvance(text) + 4;
-    p->fillRect(QRect(from - 2, y - 8, wide, 17), t.paper); // strands pass behind it
+    const QRect words(from - 2, y - 8, wide, 17);
+    p->fillRect(words, t.paper); // strands pass behind it
     p->setPen(s.mine ? t.ink : t.ink2);
     p->drawText(QRect(from, s.row.top(), width() - from, s.row.height()), Qt::AlignVCenter, text);
+    return words;
 }
 
 void Gutter::paintStrand(QPainter *p, const Strand &s, bool pale, bool moving) const
@@ -212,9 +214,10 @@ void Gutter::paintBase(bool pale)
     for (const Strand &s : std::as_const(drawn_))
         if (beyond(s) == 0)
             paintStrand(&p, s, pale, false);
+    stubs_ = {};
     for (const Strand &s : std::as_const(drawn_))
         if (beyond(s) != 0)
-            paintStub(&p, s);
+            stubs_ += paintStub(&p, s);
 }
 
 void Gutter::paintEvent(QPaintEvent *)
@@ -235,6 +238,8 @@ void Gutter::paintEvent(QPaintEvent *)
     for (const Strand &s : std::as_const(drawn_))
         if (movesNow(s, now) && beyond(s) == 0)
             paintStrand(&p, s, pale, true);
+    p.setClipRegion(stubs_);
+    p.drawPixmap(0, 0, base_);
 }
 
 // On a stub: to the card that it means.

@@ -43,7 +43,7 @@ private:
     QList<Strand> strands() const;
     QList<Strand> strandsFromWindow(const QHash<QString, int> &cards) const;
     void paintStrand(QPainter *p, const Strand &s, bool pale, bool moving) const;
-    void paintStub(QPainter *p, const Strand &s) const;
+    QRect paintStub(QPainter *p, const Strand &s) const; // where its words stand
     int beyond(const Strand &s) const; // how many cards it is above (negative) or below; 0: in sight
 
     WiringView *view_;
@@ -52,6 +52,7 @@ private:
     // What does not move, as it was drawn last: strands move many times a second.
     QPixmap base_;
     QList<Strand> drawn_;
+    QRegion stubs_;  // their words
     QRegion moving_; // where something moved when it was looked at last
     bool basePale_ = false;
     QColor baseColour_;
