@@ -67,6 +67,10 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     });
     connect(model_, &TraceRows::arrived, this, &TracePage::arrived);
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &TracePage::tellAbout);
+    connect(list_, &TallList::typed, this, [this](const QString &text) {
+        filter_->setFocus();
+        filter_->insert(text);
+    });
     connect(list_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this] { atEnd_ = list_->atEnd(); });
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(list_, &QWidget::customContextMenuRequested, this, [this](const QPoint &at) {

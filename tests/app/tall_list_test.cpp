@@ -189,6 +189,11 @@ void TallListTest::whatIsChosenStaysSoWhileAnotherStoryIsTold()
     w.trace()->filter()->clear();
     QVERIFY(QTest::qWaitFor([&] { return rows->complete() && rows->rowCount() >= 3 * turns; }, 20'000));
     QCOMPARE(w.trace()->list()->currentIndex().row(), quick);
+    w.trace()->list()->setFocus();
+    QTest::keyClick(w.trace()->list(), Qt::Key_Q); // goes to the filter, and looks through nothing
+    QCOMPARE(w.trace()->filter()->text(), QString("q"));
+    w.trace()->filter()->clear();
+    QVERIFY(QTest::qWaitFor([&] { return rows->complete() && rows->rowCount() >= 3 * turns; }, 20'000));
     w.trace()->showTime(w.session()->shown.trace()->span(chosen).start);
     QCOMPARE(w.trace()->list()->currentIndex().row(), quick);
 }
