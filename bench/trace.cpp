@@ -231,7 +231,6 @@ void hour(double perSecond)
     TraceModel trace;
     Handlers handlers(trace);
     StallLog stalls(trace, handlers, stallBudget);
-    std::uint64_t told = 0;
     struct Looks : RecordSink { // as a window does: it looks at what came, some times in so many records
         TraceModel &trace;
         StallLog &stalls;
@@ -255,10 +254,9 @@ void hour(double perSecond)
     QElapsedTimer t;
     t.start();
     const Made made = repeat(kept, sink, dispatches * kept.all.size() / mix);
-    told = made.dispatches;
     std::printf(
         "an hour at %.0f dispatches a second, %.1f million of them, taken in %.0f s (%.0f ns a record):\n",
-        perSecond, double(told) / 1e6, ms(t) / 1e3, ms(t) * 1e6 / double(made.records));
+        perSecond, double(made.dispatches) / 1e6, ms(t) / 1e3, ms(t) * 1e6 / double(made.records));
     std::printf("  %.1f GB taken for spans, %.1f GB of it in the file\n",
                 double(trace.memory().taken()) / 1e9, double(trace.memory().inFile()) / 1e9);
     std::printf("  Pss %.0f MB more than before, %.0f MB after a look at all of it and a rest\n",

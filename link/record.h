@@ -2,7 +2,7 @@
 //
 // Threads: plain data, no rules. Units: times are CLOCK_MONOTONIC nanoseconds.
 // A record fills one 48-byte cell of a ring; one with a text is followed by as many cells of raw
-// text bytes as it needs. The same list of kinds is the schema of a recording's event types
+// text bytes as it needs. A recording's events have the kinds' numbers for their ids
 // (docs/formats/recording.md), so a kind's number and words never change once released.
 #pragma once
 
@@ -75,42 +75,41 @@ struct Record {
 };
 static_assert(sizeof(Record) == 48);
 
-// One kind's place in a recording. `words` counts the payload words that are stored.
+// What a kind holds: `words` counts its payload words, those of a version 0.1 recording as well.
 struct KindInfo {
     Kind kind;
     const char *name;
     int words;
-    const char *wordNames[4];
     bool text; // the text's length in bytes is in words[3]
 };
 
 inline constexpr KindInfo kinds[] = {
-    {Kind::ObjectName, "object_name", 1, {"object"}, true},
-    {Kind::SignalName, "signal_name", 1, {"key"}, true},
-    {Kind::CodePlace, "code_place", 2, {"address", "offset"}, true},
-    {Kind::Link, "connection", 4, {"serial", "sender", "signal", "code"}, false},
-    {Kind::LinkPlace, "connection_place", 4, {"serial", "place", "outer_place", "outermost_place"}, false},
-    {Kind::ThreadName, "thread_name", 0, {}, true},
-    {Kind::LinkWords, "connection_words", 4, {"serial", "first", "second", "fourth"}, false},
-    {Kind::ThreadRole, "thread_role", 0, {}, false},
-    {Kind::DispatchBegin, "dispatch_begin", 3, {"receiver", "event_address", "stamp"}, false},
-    {Kind::DispatchEnd, "dispatch_end", 1, {"event_address"}, false},
-    {Kind::SignalBegin, "signal_begin", 2, {"sender", "signal"}, false},
-    {Kind::SignalEnd, "signal_end", 1, {"sender"}, false},
-    {Kind::CallBegin, "call_begin", 4, {"receiver", "connection", "code", "sender"}, false},
-    {Kind::CallEnd, "call_end", 1, {"receiver"}, false},
-    {Kind::LoopBegin, "loop_begin", 1, {"loop"}, false},
-    {Kind::LoopEnd, "loop_end", 0, {}, false},
-    {Kind::ProcessEventsBegin, "process_events_begin", 0, {}, false},
-    {Kind::ProcessEventsEnd, "process_events_end", 0, {}, false},
-    {Kind::WaitBegin, "wait_begin", 0, {}, false},
-    {Kind::WaitEnd, "wait_end", 0, {}, false},
-    {Kind::FullPoll, "full_poll", 0, {}, false},
-    {Kind::Post, "post", 2, {"event_address", "receiver"}, false},
-    {Kind::Message, "message", 0, {}, true},
-    {Kind::Lost, "lost", 1, {"count"}, false},
-    {Kind::Note, "note", 0, {}, true},
-    {Kind::Mark, "mark", 0, {}, true},
+    {Kind::ObjectName, "object_name", 1, true},
+    {Kind::SignalName, "signal_name", 1, true},
+    {Kind::CodePlace, "code_place", 2, true},
+    {Kind::Link, "connection", 4, false},
+    {Kind::LinkPlace, "connection_place", 4, false},
+    {Kind::ThreadName, "thread_name", 0, true},
+    {Kind::LinkWords, "connection_words", 4, false},
+    {Kind::ThreadRole, "thread_role", 0, false},
+    {Kind::DispatchBegin, "dispatch_begin", 3, false},
+    {Kind::DispatchEnd, "dispatch_end", 1, false},
+    {Kind::SignalBegin, "signal_begin", 2, false},
+    {Kind::SignalEnd, "signal_end", 1, false},
+    {Kind::CallBegin, "call_begin", 4, false},
+    {Kind::CallEnd, "call_end", 1, false},
+    {Kind::LoopBegin, "loop_begin", 1, false},
+    {Kind::LoopEnd, "loop_end", 0, false},
+    {Kind::ProcessEventsBegin, "process_events_begin", 0, false},
+    {Kind::ProcessEventsEnd, "process_events_end", 0, false},
+    {Kind::WaitBegin, "wait_begin", 0, false},
+    {Kind::WaitEnd, "wait_end", 0, false},
+    {Kind::FullPoll, "full_poll", 0, false},
+    {Kind::Post, "post", 2, false},
+    {Kind::Message, "message", 0, true},
+    {Kind::Lost, "lost", 1, false},
+    {Kind::Note, "note", 0, true},
+    {Kind::Mark, "mark", 0, true},
 };
 
 // The entry for a kind, or null for a number that this version does not know.

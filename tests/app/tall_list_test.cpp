@@ -55,6 +55,19 @@ public:
     mutable QList<int> painted;
 };
 
+struct Shown {
+    explicit Shown(int rows) : numbers(rows)
+    {
+        list.setModel(&numbers);
+        list.setItemDelegate(&counts);
+        list.resize(200, 410);
+        list.show();
+    }
+    Numbers numbers;
+    Counts counts;
+    TallList list;
+};
+
 } // namespace
 
 class TallListTest : public QObject
@@ -70,13 +83,8 @@ private slots:
 
 void TallListTest::onlyWhatIsInSightIsPainted()
 {
-    Numbers numbers(5'000'000);
-    Counts counts;
-    TallList list;
-    list.setModel(&numbers);
-    list.setItemDelegate(&counts);
-    list.resize(200, 410);
-    list.show();
+    Shown shown(5'000'000);
+    auto &[numbers, counts, list] = shown;
     QVERIFY(QTest::qWaitForWindowExposed(&list));
     const auto grab = [&] {
         counts.painted.clear();
@@ -93,13 +101,8 @@ void TallListTest::onlyWhatIsInSightIsPainted()
 
 void TallListTest::keysMoveAsEverywhere()
 {
-    Numbers numbers(1000);
-    Counts counts;
-    TallList list;
-    list.setModel(&numbers);
-    list.setItemDelegate(&counts);
-    list.resize(200, 410);
-    list.show();
+    Shown shown(1000);
+    auto &[numbers, counts, list] = shown;
     list.setCurrentIndex(numbers.index(10));
     const auto after = [&](Qt::Key key) {
         QTest::keyClick(&list, key);
@@ -117,13 +120,8 @@ void TallListTest::keysMoveAsEverywhere()
 void TallListTest::theEndIsReachedHoweverManyRowsThereAre()
 {
     for (const int rows : {30, 5'000'000, 400'000'000}) {
-        Numbers numbers(rows);
-        Counts counts;
-        TallList list;
-        list.setModel(&numbers);
-        list.setItemDelegate(&counts);
-        list.resize(200, 410);
-        list.show();
+        Shown shown(rows);
+        auto &[numbers, counts, list] = shown;
         list.scrollToEnd();
         QVERIFY(list.atEnd());
         const QRect last = list.visualRect(numbers.index(rows - 1));
