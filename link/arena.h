@@ -45,7 +45,8 @@ struct ArenaHeader {
     std::atomic<std::uint32_t> changes;    // of places: they need a look when it differs
     std::atomic<std::uint32_t> unrecorded; // threads for which there was no place
     std::atomic<std::int32_t> forked;      // the last process that was forked off and records nothing
-    // Pipit sleeps for a while, and wants to be woken when a segment of a ring is full, or a line was written.
+    // Pipit sleeps for a while, and wants to be woken when a segment of a ring is full, or a line was
+    // written.
     std::atomic<std::uint32_t> asleep;
     std::atomic<std::uint32_t> wakes; // what it waits on
     std::atomic<Place> places[arenaPlaces];
