@@ -6,6 +6,7 @@ set(PIPIT_ROOMS
   "link:"
   "recorder/shim:"
   "recorder: link recorder/shim"
+  "recorder/hands: link recorder"
   "keeper: link"
   "core/base: link"
   "core/catalog:"

@@ -65,14 +65,14 @@ std::unique_ptr<LiveRun> startRecorded(const RunSpec &spec, std::shared_ptr<Outp
     return std::move(*run);
 }
 
-void take(const QByteArray &text, std::vector<double> &send, std::vector<double> &click)
+// What the target told, by name, a run each.
+using Told = std::map<QByteArray, std::vector<double>>;
+
+void take(const QByteArray &text, Told &told)
 {
-    for (const QByteArray &line : text.split('\n')) {
-        if (line.startsWith("send "))
-            send.push_back(line.mid(5).toDouble());
-        if (line.startsWith("click "))
-            click.push_back(line.mid(6).toDouble());
-    }
+    for (const QByteArray &line : text.split('\n'))
+        if (const auto words = line.split(' '); words.size() == 2)
+            told[words[0]].push_back(words[1].toDouble());
 }
 
 // What was asked for must have come: a figure of nothing is none.
@@ -94,7 +94,7 @@ void printPairs(const char *what, const std::vector<double> &without, const std:
     for (const double a : added)
         squares += (a - mean) * (a - mean);
     const double half = 2.045 * std::sqrt(squares / (n - 1) / n); // Student's t for 30 pairs
-    std::printf("  %s: %+.1f %%, by the pairs between %+.1f and %+.1f\n", what, mean, mean - half,
+    std::printf("  a recorded %s: %+.1f %%, by the pairs between %+.1f and %+.1f\n", what, mean, mean - half,
                 mean + half);
 }
 
@@ -103,7 +103,7 @@ constexpr int costRounds = 30;
 // Cost of recording, against none and against the filter by hand; triples in turn.
 void cost()
 {
-    std::vector<double> send[3], click[3];
+    Told told[3];
     std::uint64_t lost = 0;
     for (int round = 0; round < costRounds; ++round) {
         for (int kind = 0; kind < 2; ++kind) {
@@ -111,7 +111,7 @@ void cost()
             p.start(bin("bench-target"), kind ? QStringList{"filter"} : QStringList());
             wanted(p.waitForFinished(60'000) && p.exitStatus() == QProcess::NormalExit && p.exitCode() == 0,
                    "the target did not end as it should");
-            take(p.readAllStandardOutput(), send[kind], click[kind]);
+            take(p.readAllStandardOutput(), told[kind]);
         }
         QTemporaryDir dir;
         RunSpec spec;
@@ -122,23 +122,21 @@ void cost()
         (void)run->program().waitForEnd(std::chrono::seconds(60));
         wanted(run->trace().spanCount() > 1000, "the target was not recorded");
         lost += run->trace().lost();
-        take(out->bytes, send[2], click[2]);
+        take(out->bytes, told[2]);
     }
-    for (int k = 0; k < 3; ++k)
-        wanted(!send[k].empty() && send[k].size() == send[0].size() && click[k].size() == click[0].size() &&
-                   !click[k].empty(),
-               "the target told no times");
-    const char *names[] = {"none", "filter by hand", "recorded"};
-    std::printf("cost of watching, medians of 30 triples in turn\n");
-    for (int k = 0; k < 3; ++k)
-        std::printf("  %-16s bare send %7.1f ns   click with handler %8.1f ns\n", names[k], median(send[k]),
-                    median(click[k]));
-    std::printf(
-        "  recording adds %.1f ns a send (the filter %.1f), %.0f ns a click (%.1f %%; the filter %.0f ns)\n",
-        median(send[2]) - median(send[0]), median(send[1]) - median(send[0]),
-        median(click[2]) - median(click[0]), 100 * (median(click[2]) / median(click[0]) - 1),
-        median(click[1]) - median(click[0]));
-    printPairs("a recorded click", click[0], click[2]);
+    std::printf("cost of watching, medians of %d triples in turn, ns\n", costRounds);
+    std::printf("  %-20s %10s %16s %10s\n", "", "none", "filter by hand", "recorded");
+    for (const char *what : {"send", "send-undisturbed", "click", "click-undisturbed"}) {
+        double each[3];
+        for (int k = 0; k < 3; ++k) {
+            wanted(told[k][what].size() == costRounds, "the target told no times");
+            each[k] = median(told[k][what]);
+        }
+        std::printf("  %-20s %10.1f %16.1f %10.1f   recording adds %.1f, the filter %.1f\n", what, each[0],
+                    each[1], each[2], each[2] - each[0], each[1] - each[0]);
+    }
+    for (const char *what : {"click", "click-undisturbed"})
+        printPairs(what, told[0][what], told[2][what]);
     std::printf("  records lost meanwhile: %llu\n", static_cast<unsigned long long>(lost));
 }
 

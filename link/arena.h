@@ -7,6 +7,7 @@
 // memory. A process that is killed leaves the arena as it was.
 #pragma once
 
+#include "link/clock.h"
 #include "link/ring.h"
 
 #include <atomic>
@@ -17,7 +18,7 @@ namespace pipit::link
 {
 
 inline constexpr std::uint32_t arenaMagic = 0x41695052; // "RPiA" in memory
-inline constexpr std::uint32_t arenaVersion = 2;
+inline constexpr std::uint32_t arenaVersion = 3;
 
 // A place for one thread's ring. The first is the application thread's, and larger.
 inline constexpr std::size_t arenaPlaces = 512;
@@ -42,6 +43,7 @@ struct ArenaHeader {
     std::uint32_t magic;
     std::uint32_t version;
     std::uint64_t bytes;
+    Clock clock;                           // which one the records are to have
     std::atomic<std::uint32_t> changes;    // of places: they need a look when it differs
     std::atomic<std::uint32_t> unrecorded; // threads for which there was no place
     std::atomic<std::int32_t> forked;      // the last process that was forked off and records nothing

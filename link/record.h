@@ -1,6 +1,7 @@
 // The record: what the recorder writes for every step of a dispatch, and what Pipit reads.
 //
-// Threads: plain data, no rules. Units: times are CLOCK_MONOTONIC nanoseconds.
+// Threads: plain data, no rules. Units: times are CLOCK_MONOTONIC nanoseconds, but in a ring, where they may
+// be the processor's counter (link/clock.h).
 // A record fills one 48-byte cell of a ring; one with a text is followed by as many cells of raw
 // text bytes as it needs. A recording's events have the kinds' numbers for their ids
 // (docs/formats/recording.md), so a kind's number and words never change once released.
@@ -67,7 +68,7 @@ inline constexpr std::uint32_t generationMask = 0x1fff;
 inline constexpr std::uint32_t NoTimeout = 0xffffffffu;
 
 struct Record {
-    std::uint64_t time = 0;  // CLOCK_MONOTONIC, ns
+    std::uint64_t time = 0;  // CLOCK_MONOTONIC, ns; in a ring see link/clock.h
     std::uint16_t kind = 0;  // Kind
     std::uint16_t depth = 0; // open begin records on this thread before this one; resynchronises after a loss
     std::uint32_t value = 0; // by kind; for records with a text see `words[3]`

@@ -1,7 +1,7 @@
 #include "recorder/control.h"
 
 #include "link/control.h"
-#include "recorder/hands.h"
+#include "recorder/acts.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
@@ -86,36 +86,15 @@ QJsonObject switchLines(const QJsonArray &off)
 
 QJsonObject answer(const QString &method, const QJsonObject &p)
 {
-    const QString target = p[QLatin1String("target")].toString();
-    const int row = p[QLatin1String("row")].toInt();
-    const int timeout = p[QLatin1String("timeout_ms")].toInt(10'000);
-    if (method == QLatin1String(link::asks::window))
-        return waitForWindow(timeout);
-    if (method == QLatin1String(link::asks::click))
-        return clickOn(target, row, Click(p[QLatin1String("how")].toInt()));
-    if (method == QLatin1String(link::asks::hover))
-        return hoverOver(target, row, {p[QLatin1String("x")].toDouble(), p[QLatin1String("y")].toDouble()});
-    if (method == QLatin1String(link::asks::drag))
-        return dragTo(target, row, p[QLatin1String("to")].toString(), p[QLatin1String("to_row")].toInt());
-    if (method == QLatin1String(link::asks::type))
-        return typeInto(target, p[QLatin1String("text")].toString());
-    if (method == QLatin1String(link::asks::press))
-        return pressKey(target, p[QLatin1String("key")].toString());
-    if (method == QLatin1String(link::asks::wheel))
-        return turnWheel(target, row, p[QLatin1String("steps")].toInt());
-    if (method == QLatin1String(link::asks::state))
-        return expectState(target, p, p[QLatin1String("within_ms")].toInt(), timeout);
-    if (method == QLatin1String(link::asks::idle))
-        return waitIdle(timeout);
-    if (method == QLatin1String(link::asks::targets))
-        return listTargets();
     if (method == QLatin1String(link::asks::switchOff))
         return switchLines(p[QLatin1String("off")].toArray());
     if (method == QLatin1String(link::asks::quit)) {
         QMetaObject::invokeMethod(QCoreApplication::instance(), "quit", Qt::QueuedConnection);
         return {};
     }
-    return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
+    if (!acts)
+        return {{QStringLiteral("error"), QStringLiteral("the program has no widgets")}};
+    return acts->answer(method, p);
 }
 
 void serve(const QByteArray &line)
@@ -219,6 +198,7 @@ const char *openControl(const char *socketPath, const char *refusal)
     if (arena->magic != link::arenaMagic || arena->version != link::arenaVersion ||
         arena->bytes != link::arenaBytes)
         return "Pipit and its recorder are of different versions";
+    countsForClock = arena->clock == link::Clock::Counter;
     return nullptr;
 }
 

@@ -4,7 +4,7 @@
 // delivery, so it raises the scope level as that would, calls notify() itself and reports the
 // event as done. Overridden notify() functions and exceptions pass through untouched. The event
 // is read only before the call; afterwards it may be gone.
-#include "recorder/hands.h"
+#include "recorder/acts.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
 
@@ -73,16 +73,20 @@ bool onNotify(void **data)
     const auto eventId = reinterpret_cast<std::uint64_t>(event);
     const std::uint64_t object = log->object(receiver);
     const std::uint64_t stamp = stampOf(event);
-    std::uint32_t value = type | generationOf(event) << link::generationShift;
+    const std::uint32_t generation = generationOf(event);
+    std::uint32_t value = type | generation << link::generationShift;
     if (event->spontaneous())
         value |= link::FromWindowSystem;
     if (type == QEvent::MetaCall && !watchMetaCall(event))
         value |= link::SlotUnknown;
     OpenSpan span(log, Kind::DispatchEnd, eventId);
-    log->begin(Kind::DispatchBegin, value, object, eventId, stamp);
+    if (generation)
+        log->beginAfterwards(Kind::DispatchBegin, value, object, eventId, stamp);
+    else
+        log->begin(Kind::DispatchBegin, value, object, eventId, stamp);
     QScopedScopeLevelCounter level(thread);
-    if (movesSomething(QEvent::Type(type)))
-        geometryChanged();
+    if (acts && movesSomething(QEvent::Type(type)))
+        acts->geometryChanged();
     const bool handled = app->notify(receiver, event);
     *static_cast<bool *>(data[2]) = handled;
     span.value = handled ? 1 : 0;

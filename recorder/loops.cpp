@@ -6,8 +6,8 @@
 // wakes it. A foreign loop that polls the context's descriptors by hand is known by the same descriptor.
 // Every other poll, of a process, a socket or another context, blocks: it is work of its caller.
 #include "link/control.h"
+#include "recorder/acts.h"
 #include "recorder/control.h"
-#include "recorder/hands.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
@@ -88,12 +88,12 @@ bool contains(const pollfd *fds, nfds_t count, int fd)
 template <class Wait> int waiting(ThreadLog *log, std::uint32_t timeout, Wait &&wait)
 {
     own.inside = true;
-    if (worksBeforeWait()) {
+    if (acts && acts->worksBeforeWait()) {
         log->mark(Kind::WaitBegin, 0);
-        beforeWait(timeout != 0);
+        acts->beforeWait(timeout != 0);
         log->mark(Kind::WaitEnd);
-    } else {
-        loopServed();
+    } else if (acts) {
+        acts->loopServed();
     }
     if (timeout == 0)
         log->mark(Kind::FullPoll);

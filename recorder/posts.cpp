@@ -12,7 +12,6 @@
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEvent>
 #include <QtCore/QJsonObject>
-#include <QtGui/QKeyEvent>
 
 #include <cstring>
 #include <dirent.h>
@@ -37,11 +36,15 @@ std::uint16_t &stampWord(QEvent *event)
     return *reinterpret_cast<std::uint16_t *>(reinterpret_cast<char *>(event) + stampAt);
 }
 
+struct Input : QEvent {
+    Input() : QEvent(QEvent::KeyPress, InputEventTag{}) {}
+};
+
 bool layoutIsKnown()
 {
     static_assert(sizeof(QEvent) == 16);
     QEvent plain(QEvent::None);
-    QKeyEvent key(QEvent::KeyPress, 0, Qt::NoModifier);
+    Input key;
     const bool was = stampWord(&plain) == 0 && stampWord(&key) == 0x2000;
     stampWord(&plain) |= std::uint16_t(link::generationMask);
     return was && !plain.isInputEvent() && plain.isAccepted() && !plain.spontaneous();

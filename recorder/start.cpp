@@ -1,8 +1,7 @@
 // Where the recorder starts: the shim loads it while the program builds its QCoreApplication.
 #include "link/control.h"
-#include "recorder/captions.h"
+#include "recorder/acts.h"
 #include "recorder/control.h"
-#include "recorder/hands.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
@@ -85,7 +84,7 @@ __attribute__((constructor)) void start()
         return;
     const std::string path = socket;
     const char *texts = getenv(link::envTexts);
-    captionsAllowed = !texts || std::strcmp(texts, link::textsMasked) != 0;
+    const bool captions = !texts || std::strcmp(texts, link::textsMasked) != 0;
     cleanEnvironment();
     muteThisThread(); // lifted below
     const std::string no = refusal();
@@ -98,6 +97,7 @@ __attribute__((constructor)) void start()
     }
     applicationThread = pid_t(syscall(SYS_gettid));
     pthread_atfork(nullptr, nullptr, tellFork);
+    loadActs(captions);
     installCalls();
     installNamed();
     installWork();

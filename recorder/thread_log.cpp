@@ -1,6 +1,6 @@
 #include "recorder/thread_log.h"
 
-#include "recorder/captions.h"
+#include "recorder/acts.h"
 #include "recorder/control.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
@@ -19,6 +19,7 @@ namespace pipit::recorder
 
 std::atomic<bool> *recordingSwitch = nullptr;
 pid_t applicationThread = -1;
+bool countsForClock = false;
 
 using link::Kind;
 using link::Record;
@@ -116,8 +117,19 @@ bool ThreadLog::put(const Record &s, const char *bytes, std::size_t size)
 void ThreadLog::begin(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
                       std::uint64_t d)
 {
-    put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
-    opened_[depth_ & 255] = kind;
+    open(Record{moment(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+}
+
+void ThreadLog::beginAfterwards(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b,
+                                std::uint64_t c)
+{
+    open(Record{momentAfterwards(), std::uint16_t(kind), depth_, value, {a, b, c, 0}});
+}
+
+void ThreadLog::open(const Record &s)
+{
+    put(s);
+    opened_[depth_ & 255] = Kind(s.kind);
     ++depth_;
 }
 
@@ -130,13 +142,13 @@ void ThreadLog::leaveSignal()
 void ThreadLog::end(Kind kind, std::uint16_t depth, std::uint32_t value, std::uint64_t a)
 {
     depth_ = depth; // an exception may have left inner spans open
-    put(Record{now(), std::uint16_t(kind), depth_, value, {a, 0, 0, 0}});
+    put(Record{moment(), std::uint16_t(kind), depth_, value, {a, 0, 0, 0}});
 }
 
 bool ThreadLog::mark(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
                      std::uint64_t d)
 {
-    return put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+    return put(Record{moment(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
 }
 
 bool ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a,
@@ -147,7 +159,7 @@ bool ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::siz
         while (size > 0 && (static_cast<unsigned char>(bytes[size]) & 0xC0) == 0x80)
             --size;
     }
-    return put(Record{now(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
+    return put(Record{moment(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
 }
 
 std::uint64_t ThreadLog::object(const QObject *o)
@@ -166,8 +178,8 @@ std::uint64_t ThreadLog::object(const QObject *o)
     words += '\n';
     if (extra)
         words += extra->objectName.valueBypassingBindings().toUtf8().toStdString();
-    if (words.back() == '\n')
-        if (const QString caption = captionOf(o); !caption.isEmpty())
+    if (acts && words.back() == '\n')
+        if (const QString caption = acts->captionOf(o); !caption.isEmpty())
             words += '\n' + caption.toStdString();
     if (!text(Kind::ObjectName, 0, words.data(), words.size(), address))
         known = {};

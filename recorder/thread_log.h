@@ -6,12 +6,12 @@
 // address was reused for something else.
 #pragma once
 
+#include "link/clock.h"
 #include "link/ring.h"
 #include "recorder/told.h"
 
 #include <QtCore/qglobal.h>
 #include <atomic>
-#include <ctime>
 #include <memory>
 #include <string>
 #include <sys/types.h>
@@ -24,11 +24,21 @@ QT_END_NAMESPACE
 namespace pipit::recorder
 {
 
+// CLOCK_MONOTONIC, ns.
 inline std::uint64_t now()
 {
-    timespec t;
-    clock_gettime(CLOCK_MONOTONIC, &t);
-    return std::uint64_t(t.tv_sec) * 1'000'000'000u + std::uint64_t(t.tv_nsec);
+    return link::monotonic();
+}
+// The clock of the records, which Pipit chose; set before anything is recorded.
+extern bool countsForClock;
+inline std::uint64_t moment()
+{
+    return countsForClock ? link::counter() : link::monotonic();
+}
+// For what another thread's record may have led to: not before that one.
+inline std::uint64_t momentAfterwards()
+{
+    return countsForClock ? link::counterAfterwards() : link::monotonic();
 }
 
 // A connect call, a posted function or a single shot, as told by Link and LinkPlace.
@@ -62,6 +72,9 @@ public:
 
     void begin(link::Kind kind, std::uint32_t value, std::uint64_t a = 0, std::uint64_t b = 0,
                std::uint64_t c = 0, std::uint64_t d = 0);
+    // The same of what another thread may have led to.
+    void beginAfterwards(link::Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b,
+                         std::uint64_t c);
     void end(link::Kind kind, std::uint16_t depth, std::uint32_t value = 0, std::uint64_t a = 0);
     bool mark(link::Kind kind, std::uint32_t value = 0, std::uint64_t a = 0, std::uint64_t b = 0,
               std::uint64_t c = 0, std::uint64_t d = 0);
@@ -84,6 +97,7 @@ public:
 private:
     friend struct ThreadLogOwner;
     ThreadLog(link::RingHeader *ring, std::size_t place, std::size_t objectSlots);
+    void open(const link::Record &s);
     void introduce(bool isMain); // the first records of a stream
     bool put(const link::Record &s, const char *bytes = nullptr, std::size_t size = 0);
 

@@ -2,6 +2,7 @@
 
 #include "core/records/merge.h"
 
+#include <algorithm>
 #include <utility>
 
 namespace pipit
@@ -33,6 +34,7 @@ void RecordMerger::add(int stream, const link::Record &record, const char *text,
         last_ < streams_.size() && streams_[last_].number == stream ? streams_[last_] : streamOf(stream);
     last_ = std::size_t(&s - streams_.data());
     s.held.push_back({record, std::uint32_t(s.texts.size()), std::uint32_t(text ? bytes : 0)});
+    s.latest = s.held.back().record.time = std::max(record.time, s.latest);
     if (text)
         s.texts.insert(s.texts.end(), text, text + bytes);
 }
@@ -52,7 +54,8 @@ void RecordMerger::release(std::uint64_t watermark)
         },
         [this](std::size_t i) {
             Stream &s = streams_[i];
-            const Held &h = s.held[s.at++];
+            Held &h = s.held[s.at++];
+            h.record.time = moments_.nanoseconds(h.record.time);
             sink_.record(s.number, h.record, h.bytes ? s.texts.data() + h.textAt : nullptr, h.bytes);
             return true;
         });

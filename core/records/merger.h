@@ -4,6 +4,7 @@
 // records younger than a lag are held back until the next drain; `flush` gives all of them.
 #pragma once
 
+#include "core/records/moments.h"
 #include "core/records/sink.h"
 
 namespace pipit
@@ -12,12 +13,13 @@ namespace pipit
 class RecordMerger
 {
 public:
-    explicit RecordMerger(RecordSink &sink) : sink_(sink) {}
+    // Records come with the time that `moments` tells; it is to outlive the merger.
+    RecordMerger(RecordSink &sink, const Moments &moments) : sink_(sink), moments_(moments) {}
 
     void add(int stream, const link::Record &record, const char *text, std::size_t bytes);
     // Nothing more is added to it: told on once all of it is handed on.
     void finish(int stream);
-    // Hands on what is not younger than `watermark`, in order of time.
+    // Hands on what is not younger than `watermark`, by the records' own clock, in order of time.
     void release(std::uint64_t watermark);
     void flush() { release(UINT64_MAX); }
     std::uint64_t added() const { return added_; } // in all
@@ -32,6 +34,7 @@ private:
         std::vector<Held> held; // in order of time
         std::vector<char> texts;
         std::size_t at = 0; // the first that is not handed on
+        std::uint64_t latest = 0;
         bool finished = false;
 
         void dropHandedOn();
@@ -39,6 +42,7 @@ private:
     Stream &streamOf(int number);
 
     RecordSink &sink_;
+    const Moments &moments_;
     std::vector<Stream> streams_; // those that may still give something
     std::size_t last_ = 0;        // where the last one was added
     std::uint64_t added_ = 0;

@@ -28,7 +28,7 @@ struct Listener::Private {
     int peers = 0;
 
     void takeCallers();
-    Newcomer answer(const Caller &caller, const QJsonObject &hello);
+    Newcomer answer(const Caller &caller, const QJsonObject &hello, link::Clock clock);
 };
 
 Listener::Listener() : d(std::make_unique<Private>()) {}
@@ -108,7 +108,7 @@ static bool hand(int fd, int arena)
     return sendmsg(fd, &message, MSG_NOSIGNAL) == 1;
 }
 
-Newcomer Listener::Private::answer(const Caller &caller, const QJsonObject &hello)
+Newcomer Listener::Private::answer(const Caller &caller, const QJsonObject &hello, link::Clock clock)
 {
     if (hello["method"].toString() == link::tells::refused)
         return {nullptr, hello["params"].toObject()["text"].toString().left(1000)};
@@ -119,7 +119,8 @@ Newcomer Listener::Private::answer(const Caller &caller, const QJsonObject &hell
     if (peers >= mostPeers)
         return {nullptr, QStringLiteral("A process is not recorded: one run takes %1.").arg(mostPeers)};
     int arena = -1;
-    std::unique_ptr<Peer> peer = Peer::make(caller.pid, &arena); // the system says who it is, not its hello
+    std::unique_ptr<Peer> peer =
+        Peer::make(caller.pid, clock, &arena); // the system says who it is, not its hello
     if (!peer)
         return {nullptr, "A process is not recorded: there is no memory for its records, or files may not be "
                          "as large (ulimit -f)."};
@@ -131,7 +132,7 @@ Newcomer Listener::Private::answer(const Caller &caller, const QJsonObject &hell
     return {std::move(peer), {}};
 }
 
-std::vector<Newcomer> Listener::accept()
+std::vector<Newcomer> Listener::accept(link::Clock clock)
 {
     constexpr qsizetype longestHello = 4096;
     std::vector<Newcomer> all;
@@ -148,7 +149,7 @@ std::vector<Newcomer> Listener::accept()
             continue;
         }
         if (end >= 0)
-            if (Newcomer who = d->answer(*it, QJsonDocument::fromJson(it->said.left(end)).object());
+            if (Newcomer who = d->answer(*it, QJsonDocument::fromJson(it->said.left(end)).object(), clock);
                 who.peer || !who.refused.isEmpty())
                 all.push_back(std::move(who));
         ::close(it->fd);

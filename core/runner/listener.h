@@ -27,8 +27,9 @@ public:
     QString path() const;
     // Descriptors that say when `accept` has something to do.
     std::vector<int> descriptors() const;
-    // Takes in who has said hello since, and hands each an arena. What is no recorder is turned away.
-    std::vector<Newcomer> accept();
+    // Takes in who has said hello since, and hands each an arena, with the clock that its records are to
+    // have. What is no recorder is turned away.
+    std::vector<Newcomer> accept(link::Clock clock);
     void close();
 
     static constexpr int mostPeers = 64; // of one run

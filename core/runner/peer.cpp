@@ -97,7 +97,7 @@ Peer::~Peer()
         ::close(d->pidFd);
 }
 
-std::unique_ptr<Peer> Peer::make(pid_t pid, int *arenaFd)
+std::unique_ptr<Peer> Peer::make(pid_t pid, link::Clock clock, int *arenaFd)
 {
     std::unique_ptr<Peer> p(new Peer);
     p->d->pid = pid;
@@ -117,6 +117,7 @@ std::unique_ptr<Peer> Peer::make(pid_t pid, int *arenaFd)
     p->d->arena->magic = link::arenaMagic;
     p->d->arena->version = link::arenaVersion;
     p->d->arena->bytes = link::arenaBytes;
+    p->d->arena->clock = clock;
     *arenaFd = fd;
     return p;
 }

@@ -23,7 +23,7 @@ class Peer
 {
 public:
     // With a fresh arena; `arenaFd` is for the recorder and the caller closes it. Null when there is no room.
-    static std::unique_ptr<Peer> make(pid_t pid, int *arenaFd);
+    static std::unique_ptr<Peer> make(pid_t pid, link::Clock clock, int *arenaFd);
     ~Peer();
 
     // From now on that descriptor becomes readable when a ring's segment is full, or a line was written,

@@ -56,10 +56,15 @@ QString Ending::text(const QString &program) const
 }
 
 struct Program::Private {
-    Private(RecordSink &s, Callbacks c) : sink(s), callbacks(std::move(c)), merger(s) {}
+    Private(RecordSink &s, Callbacks c)
+        : sink(s), callbacks(std::move(c)), clock(clockOfThisMachine()), moments(clock), merger(s, moments)
+    {
+    }
 
     RecordSink &sink;
     Callbacks callbacks;
+    const link::Clock clock; // of all records
+    Moments moments;
     RecordMerger merger;
     Listener listener;
     pid_t pid = -1;
@@ -148,19 +153,21 @@ std::uint64_t Program::Private::drainPeer(Peer &peer, bool last, std::uint64_t t
 void Program::Private::drain(bool final)
 {
     constexpr std::uint64_t lag = 1'000'000; // a record is published this soon after its clock was read
-    const auto before = std::uint64_t(monotonicNow());
+    const std::uint64_t before = moments.now();
     for (const auto &peer : all())
         (void)drainPeer(*peer, false, before);
+    moments.read();
+    const std::uint64_t until = final ? before : moments.before(before, lag);
     if (final)
         merger.flush();
     else
-        merger.release(before - lag);
-    sink.caughtUp(std::int64_t(final ? before : before - lag));
+        merger.release(until);
+    sink.caughtUp(std::int64_t(moments.nanoseconds(until)));
 }
 
 void Program::Private::takeNewcomers()
 {
-    for (Newcomer &who : listener.accept()) {
+    for (Newcomer &who : listener.accept(clock)) {
         if (!who.peer) {
             std::unique_lock lock(mutex);
             const bool first = !ending.sawToolkit && ending.refused.isEmpty();
@@ -191,7 +198,7 @@ void Program::Private::letGo(const std::shared_ptr<Peer> &peer)
 {
     takeMessages(*peer);
     peer->close();
-    (void)drainPeer(*peer, true, std::uint64_t(monotonicNow()));
+    (void)drainPeer(*peer, true, moments.now());
     if (const auto missed = peer->unrecordedThreads())
         note(QStringLiteral("%1 threads were not recorded: %2 at once are")
                  .arg(missed)

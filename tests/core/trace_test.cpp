@@ -29,6 +29,8 @@ private slots:
     void anInputIsCountedOnce();
     void postedEventsKnowTheirCauseAcrossThreads();
     void theMergerOrdersStreams();
+    void momentsAreToldInProportionAndNeverBackwards();
+    void momentsAgreeWithTheSystemsClock();
     void comparisonsSayWhenTheyAreNone();
     void durations_data();
     void durations();
@@ -361,7 +363,8 @@ void TraceTest::postedEventsKnowTheirCauseAcrossThreads()
 {
     TraceModel t;
     Handlers handlers(t);
-    RecordMerger merger(t);
+    const Moments moments(link::Clock::Monotonic);
+    RecordMerger merger(t, moments);
     Records main = loopAt10(t);
     Records other(t, 1, false);
     other.object(0x10, "QObject\nworker").signalName(0x70, "Desk\nslow()");
@@ -389,7 +392,8 @@ void TraceTest::theMergerOrdersStreams()
         void caughtUp(std::int64_t) override {}
         QList<QPair<int, int>> got;
     } sink;
-    RecordMerger m(sink);
+    const Moments moments(link::Clock::Monotonic);
+    RecordMerger m(sink, moments);
     const auto add = [&](int stream, std::uint64_t time) { m.add(stream, {time, 1, 0, 0, {}}, nullptr, 0); };
     for (int i : {1, 4, 9, 30})
         add(0, std::uint64_t(i));
@@ -400,6 +404,53 @@ void TraceTest::theMergerOrdersStreams()
     add(1, 12);
     m.flush();
     QCOMPARE(sink.got.mid(5), (QList<QPair<int, int>>{{10, 2}, {12, 1}, {30, 0}}));
+}
+
+void TraceTest::momentsAreToldInProportionAndNeverBackwards()
+{
+    Moments m(link::Clock::Counter);
+    const std::uint64_t c = m.now() + 10'000'000'000u;
+    const std::uint64_t n = link::monotonic() + 10'000'000'000u; // past what was read when it was made
+    m.add({c, n});
+    m.add({c + 3000, n + 1000});
+    m.add({c + 2000, n + 1100}); // backwards: left out
+    m.add({c + 6000, n + 3000}); // the other clock goes twice as fast from there on
+    QCOMPARE(m.nanoseconds(c), n);
+    QCOMPARE(m.nanoseconds(c + 1500), n + 500);
+    QCOMPARE(m.nanoseconds(c + 3000), n + 1000);
+    QCOMPARE(m.nanoseconds(c + 4500), n + 2000);
+    QCOMPARE(m.nanoseconds(c + 7000), n + 3000); // later than what was read
+    std::uint64_t last = 0;
+    for (std::uint64_t i = c - 100; i < c + 7000; ++i) {
+        QVERIFY(m.nanoseconds(i) >= last);
+        last = m.nanoseconds(i);
+    }
+    const Moments plain(link::Clock::Monotonic);
+    QCOMPARE(plain.nanoseconds(17), 17u);
+    QCOMPARE(plain.before(17, 5), 12u);
+}
+
+// On this machine's own clocks, whichever it has: what was made between two readings was made then.
+void TraceTest::momentsAgreeWithTheSystemsClock()
+{
+    Moments m(clockOfThisMachine());
+    struct Made {
+        std::uint64_t before, at, after;
+    };
+    std::vector<Made> all;
+    for (int i = 0; i < 40; ++i) {
+        for (int k = 0; k < 50; ++k)
+            all.push_back({link::monotonic(), m.now(), link::monotonic()});
+        QTest::qSleep(2);
+        m.read();
+    }
+    int apart = 0;
+    for (const Made &a : all) {
+        const std::uint64_t at = m.nanoseconds(a.at);
+        apart += at + 500 < a.before || at > a.after + 500;
+    }
+    QVERIFY2(apart * 100 <= int(all.size()), qPrintable(QString::number(apart)));
+    QVERIFY(m.before(m.now(), 1'000'000) < m.now());
 }
 
 void TraceTest::comparisonsSayWhenTheyAreNone()

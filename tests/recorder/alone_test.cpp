@@ -29,6 +29,7 @@ private:
     static int calls(Whole &w) { return int(callsOf(w.run->trace(), w.run->handlers()).size()); }
 
 private slots:
+    void aProgramWithoutWindowsGetsNone();
     void itKeepsNoDescriptorOfOurs();
     void whatItClosesIsItsOwn();
     void aForkedChildThatUnwindsWritesNothing_data();
@@ -41,6 +42,29 @@ private slots:
     void killingPipitLeavesItRunning_data();
     void killingPipitLeavesItRunning();
 };
+
+// Only what watches is loaded into it, and that needs no more of the tool-kit than it has.
+void AloneTest::aProgramWithoutWindowsGetsNone()
+{
+    Whole w = runTarget("windowless", {});
+    QVERIFY(w.info);
+    QCOMPARE(lines(w.output, "lib"), (QByteArrayList{"libQt6Core.so there", "libQt6Gui.so none",
+                                                     "libQt6Widgets.so none", "libpipit-hands.so none"}));
+    QCOMPARE(calls(w), 10);
+    const auto stalls = stallsOf(w.run->trace(), w.run->handlers(), stallBudget);
+    QCOMPARE(stalls.size(), 1u);
+    QVERIFY2(stalls[0].duration > 115'000'000, qPrintable(QString::number(stalls[0].duration)));
+
+    QTemporaryDir dir;
+    QFile play(dir.path() + "/a.play");
+    QVERIFY(play.open(QIODevice::WriteOnly));
+    play.write("boardButton: click\n");
+    play.close();
+    const Ran played = verb({"record", "--out", dir.path() + "/rec", "--play", play.fileName(), "--",
+                             targetProgram("windowless")});
+    QVERIFY2(played.code != 0, played.out);
+    QVERIFY2((played.out + played.err).contains("the program has no widgets"), played.out + played.err);
+}
 
 void AloneTest::itKeepsNoDescriptorOfOurs()
 {

@@ -148,7 +148,7 @@ void ControlTest::anyRubbishOnTheSocketIsHarmless()
     }
     open << connectTo(c.path()); // and one that never says a word
     for (int i = 0; i < 40 && told < expected; ++i) {
-        for (const Newcomer &n : c.accept()) {
+        for (const Newcomer &n : c.accept(link::Clock::Monotonic)) {
             ++told;
             peers += n.peer != nullptr;
             QVERIFY(n.peer || !n.refused.isEmpty());
@@ -166,7 +166,7 @@ void ControlTest::anyRubbishOnTheSocketIsHarmless()
 void ControlTest::rubbishInTheArenaIsHarmless()
 {
     int fd = -1;
-    auto peer = Peer::make(getpid(), &fd);
+    auto peer = Peer::make(getpid(), link::Clock::Monotonic, &fd);
     QVERIFY(peer);
     auto *arena = static_cast<link::ArenaHeader *>(
         mmap(nullptr, link::arenaBytes, PROT_READ | PROT_WRITE, MAP_SHARED | MAP_NORESERVE, fd, 0));

@@ -1,7 +1,7 @@
 // Clicks, keys and the wheel.
-#include "recorder/hands.h"
-#include "recorder/menus.h"
-#include "recorder/reach.h"
+#include "recorder/hands/hands.h"
+#include "recorder/hands/menus.h"
+#include "recorder/hands/reach.h"
 
 #include <QtCore/QCoreApplication>
 #include <QtGui/QKeySequence>

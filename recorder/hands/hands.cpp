@@ -1,8 +1,8 @@
-#include "recorder/hands.h"
+#include "recorder/hands/hands.h"
 
-#include "recorder/reach.h"
-#include "recorder/states.h"
-#include "recorder/thread_log.h"
+#include "link/clock.h"
+#include "recorder/hands/reach.h"
+#include "recorder/hands/states.h"
 
 #include <QtCore/QAbstractEventDispatcher>
 #include <QtCore/QCoreApplication>
@@ -89,7 +89,7 @@ QJsonObject onIdle(std::function<QJsonObject()> ask, int timeoutMs, int withinMs
         return mine->answer;
     question.reset();
     questionWaits = false;
-    const double since = double(now() - servedAt.load()) / 1e6;
+    const double since = double(link::monotonic() - servedAt.load()) / 1e6;
     return error(QStringLiteral("the loop is busy since %1 ms").arg(since, 0, 'f', 0));
 }
 
@@ -138,12 +138,12 @@ std::optional<Target> findTarget(const QString &name, QJsonObject *why)
 
 ulong stampNow()
 {
-    return ulong(now() / 1'000'000);
+    return ulong(link::monotonic() / 1'000'000);
 }
 
 QJsonObject posted(const Target &t)
 {
-    return {{QStringLiteral("posted_ns"), double(now())},
+    return {{QStringLiteral("posted_ns"), double(link::monotonic())},
             {QStringLiteral("x"), t.centre.x()},
             {QStringLiteral("y"), t.centre.y()}};
 }
@@ -205,7 +205,7 @@ static void answerQuestion()
 
 void beforeWait(bool reallyWaits)
 {
-    servedAt = now();
+    servedAt = link::monotonic();
     if (watching && dirty.exchange(false)) {
         // Made here, on the main thread, where the tool-kit may make its default devices.
         QPointingDevice::primaryPointingDevice();
@@ -228,7 +228,7 @@ void beforeWait(bool reallyWaits)
 void loopServed()
 {
     if (watching.load(std::memory_order_relaxed) && onMainThread())
-        servedAt = now();
+        servedAt = link::monotonic();
 }
 
 QJsonObject waitForWindow(int timeoutMs)
@@ -255,7 +255,11 @@ QJsonObject expectState(const QString &target, const QJsonObject &want, int with
 
 QJsonObject waitIdle(int timeoutMs)
 {
-    return onIdle([] { return QJsonObject{{QStringLiteral("time_ns"), double(now())}}; }, timeoutMs);
+    return onIdle(
+        [] {
+            return QJsonObject{{QStringLiteral("time_ns"), double(link::monotonic())}};
+        },
+        timeoutMs);
 }
 
 QJsonObject listTargets()

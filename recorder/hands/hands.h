@@ -38,7 +38,7 @@ QJsonObject hoverOver(const QString &target, int row,
 QJsonObject dragTo(const QString &source, int row, const QString &goal, int goalRow);
 QJsonObject typeInto(const QString &target, const QString &text);
 QJsonObject pressKey(const QString &target, const QString &key);
-// Looks whether the target is as wanted (recorder/states.h) once all input so far is worked off, and
+// Looks whether the target is as wanted (recorder/hands/states.h) once all input so far is worked off, and
 // again whenever the loop has nothing to do, until it is or the time is over; the loop is not woken for it.
 QJsonObject expectState(const QString &target, const QJsonObject &want, int withinMs, int timeoutMs);
 QJsonObject waitIdle(int timeoutMs);

@@ -1,7 +1,7 @@
-#include "recorder/states.h"
+#include "recorder/hands/states.h"
 
-#include "recorder/menus.h"
-#include "recorder/reach.h"
+#include "recorder/hands/menus.h"
+#include "recorder/hands/reach.h"
 
 #include <QtGui/QAction>
 #include <QtWidgets/QAbstractButton>

@@ -1,4 +1,4 @@
-#include "recorder/snapshot.h"
+#include "recorder/hands/snapshot.h"
 
 #include "link/near.h"
 

@@ -1,6 +1,6 @@
 // The pointer moved without a click: hovering, and dragging from one widget to another.
-#include "recorder/hands.h"
-#include "recorder/reach.h"
+#include "recorder/hands/hands.h"
+#include "recorder/hands/reach.h"
 
 #include <QtCore/QThread>
 #include <QtGui/QGuiApplication>

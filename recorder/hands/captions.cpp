@@ -1,4 +1,4 @@
-#include "recorder/captions.h"
+#include "recorder/hands/captions.h"
 
 #include <QtCore/QThread>
 #include <QtGui/QAction>

@@ -3,8 +3,8 @@
 // Threads: the recorder's own thread; what is asked runs on the main thread once it is idle.
 #pragma once
 
-#include "recorder/hands.h"
-#include "recorder/snapshot.h"
+#include "recorder/hands/hands.h"
+#include "recorder/hands/snapshot.h"
 
 #include <QtCore/QJsonObject>
 

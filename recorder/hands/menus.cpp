@@ -1,7 +1,7 @@
-#include "recorder/menus.h"
+#include "recorder/hands/menus.h"
 
-#include "recorder/hands.h"
-#include "recorder/reach.h"
+#include "recorder/hands/hands.h"
+#include "recorder/hands/reach.h"
 
 #include <QtCore/QSet>
 #include <QtCore/QThread>

@@ -1,0 +1,47 @@
+// What acts on a program's widgets and reads from them: libpipit-hands.so, which the recorder loads into
+// programs with Qt Widgets. The recorder itself watches, and needs QtCore only, so that it can be loaded into
+// programs without windows too.
+//
+// Threads: `acts` is set once, before anything is recorded; see each function. A function of the table is
+// never called in a forked child.
+#pragma once
+
+#include <QtCore/QString>
+
+QT_BEGIN_NAMESPACE
+class QJsonObject;
+class QObject;
+QT_END_NAMESPACE
+
+namespace pipit::recorder
+{
+
+struct Acts {
+    // What stands on a widget, for those that have no name; empty when there is none, or when it may not be
+    // read here. Any thread.
+    QString (*captionOf)(const QObject *object);
+    // Whether `beforeWait` has anything to do: then it is the recorder's own work, and is told as such. On a
+    // loop's thread.
+    bool (*worksBeforeWait)();
+    // On a loop's thread before a poll; `reallyWaits` is false for one without a wait.
+    void (*beforeWait)(bool reallyWaits);
+    // On a loop's thread before a poll when there is no such work: the loop came round.
+    void (*loopServed)();
+    // An event may have moved, shown or hidden something. Main thread.
+    void (*geometryChanged)();
+    // Does what Pipit asked for (link/control.h), and gives the result, or an "error" text. The recorder's
+    // own thread.
+    QJsonObject (*answer)(const QString &method, const QJsonObject &params);
+};
+
+// Null in a program without widgets, or where the library is missing.
+extern const Acts *acts;
+
+// What the library exports. `captionsAllowed`: captions are texts as well, and texts may be masked.
+using ActsEntry = const Acts *(*)(bool captionsAllowed);
+inline constexpr char actsEntry[] = "pipit_acts";
+
+// Loads it, if the program has Qt Widgets. On the thread that builds the QCoreApplication, once.
+void loadActs(bool captionsAllowed);
+
+} // namespace pipit::recorder
