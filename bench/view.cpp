@@ -6,6 +6,7 @@
 #include "app/shell/main_window.h"
 
 #include <QApplication>
+#include <QDir>
 #include <QElapsedTimer>
 #include <QRandomGenerator>
 #include <QScrollBar>
@@ -13,6 +14,8 @@
 
 #include <algorithm>
 #include <cstdio>
+#include <fcntl.h>
+#include <unistd.h>
 
 using namespace pipit;
 using namespace pipit::app;
@@ -62,6 +65,18 @@ double until(const std::function<void()> &act, const std::function<bool()> &show
     return double(t.nsecsElapsed()) / 1e6;
 }
 
+// It is read from the disk, not from memory.
+void dropPages(const QString &folder)
+{
+    for (const QFileInfo &f : QDir(folder).entryInfoList(QDir::Files))
+        if (const int fd = ::open(f.filePath().toLocal8Bit().constData(), O_RDONLY); fd >= 0) {
+            ::fdatasync(fd);
+            if (::posix_fadvise(fd, 0, 0, POSIX_FADV_DONTNEED) != 0)
+                qFatal("its pages cannot be dropped");
+            ::close(fd);
+        }
+}
+
 } // namespace
 
 int main(int argc, char **argv)
@@ -69,6 +84,7 @@ int main(int argc, char **argv)
     QApplication app(argc, argv);
     if (argc < 2)
         qFatal("name a recording");
+    dropPages(QString::fromLocal8Bit(argv[1]));
     QApplication::setStyle("Fusion");
     loadFonts();
     QApplication::setFont(textFont());
@@ -83,7 +99,7 @@ int main(int argc, char **argv)
     Painted painted(list->viewport());
     const double first = until([&] { w.session()->open(QString::fromLocal8Bit(argv[1])); },
                                [&] { return rows->rowCount() > 30 && painted.count > 1; });
-    const double complete = until([] {}, [&] { return rows->complete(); });
+    const double complete = until([] {}, [&] { return !w.session()->shown.reading() && rows->complete(); });
     std::printf("rows in sight after %.0f ms, all %d after %.0f ms\n", first, rows->rowCount(),
                 first + complete);
     if (rows->rowCount() < 100'000)

@@ -139,8 +139,8 @@ RowList::RowList(const QString &name, int leadWidth, int tailWidth, QWidget *par
 
 void RowList::setEmptyText(const QString &text)
 {
-    empty_ = text;
-    viewport()->update();
+    if (text != std::exchange(empty_, text))
+        viewport()->update();
 }
 
 QString RowList::currentKey() const

@@ -152,9 +152,7 @@ QWidget *PacePage::makeStallSide()
     title_ = heading(QStringLiteral("Stalls over %1 ms").arg(stallBudget.count()));
     stalls_ = new RowList("Stalls", 84, 84);
     stalls_->setObjectName("stalls");
-    stalls_->setEmptyText(
-        "No stall so far. When the loop is blocked for more than 50 ms, it stands here with who "
-        "blocked it and what waited.");
+    tellEmpty();
     sentence_ = new QLabel;
     sentence_->setObjectName("stallSentence");
     sentence_->setWordWrap(true);
@@ -277,8 +275,18 @@ const Stall *PacePage::current() const
     return &f.stalls[std::size_t(r->number)];
 }
 
+// Of a recording that is not read to its end nothing is claimed.
+void PacePage::tellEmpty()
+{
+    stalls_->setEmptyText(session_->shown.reading()
+                              ? "The recording is being read. Its stalls stand here then."
+                              : "No stall so far. When the loop is blocked for more than 50 ms, it stands "
+                                "here with who blocked it and what waited.");
+}
+
 void PacePage::refresh()
 {
+    tellEmpty();
     const LiveFigures &f = session_->shown.figures();
     if (stallsShown_ != f.stalls.size() + f.busy.size() || f.open ||
         stalls_->rowModel()->indexOf("open") >= 0) {

@@ -57,6 +57,7 @@ private:
     QWidget *makeStallSide();
     QWidget *makeCompareSide();
     void refresh();
+    void tellEmpty();
     void showDetails();
     void fillRuns();
     void compare();

@@ -7,6 +7,9 @@
 #include "app/session/messages.h"
 #include "core/runs/recording.h"
 
+#include <QTimer>
+
+#include <atomic>
 #include <memory>
 
 namespace pipit::app
@@ -17,8 +20,11 @@ class ShownTrace : public QObject
     Q_OBJECT
 public:
     explicit ShownTrace(Messages *messages, QObject *parent = nullptr);
+    ~ShownTrace() override;
 
+    // Read by a worker, and shown while it is read.
     void openRecording(const QString &folder);
+    bool reading() const { return reading_ != nullptr; } // what is shown of it is not all yet
     // From now on this run's; figures by connection and handler only where they are of the open
     // project's.
     void follow(std::shared_ptr<LiveRun> run, bool ofOpenProject);
@@ -39,12 +45,23 @@ public:
 
 Q_SIGNALS:
     void reset(); // another trace from now on
+    void readToEnd();
     void figuresChanged();
 
 private:
+    struct Opened;
+    using Stop = std::shared_ptr<std::atomic<bool>>; // what ends a reading
+    void begin(const std::shared_ptr<Recording> &recording, const Stop &stop);
+    void finish(Opened opened);
+    void fail(const Problem &problem);
+    void leave(); // what was shown before
+
     Messages *messages_;
     std::shared_ptr<LiveRun> run_;
     std::shared_ptr<Recording> recording_;
+    Stop asked_;   // of which nothing is shown yet
+    Stop reading_; // of what is shown
+    QTimer progress_;
     std::unique_ptr<LiveWatch> watch_;
     LiveFigures figures_;
     QString ending_;

@@ -65,6 +65,11 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
         stale_ = true;
         tell();
     });
+    connect(&session->shown, &ShownTrace::readToEnd, this, [this] {
+        readToEnd_ = true;
+        if (!pause_->isChecked())
+            follow();
+    });
     connect(model_, &TraceRows::arrived, this, &TracePage::arrived);
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &TracePage::tellAbout);
     connect(list_, &TallList::typed, this, [this](const QString &text) {
@@ -144,6 +149,10 @@ void TracePage::follow()
 
 void TracePage::arrived()
 {
+    if (model_->complete() && std::exchange(readToEnd_, false) && model_->hurried()) {
+        tell(); // what was told while the recording was read was not sure
+        return;
+    }
     if (wanted_)
         showTime(std::exchange(wanted_, 0));
     // What was chosen stays so while rows come before or around it.

@@ -51,6 +51,7 @@ private:
     bool stale_ = true;     // what is told is of another trace, or of other rows
     bool atEnd_ = true;
     std::int64_t wanted_ = 0; // to be shown once it is told
+    bool readToEnd_ = false;  // and not looked at since
 };
 
 } // namespace pipit::app

@@ -50,6 +50,11 @@ void TraceRows::refresh()
         ask(true);
 }
 
+bool TraceRows::hurried() const
+{
+    return teller_ && !telling_ && teller_->teller.hurried();
+}
+
 // First what there is to see at once; the rest by a thread that stands back for those who paint it.
 void TraceRows::ask(bool first)
 {

@@ -27,6 +27,7 @@ public:
     void tell(const StoryChoice &choice);
     void refresh(); // what came since
     bool complete() const { return !telling_; }
+    bool hurried() const; // see StoryTeller; once it is complete
 
     StoryRow at(int row) const;
     Span spanAt(int row) const; // of one that is not idle time

@@ -215,6 +215,7 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
             sink.streamOpened(i, s.info);
     }
     std::uint64_t last = 0;
+    constexpr std::uint64_t stretch = 1 << 14;
     mergeByTime(
         streams.size(), UINT64_MAX,
         [&](std::size_t i) { return streams[i]->more ? &streams[i]->record.time : nullptr; },
@@ -222,7 +223,8 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
             StreamCursor &s = *streams[i];
             sink.record(int(i), s.record, s.text, s.bytes);
             last = s.record.time;
-            ++report.records;
+            if (++report.records % stretch == 0)
+                sink.caughtUp(std::int64_t(last));
             s.more = s.next();
             if (!s.more)
                 sink.streamEnded(int(i));

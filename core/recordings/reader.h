@@ -20,7 +20,7 @@ struct ReadReport {
     QStringList notes;
 };
 
-// `stop`, when given, ends the reading early.
+// `stop`, when given, ends the reading early. The sink is told how far it has come now and then.
 Result<ReadReport> readRecording(const QString &folder, RecordSink &sink,
                                  const std::atomic<bool> *stop = nullptr);
 

@@ -1,12 +1,14 @@
 // A recording as it is opened: its trace, who its handlers are, and what run it was.
 //
-// Threads: `open` is blocking, so on a worker; afterwards as for its parts.
+// Threads: `open` is blocking, so on a worker; afterwards as for its parts. While it is read its trace may be
+// looked at by others, as that of a run may.
 #pragma once
 
 #include "core/recordings/reader.h"
 #include "core/records/run_info.h"
 #include "core/trace/handlers.h"
 
+#include <functional>
 #include <memory>
 
 namespace pipit
@@ -17,10 +19,13 @@ struct Recording {
     RunInfo info;
     TraceModel trace;
     Handlers handlers{trace};
-    ReadReport report;
+    ReadReport report; // once it is read
 
-    static Result<std::unique_ptr<Recording>> open(const QString &folder,
-                                                   const std::atomic<bool> *stop = nullptr);
+    using Begun = std::function<void(const std::shared_ptr<Recording> &)>;
+    // Read to the end, or until `stop` says so. `begun` is called once, as soon as something of it can be
+    // shown; it is not called for what is no recording.
+    static Result<std::shared_ptr<Recording>>
+    open(const QString &folder, const std::atomic<bool> *stop = nullptr, const Begun &begun = {});
 };
 
 } // namespace pipit

@@ -283,8 +283,7 @@ bool StoryTeller::decided(const StoryPage &page)
     std::uint64_t waiting = 0;
     for (std::uint16_t i = 0; i < at_.size(); ++i)
         waiting += eye_.trace().rows(i).count() - at_[i];
-    if (waiting > mostWaiting)
-        return true;
+    const bool waits = waiting <= mostWaiting;
     for (const StoryPage::Part &p : page.parts) {
         const ThreadRows &rows = eye_.trace().rows(p.thread);
         // What is open has the part's last row in it, or is that.
@@ -294,8 +293,10 @@ bool StoryTeller::decided(const StoryPage &page)
                                         : kind == SpanKind::Signal ? signalReach
                                                                    : 0;
             if (reach && rows.end(id.row()) < 0 && rows.count() < id.row() + reach &&
-                !eye_.shows(rows, id.row()))
-                return false;
+                !eye_.shows(rows, id.row())) {
+                hurried_ = hurried_ || !waits;
+                return !waits;
+            }
         }
     }
     return true;

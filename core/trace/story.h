@@ -85,6 +85,8 @@ public:
     };
     // What came since, for as long as `slice` says, or until there are so many rows.
     [[nodiscard]] News advance(std::chrono::nanoseconds slice, int rows = INT_MAX);
+    // Something was told before it was sure: of all that has come by now it might be told otherwise.
+    bool hurried() const { return hurried_; }
 
 private:
     bool nextPage(StoryPage &page) const;
@@ -97,6 +99,7 @@ private:
     std::vector<std::uint32_t> at_; // by thread: the first row of the next page
     std::int64_t lastEnd_ = 0;
     std::vector<SpanId> open_;
+    bool hurried_ = false;
 };
 
 } // namespace pipit

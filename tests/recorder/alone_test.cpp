@@ -180,7 +180,7 @@ void AloneTest::everyProcessOfAScriptIsRecorded()
     script.close();
     for (const bool live : {true, false}) {
         Whole w;
-        std::unique_ptr<Recording> recording;
+        std::shared_ptr<Recording> recording;
         if (live) {
             w = runTarget(script.fileName(), {}, dir.filePath("r"));
             QVERIFY2(bool(w.info), w.info ? "" : qPrintable(w.info.problem().text()));

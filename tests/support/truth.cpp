@@ -57,7 +57,7 @@ Truth truthOf(const TruthCase &c, const QByteArray &output)
 }
 
 struct Seen {
-    std::unique_ptr<Recording> recording;
+    std::shared_ptr<Recording> recording;
     QByteArray output;
     QString problem;
 };
