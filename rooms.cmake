@@ -28,7 +28,7 @@ set(PIPIT_ROOMS
   "core/recordings: core/base core/records link"
   "core/plays: core/base core/pace core/project core/runner core/trace link"
   "core/runs: core/base core/build core/plays core/project core/recordings core/records core/runner core/spans core/trace link"
-  "cli: core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runs core/sentences"
+  "cli: core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runs core/sentences core/trace"
   "preview: core/catalog core/project core/store"
   "app/look:"
   "app/session: core/base core/build core/catalog core/codegen core/edits core/findings core/moves core/pace core/runs core/store core/trace link"

@@ -4,6 +4,8 @@
 #include "core/base/json_rows.h"
 #include "core/pace/compare.h"
 #include "core/runs/recording.h"
+#include "core/trace/dispatches.h"
+#include "core/trace/order.h"
 
 #include <QFileInfo>
 #include <QHash>
@@ -131,6 +133,90 @@ int Turns::run() const
             out->key("thread").text(thread);
             out->endRow();
         }
+        return fine;
+    });
+}
+
+struct Dispatches : OfRecording {
+    int run() const;
+};
+
+void putObject(JsonRows &out, const ObjectInfo &o)
+{
+    out.beginObject();
+    out.key("class").text(o.className);
+    out.key("name").text(o.name);
+    out.endObject();
+}
+
+void putHops(JsonRows &out, const TraceModel &trace, const Span &s)
+{
+    const auto way = wayOf(trace, s);
+    if (!way) {
+        out.null();
+        return;
+    }
+    out.beginList();
+    for (const Hop &h : *way) {
+        const ObjectInfo o = trace.object(h.object);
+        out.beginObject();
+        out.key("class").text(o.className);
+        out.key("exact").flag(true);
+        out.key("object").text(o.text());
+        out.key("outcome").text(outcomeWords(h.outcome));
+        out.key("role").text(roleWords(h.role));
+        out.endObject();
+    }
+    out.endList();
+}
+
+void putDispatch(JsonRows &out, const TraceModel &trace, const Span &s, const QString &thread)
+{
+    const Posting posting = s.flags & WasPosted ? trace.posting(s.id) : Posting{};
+    out.beginRow();
+    out.key("causes").beginList();
+    if (posting.cause) {
+        out.beginObject();
+        putId(out.key("id"), posting.cause);
+        out.key("kind").text(QStringLiteral("posted"));
+        out.endObject();
+    }
+    out.endList();
+    putTime(out, s.duration(trace.now()), s.judged());
+    putHops(out.key("hops"), trace, s);
+    putId(out.key("id"), s.id);
+    putObject(out.key("object"), trace.object(s.object));
+    putId(out.key("parent"), s.parent);
+    out.key("posted_ns");
+    posting.time > 0 ? out.number(posting.time) : out.null();
+    out.key("spontaneous").flag(s.flags & FromWindow);
+    out.key("start_ns").number(s.start);
+    out.key("thread").text(thread);
+    out.key("type").text(eventName(int(s.what)));
+    out.key("unfinished").flag(s.open());
+    out.endRow();
+}
+
+int Dispatches::run() const
+{
+    return with(recording, [&](Recording &r) {
+        const auto threads = r.trace.threads();
+        const auto out = rowsIf(json);
+        inOrder(r.trace, INT64_MIN, INT64_MAX, [&](const ThreadRows &rows, std::uint32_t row) {
+            if (rows.kind(row) != SpanKind::Dispatch)
+                return true;
+            const Span s = rows.at(row);
+            if (out) {
+                putDispatch(*out, r.trace, s, threads[s.thread].name);
+                return true;
+            }
+            print(at(r, s.start) + "  " + column(known(s.duration(r.trace.now()), s.judged()), 9) + "  " +
+                  sentenceOf(r.trace, r.handlers, s) +
+                  (threads[s.thread].main ? QString() : ", in " + threads[s.thread].name));
+            if (const QString way = wayText(r.trace, s); !way.isEmpty())
+                print("                          " + way);
+            return true;
+        });
         return fine;
     });
 }
@@ -369,6 +455,8 @@ int Compare::run() const
 void addRecordingVerbs(Registry &r)
 {
     r.add<Turns>("turns", "The turns of the event loops", "pipit turns /tmp/first");
+    r.add<Dispatches>("dispatches", "Every event that was delivered, and its way",
+                      "pipit dispatches /tmp/first --json");
     r.add<Calls>("calls", "Every call of a handler", "pipit calls /tmp/first");
     r.add<Stalls>("stalls", "What blocked the main loop, and what waited",
                   "pipit stalls /tmp/first --over 16");

@@ -25,7 +25,7 @@ enum class Kind : std::uint16_t {
     ThreadRole = 8, // value: 1 for the thread of the application object, 0 for others
     // What happened.
     DispatchBegin = 10, // value: event type and flags below. words: receiver, event, stamp
-    DispatchEnd = 11,   // value: 1 handled, bit 1: event accepted. words: event
+    DispatchEnd = 11,   // value: 1 handled, and what is known of its way below. words: event
     SignalBegin = 12,   // words: sender, signal key
     SignalEnd = 13,     // words: sender
     CallBegin = 14,     // value: LinkKind. words: receiver, link serial, code address, sender
@@ -43,6 +43,9 @@ enum class Kind : std::uint16_t {
     Note = 26,     // text: something the recorder says about itself
     Born = 27,     // unused yet
     Mark = 28,     // text: a moment marked by a play or a person
+    // Of the innermost dispatch. value: what became of it there, and who that is; words: the
+    // receiver or filter, and of a filter the receiver that it stands before
+    Hop = 29,
 };
 
 // How a handler was bound. Stored in Link and CallBegin.
@@ -58,6 +61,22 @@ enum class LinkKind : std::uint32_t {
 // In the value of Link and CallBegin, beside the LinkKind: the code is the function that is called, not the
 // template around it.
 inline constexpr std::uint32_t CodeIsFunction = 1u << 8;
+
+// In the value of DispatchEnd, beside bit 0. Most events are offered to one receiver and kept by no filter:
+// of these no hops are told.
+inline constexpr std::uint32_t EventAccepted = 1u << 1; // by the only hop
+inline constexpr std::uint32_t WayKnown = 1u << 2;
+inline constexpr std::uint32_t OneHop = 1u << 3;
+
+// In the value of Hop: what became of the event there,
+inline constexpr std::uint32_t HopIgnored = 0, HopAccepted = 1; // by a receiver
+inline constexpr std::uint32_t HopPassed = 2, HopKept = 3;      // by a filter: passed on, or swallowed
+inline constexpr std::uint32_t hopOutcome = 3;
+// and whose filter it is.
+inline constexpr std::uint32_t HopFilter = 1u << 2;
+inline constexpr std::uint32_t HopOfApplication = 1u << 3;
+// The how manieth it was to be asked, up to 255: one that asks others itself is told after them.
+inline constexpr int hopOrderShift = 8;
 
 // In the value of Post and DispatchBegin, beside the event type. The generation is stamped into an event
 // when it is posted, so that another one at the same address is told from it; 0: never posted.
@@ -111,6 +130,7 @@ inline constexpr KindInfo kinds[] = {
     {Kind::Lost, "lost", 1, false},
     {Kind::Note, "note", 0, true},
     {Kind::Mark, "mark", 0, true},
+    {Kind::Hop, "hop", 2, false},
 };
 
 // The entry for a kind, or null for a number that this version does not know.

@@ -6,6 +6,7 @@
 // is read only before the call; afterwards it may be gone.
 #include "recorder/acts.h"
 #include "recorder/hooks.h"
+#include "recorder/hops.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QCoreApplication>
@@ -84,12 +85,13 @@ bool onNotify(void **data)
         log->beginAfterwards(Kind::DispatchBegin, value, object, eventId, stamp);
     else
         log->begin(Kind::DispatchBegin, value, object, eventId, stamp);
+    const Way way(log, receiver, object);
     QScopedScopeLevelCounter level(thread);
     if (acts && movesSomething(QEvent::Type(type)))
         acts->geometryChanged();
     const bool handled = app->notify(receiver, event);
     *static_cast<bool *>(data[2]) = handled;
-    span.value = handled ? 1 : 0;
+    span.value = (handled ? 1 : 0) | way.ending();
     return true;
 }
 

@@ -22,6 +22,7 @@ void installNamed();    // slots called by name: connected, invoked, queued
 void installWork();     // what is given to thread pools
 void installLoops();    // loops, forced passes, waits
 void installPosts();    // postEvent, by an entry patch; tells Pipit when it cannot
+void installHops();     // the way of an event through filters and receivers; tells Pipit when it cannot
 void installMessages(); // qDebug … qFatal
 
 // The real function behind a stub, and a stub's slot.

@@ -1,22 +1,16 @@
 // When each posted event was posted.
 //
-// postEvent() is called inside the tool-kit's own library too, past any stub, so its entry is
-// patched: its first five bytes become a jump to a landing close by, which jumps to the hook; the
-// bytes themselves run from a copy. Only the known prologue is patched, before other threads
-// exist; with any other, waits of posted events stay unknown and Pipit is told so.
+// postEvent() is called inside the tool-kit's own library too, past any stub, so its entry is patched
+// (recorder/patch.h). Where that cannot be, waits of posted events stay unknown and Pipit is told so.
 #include "link/control.h"
 #include "recorder/control.h"
 #include "recorder/hooks.h"
+#include "recorder/patch.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEvent>
 #include <QtCore/QJsonObject>
-
-#include <cstring>
-#include <dirent.h>
-#include <sys/mman.h>
-#include <unistd.h>
 
 namespace pipit::recorder
 {
@@ -71,76 +65,14 @@ void hookPost(QObject *receiver, QEvent *event, int priority)
     realPost(receiver, event, priority);
 }
 
-constexpr std::size_t prologueBytes = 5;
 // push %r13; push %r12; push %rbp
-constexpr unsigned char prologue[prologueBytes] = {0x41, 0x55, 0x41, 0x54, 0x55};
-
-void jumpTo(unsigned char *at, const void *target) // 14 bytes: jmp *0(%rip); address
-{
-    const unsigned char code[6] = {0xff, 0x25, 0, 0, 0, 0};
-    std::memcpy(at, code, sizeof code);
-    std::memcpy(at + sizeof code, &target, sizeof target);
-}
-
-// A page within reach of a 32-bit jump from `near`, or null.
-unsigned char *pageNear(std::uintptr_t near)
-{
-    const auto page = std::uintptr_t(sysconf(_SC_PAGESIZE));
-    for (std::uintptr_t away = 1 << 20; away < (std::uintptr_t(1) << 30); away += 1 << 20) {
-        for (const std::uintptr_t hint : {near - away, near + away}) {
-            void *p = mmap(reinterpret_cast<void *>(hint & ~(page - 1)), page, PROT_READ | PROT_WRITE,
-                           MAP_PRIVATE | MAP_ANONYMOUS | MAP_FIXED_NOREPLACE, -1, 0);
-            if (p != MAP_FAILED)
-                return static_cast<unsigned char *>(p);
-        }
-    }
-    return nullptr;
-}
-
-bool patch(unsigned char *function)
-{
-    if (std::memcmp(function, prologue, prologueBytes) != 0)
-        return false;
-    const auto address = reinterpret_cast<std::uintptr_t>(function);
-    unsigned char *landing = pageNear(address);
-    if (!landing)
-        return false;
-    const auto page = std::uintptr_t(sysconf(_SC_PAGESIZE));
-    jumpTo(landing, reinterpret_cast<const void *>(&hookPost));
-    unsigned char *copy = landing + 32;
-    std::memcpy(copy, function, prologueBytes);
-    jumpTo(copy + prologueBytes, function + prologueBytes);
-    if (mprotect(landing, page, PROT_READ | PROT_EXEC) != 0)
-        return false;
-    realPost = reinterpret_cast<PostFn>(copy);
-    void *from = reinterpret_cast<void *>(address & ~(page - 1));
-    if (mprotect(from, 2 * page, PROT_READ | PROT_WRITE | PROT_EXEC) != 0)
-        return false;
-    const auto distance = std::int32_t(landing - (function + prologueBytes));
-    unsigned char jump[prologueBytes] = {0xe9};
-    std::memcpy(jump + 1, &distance, sizeof distance);
-    std::memcpy(function, jump, prologueBytes);
-    mprotect(from, 2 * page, PROT_READ | PROT_EXEC);
-    return true;
-}
+constexpr unsigned char entryBytes[] = {0x41, 0x55, 0x41, 0x54, 0x55};
 
 } // namespace
 
 std::uint32_t generationOf(const QEvent *event)
 {
     return stamps ? stampWord(const_cast<QEvent *>(event)) & link::generationMask : 0;
-}
-
-// Five bytes cannot be changed in one step while another thread may be running through them.
-static bool otherThreadsRun()
-{
-    int threads = 0;
-    if (DIR *folder = opendir("/proc/self/task")) {
-        while (const dirent *e = readdir(folder))
-            threads += e->d_name[0] != '.';
-        closedir(folder);
-    }
-    return threads != 1;
 }
 
 static void tell(const char *what, const char *text)
@@ -160,7 +92,10 @@ void installPosts()
         tell("posts",
              "Waits and causes of posted events are unknown: the program ran other threads before it "
              "made its application object.");
-    else if (!patch(reinterpret_cast<unsigned char *>(post)))
+    else if (void *real = patchEntry(reinterpret_cast<void *>(post), {entryBytes, sizeof entryBytes},
+                                     reinterpret_cast<const void *>(&hookPost)))
+        realPost = reinterpret_cast<PostFn>(real);
+    else
         tell("posts",
              "Waits and causes of posted events are unknown: this build of Qt's postEvent starts in a "
              "way the recorder does not know.");

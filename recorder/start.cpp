@@ -104,6 +104,7 @@ __attribute__((constructor)) void start()
     installLoops();
     installMessages();
     installPosts();
+    installHops();
     installDispatch();
     startControlThread();
     unmuteThisThread();

@@ -3,6 +3,7 @@
 #include "app/look/row_list.h"
 #include "app/look/short_menu.h"
 #include "app/trace/trace_delegate.h"
+#include "core/trace/dispatches.h"
 
 #include <QClipboard>
 #include <QGuiApplication>
@@ -218,6 +219,8 @@ void TracePage::tellAbout(const QModelIndex &index)
         text += QStringLiteral(". It led to %1 %2 of handlers").arg(calls).arg(calls == 1 ? "call" : "calls");
     if (posting.time > 0)
         text += ". It waited " + durationText(std::max<std::int64_t>(0, s.start - posting.time));
+    if (const QString way = wayText(*trace, s); !way.isEmpty())
+        text += ". " + way;
     about_->setText(text + '.');
 }
 

@@ -95,4 +95,14 @@ void JsonRows::endObject()
     d->writer.EndObject();
 }
 
+void JsonRows::beginList()
+{
+    d->writer.StartArray();
+}
+
+void JsonRows::endList()
+{
+    d->writer.EndArray();
+}
+
 } // namespace pipit

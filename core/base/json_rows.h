@@ -30,6 +30,8 @@ public:
     void ready(const QByteArray &json); // a value that was made before
     void beginObject();
     void endObject();
+    void beginList();
+    void endList();
 
 private:
     struct Private;

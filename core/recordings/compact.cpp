@@ -34,7 +34,9 @@ struct Event {
 
 std::uint8_t id(Kind kind)
 {
-    return std::uint8_t(kind);
+    return kind == Kind::Mark   ? std::uint8_t(LateMark)
+           : kind == Kind::Note ? std::uint8_t(LateNote)
+                                : std::uint8_t(kind);
 }
 
 const std::vector<Event> &events()
@@ -80,6 +82,8 @@ const std::vector<Event> &events()
         {id(Kind::Lost), "lost", {{"count", 8}}},
         {id(Kind::Note), "note", {{"text", 0, text}}},
         {id(Kind::Mark), "mark", {{"text", 0, text}}},
+        {ReceiverHop, "hop", {{"receiver", 4}, {"outcome", 1}, {"order", 1}}},
+        {FilterHop, "hop_filter", {{"filter", 4}, {"receiver", 4}, {"outcome", 1}, {"order", 1}}},
     };
     return all;
 }
@@ -146,7 +150,7 @@ void Encoder::beginPacket(std::uint64_t time)
 
 void Encoder::begin(std::vector<char> &to, std::uint8_t id, std::uint64_t time)
 {
-    if (time - last_ < timeMask) {
+    if (id < longer && time - last_ < timeMask) {
         compact::put(to, std::uint32_t(id | (time & timeMask) << 5));
     } else {
         compact::put(to, std::uint8_t(longer));
@@ -251,6 +255,16 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
         compact::put(to, eventOf(r));
         return;
     }
+    case Kind::Hop: {
+        const bool filter = r.value & link::HopFilter;
+        const std::uint32_t object = address(to, r.words[0]), before = filter ? address(to, r.words[1]) : 0;
+        begin(to, filter ? std::uint8_t(FilterHop) : std::uint8_t(ReceiverHop), time);
+        compact::put(to, object);
+        if (filter)
+            compact::put(to, before);
+        compact::put(to, std::uint16_t(r.value));
+        return;
+    }
     default:
         break;
     }
@@ -286,7 +300,20 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
 
 void Decoder::beginPiece()
 {
-    *this = {};
+    *this = Decoder(minor_);
+}
+
+std::uint16_t Decoder::kindOf(std::uint32_t event) const
+{
+    if (event == DispatchPosted || event == DispatchInput)
+        return std::uint16_t(Kind::DispatchBegin);
+    if (minor_ < 3)
+        return std::uint16_t(std::min(event, std::uint32_t(UINT16_MAX)));
+    if (event == FilterHop || event == ReceiverHop)
+        return std::uint16_t(Kind::Hop);
+    if (event == LateMark || event == LateNote)
+        return std::uint16_t(event == LateMark ? Kind::Mark : Kind::Note);
+    return event < longer ? std::uint16_t(event) : std::uint16_t(0);
 }
 
 void Decoder::beginPacket(std::uint64_t time)
@@ -374,8 +401,7 @@ Decoder::Answer Decoder::next(const unsigned char *&at, const unsigned char *end
             c.value = b.take<std::uint32_t>();
             keepAt(calls_, number, c);
         } else {
-            r.kind = event == DispatchPosted || event == DispatchInput ? id(Kind::DispatchBegin)
-                                                                       : std::uint16_t(event);
+            r.kind = kindOf(event);
         }
         if (b.torn)
             return Torn;
@@ -430,6 +456,12 @@ Decoder::Answer Decoder::next(const unsigned char *&at, const unsigned char *end
             break;
         case Kind::Lost:
             r.words[0] = b.take<std::uint64_t>();
+            break;
+        case Kind::Hop:
+            r.words[0] = valueAt(addresses_, b.take<std::uint32_t>());
+            if (event == FilterHop)
+                r.words[1] = valueAt(addresses_, b.take<std::uint32_t>());
+            r.value = b.take<std::uint16_t>();
             break;
         default:
             if (r.kind < id(Kind::DispatchBegin))

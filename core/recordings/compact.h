@@ -19,15 +19,22 @@
 namespace pipit::compact
 {
 
-// Ids of events are the kinds of their records, and these beside them. All are below `longer`.
+// Ids of events are the kinds of their records, but for these. What is rare has one that is not below
+// `longer`.
 enum Id : std::uint8_t {
     Address = 0,         // index, value: what a number stands for
     Depth = 9,           // of the next record
+    FilterHop = 26,      // a hop of a filter; a note, in version 0.2
     Called = 27,         // index, serial, code, value: what a number of a call stands for
+    ReceiverHop = 28,    // a hop of a receiver; a mark, in version 0.2
     DispatchPosted = 29, // one that was posted
     DispatchInput = 30,  // one with the time at which an input happened
     longer = 31,         // the id and the time follow in full
+    LateMark = 32,
+    LateNote = 33,
 };
+// The minor version of what is written. Version 0.2 had no hops.
+inline constexpr int minorVersion = 3;
 inline constexpr int timeBits = 27;
 // No event of a record without a text takes more, with all that has to be told before it.
 inline constexpr std::size_t mostBytes = 160;
@@ -69,6 +76,7 @@ private:
 class Decoder
 {
 public:
+    explicit Decoder(int minor = minorVersion) : minor_(minor) {}
     void beginPiece();
     void beginPacket(std::uint64_t time);
     enum Answer { Read, Torn, Unknown };
@@ -82,6 +90,9 @@ private:
         std::uint64_t serial = 0, code = 0;
         std::uint32_t value = 0;
     };
+    std::uint16_t kindOf(std::uint32_t event) const;
+
+    int minor_;
     std::vector<std::uint64_t> addresses_;
     std::vector<Call> calls_;
     std::uint64_t last_ = 0;

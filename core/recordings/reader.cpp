@@ -34,7 +34,10 @@ template <class T> T get(const uchar *p)
 class StreamCursor
 {
 public:
-    StreamCursor(QStringList files, bool asBefore) : pieces(std::move(files)), asBefore_(asBefore) {}
+    StreamCursor(QStringList files, int minor)
+        : pieces(std::move(files)), asBefore_(minor == 1), decoder_(minor)
+    {
+    }
     ~StreamCursor() { close(); }
 
     // The next piece of the stream. The file is mapped and closed again: there may be more streams than
@@ -192,8 +195,10 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
     const QByteArray description = metadata.readAll();
     if (!description.contains("tracer_name = \"pipit-recorder\""))
         return Problem{"This trace was not written by Pipit", folder, "Open a recording made by Pipit"};
-    const bool asBefore = description.contains("tracer_minor = 1;");
-    if (!asBefore && !description.contains("tracer_minor = 2;"))
+    int minor = compact::minorVersion;
+    while (minor > 0 && !description.contains("tracer_minor = " + QByteArray::number(minor) + ';'))
+        --minor;
+    if (minor == 0)
         return Problem{"The recording was written by a later version of Pipit", folder,
                        "Open it with that one"};
     std::vector<std::unique_ptr<StreamCursor>> streams;
@@ -202,7 +207,7 @@ Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const 
     for (const QString &file : QDir(folder).entryList({"stream_*"}, QDir::Files, QDir::Name))
         files[file.section('.', 0, 0)] << folder + '/' + file;
     for (const QStringList &pieces : std::as_const(files)) {
-        auto s = std::make_unique<StreamCursor>(pieces, asBefore);
+        auto s = std::make_unique<StreamCursor>(pieces, minor);
         if (QString error; !s->open(&error))
             return Problem{"The stream cannot be read: " + error, s->name, {}};
         streams.push_back(std::move(s));

@@ -82,7 +82,8 @@ QByteArray recordingMetadata(const std::array<unsigned char, 16> &uuid, std::int
          "    packet.header := struct {\n        " + integer(32) + " magic;\n        " + integer(8) +
          " uuid[16];\n        " + integer(32) + " stream_id;\n    };\n};\n\n";
     m += "env {\n    domain = \"pipit\";\n    tracer_name = \"pipit-recorder\";\n    tracer_major = 0;\n"
-         "    tracer_minor = 2;\n};\n\n";
+         "    tracer_minor = " +
+         QByteArray::number(compact::minorVersion) + ";\n};\n\n";
     m +=
         "clock {\n    name = \"monotonic\";\n    description = \"CLOCK_MONOTONIC\";\n    freq = 1000000000;\n"
         "    offset = " +

@@ -159,6 +159,14 @@ std::optional<Problem> LiveRun::unrecorded() const
         return Problem{"The program ended without using Qt 6, so nothing was recorded (" +
                            ending.text(program) + ")",
                        program, "Record a Qt 6 Widgets program"};
+    if (trace_.threadCount() == 0)
+        return Problem{
+            "Nothing was recorded: the recorder had no room in the program's memory, or the program "
+            "ended at once (" +
+                ending.text(program) + ")",
+            program,
+            "Let it have more addresses, if it is limited (ulimit -v): the recording takes 6.4 GB of "
+            "them, of which only what is used is memory"};
     return std::nullopt;
 }
 

@@ -22,7 +22,7 @@ enum class SpanKind : std::uint8_t {
     Message,    // a message of the program; `what` is the index of its text
 };
 
-enum SpanFlag : std::uint8_t {
+enum SpanFlag : std::uint16_t {
     FromWindow = 1,     // the event came from the window system
     Handled = 2,        // notify() said true
     ByException = 4,    // left by an exception
@@ -31,6 +31,10 @@ enum SpanFlag : std::uint8_t {
     SlotIsUnknown = 32, // the event calls a slot, and which is not known
     BesideLoss = 64,    // records were lost in it: neither its end nor what was in it is known
     WasPosted = 128,    // when it was queued or the input happened is known, perhaps by whom too
+    WayIsKnown = 256,   // what filters and receivers did with the event
+    Accepted = 512,     // the only receiver that it was offered to accepted it
+    HasHops = 1024,     // there was more than that: see ThreadRows::hops
+    NotOffered = 2048,  // no receiver got it, nor did a filter keep it
 };
 
 // A thread's row, or none.
@@ -62,7 +66,7 @@ struct Span {
     std::uint32_t what = 0;   // by kind
     std::uint16_t thread = 0;
     SpanKind kind = SpanKind::Turn;
-    std::uint8_t flags = 0;
+    std::uint16_t flags = 0;
 
     // Whether how long it took is known.
     bool judged() const { return !(flags & BesideLoss); }
@@ -74,6 +78,15 @@ struct Span {
 struct Posting {
     std::int64_t time = 0; // 0: not known
     SpanId cause;
+};
+
+// One filter or receiver on the way of an event.
+struct Hop {
+    std::uint32_t object = 0; // index of it
+    std::uint32_t before = 0; // of a filter: index of the receiver that it stands before
+    enum Outcome : std::uint8_t { Ignored, Accepted, Passed, Kept } outcome = Ignored;
+    enum Role : std::uint8_t { Receiver, Filter, ApplicationFilter } role = Receiver;
+    bool operator==(const Hop &) const = default;
 };
 
 } // namespace pipit

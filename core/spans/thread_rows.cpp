@@ -49,13 +49,13 @@ struct ThreadRows::Numbers {
     static std::size_t hash(const Alike &a)
     {
         std::uint64_t h = (std::uint64_t(a.object) << 32 | a.what) * 0x9e3779b97f4a7c15u;
-        h ^= (std::uint64_t(a.kind) << 8 | a.flags) * 0xc2b2ae3d27d4eb4fu;
+        h ^= (std::uint64_t(a.kind) << 16 | a.flags) * 0xc2b2ae3d27d4eb4fu;
         return std::size_t(h ^ h >> 29);
     }
 };
 
 ThreadRows::ThreadRows(SpanMemory &memory, std::uint16_t thread)
-    : memory_(memory), thread_(thread), numbers_(std::make_unique<Numbers>())
+    : memory_(memory), thread_(thread), edges_(memory), hops_(memory), numbers_(std::make_unique<Numbers>())
 {
     numbers_->clear();
 }
@@ -95,7 +95,7 @@ ThreadRows::Chunk *ThreadRows::chunkFor(std::uint32_t row)
         return nullptr;
     auto *c = new (at) Chunk;
     c->first = range.first;
-    c->firstEdge = edgeCount_.load(relaxed);
+    c->firstEdge = edges_.size();
     if (!take(c->bases, (rows + baseRows - 1) / baseRows) || !take(c->starts, rows) ||
         !take(c->durations, rows) || !take(c->alike, rows) || !take(c->up, rows) ||
         !take(c->pages, (2 * rows + alikePage - 1) / alikePage) || !take(c->ancestors, open_.size()))
@@ -158,7 +158,7 @@ std::uint16_t ThreadRows::numberOf(Chunk &c, const Alike &alike)
 }
 
 std::uint32_t ThreadRows::open(SpanKind kind, std::int64_t start, std::uint32_t object, std::uint32_t what,
-                               std::uint8_t flags)
+                               std::uint16_t flags)
 {
     const std::uint32_t row = written_;
     start = last_ = std::max(start, last_);
@@ -186,17 +186,11 @@ std::uint32_t ThreadRows::open(SpanKind kind, std::int64_t start, std::uint32_t 
 }
 
 std::uint32_t ThreadRows::open(std::int64_t start, std::uint32_t object, std::uint32_t what,
-                               std::uint8_t flags, const Posting &posting)
+                               std::uint16_t flags, const Posting &posting)
 {
-    const std::uint32_t n = edgeCount_.load(relaxed);
-    const ChunkRange range = rowsOf(chunkOf(n)); // pages are of as many edges as chunks of rows
-    if (n == range.first && edges_.size() == chunkOf(n)) {
-        auto *page = static_cast<Edge *>(memory_.take((range.end - range.first) * sizeof(Edge)));
-        if (!page) {
-            full_ = true;
-            return written_;
-        }
-        edges_.add(page);
+    if (!edges_.reserve()) {
+        full_ = true;
+        return written_;
     }
     start = std::max(start, last_);
     const std::uint32_t row = open(SpanKind::Dispatch, start, object, what, flags | WasPosted);
@@ -207,12 +201,11 @@ std::uint32_t ThreadRows::open(std::int64_t start, std::uint32_t object, std::ui
            bool(posting.cause)};
     const std::int64_t wait = start - posting.time;
     e.wait = wait >= 0 && wait < std::int64_t(elsewhere) ? std::uint32_t(wait) : elsewhere | times_.add(wait);
-    edges_[chunkOf(n)][n - range.first] = e;
-    edgeCount_.store(n + 1, std::memory_order_release);
+    edges_.add(e);
     return row;
 }
 
-void ThreadRows::close(std::int64_t end, std::uint8_t flags)
+void ThreadRows::close(std::int64_t end, std::uint16_t flags)
 {
     const std::uint32_t row = open_.back();
     open_.pop_back();
@@ -224,13 +217,46 @@ void ThreadRows::close(std::int64_t end, std::uint8_t flags)
     const Alike &was = c.pages[before / alikePage][before % alikePage];
     if (flags & ~was.flags) {
         const std::uint16_t n =
-            numberOf(c, {was.object, was.what, was.kind, std::uint8_t(was.flags | flags)});
+            numberOf(c, {was.object, was.what, was.kind, std::uint16_t(was.flags | flags)});
         if (n != UINT16_MAX)
             cell(c.alike, i).store(n, std::memory_order_release);
     }
     if (was.kind == SpanKind::Turn && !((was.flags | flags) & BesideLoss))
         zoom_.add(row, end - began);
     cell(c.durations, i).store(packed(end - began), std::memory_order_release);
+}
+
+void ThreadRows::close(std::int64_t end, std::uint16_t flags, const std::vector<Hop> &hops)
+{
+    const std::uint32_t row = open_.back();
+    for (const Hop &hop : hops) {
+        if (!hops_.reserve()) {
+            full_ = true;
+            break;
+        }
+        hops_.add({row, hop});
+        flags |= HasHops;
+    }
+    close(end, flags);
+}
+
+// Rows that ended one after the other have ends that do not go back.
+std::vector<Hop> ThreadRows::hops(std::uint32_t row) const
+{
+    const std::uint32_t wanted = after(row);
+    std::uint32_t from = 0, to = hopCount();
+    while (from < to) {
+        const std::uint32_t middle = from + (to - from) / 2;
+        if (after(hops_[middle].row) < wanted)
+            from = middle + 1;
+        else
+            to = middle;
+    }
+    std::vector<Hop> found;
+    for (; from < hopCount() && (hops_[from].row == row || (found.empty() && hops_[from].row > row)); ++from)
+        if (hops_[from].row == row)
+            found.push_back(hops_[from].hop);
+    return found;
 }
 
 Span ThreadRows::at(std::uint32_t row) const
@@ -309,7 +335,7 @@ std::uint32_t ThreadRows::firstPostedFrom(std::uint32_t row) const
     }
     while (from < to) {
         const std::uint32_t middle = from + (to - from) / 2;
-        if (edge(middle).row < row)
+        if (edges_[middle].row < row)
             from = middle + 1;
         else
             to = middle;
@@ -320,9 +346,9 @@ std::uint32_t ThreadRows::firstPostedFrom(std::uint32_t row) const
 Posting ThreadRows::posting(std::uint32_t row) const
 {
     const std::uint32_t n = firstPostedFrom(row);
-    if (n >= postedCount() || edge(n).row != row)
+    if (n >= postedCount() || edges_[n].row != row)
         return {};
-    const Edge &e = edge(n);
+    const Edge &e = edges_[n];
     return {start(row) - unpacked(e.wait), e.caused ? SpanId(e.causeThread, e.causeRow) : SpanId()};
 }
 

@@ -10,6 +10,7 @@
 
 #include "core/spans/append_only.h"
 #include "core/spans/memory.h"
+#include "core/spans/pages.h"
 #include "core/spans/span.h"
 #include "core/spans/zoom.h"
 
@@ -29,12 +30,14 @@ public:
 
     // Begins a span inside the innermost open one. Its row; the memory's end is told by `full()`.
     std::uint32_t open(SpanKind kind, std::int64_t start, std::uint32_t object, std::uint32_t what,
-                       std::uint8_t flags = 0);
+                       std::uint16_t flags = 0);
     // The same of a dispatch that was queued.
-    std::uint32_t open(std::int64_t start, std::uint32_t object, std::uint32_t what, std::uint8_t flags,
+    std::uint32_t open(std::int64_t start, std::uint32_t object, std::uint32_t what, std::uint16_t flags,
                        const Posting &posting);
     // Ends the innermost open one.
-    void close(std::int64_t end, std::uint8_t flags = 0);
+    void close(std::int64_t end, std::uint16_t flags = 0);
+    // The same, with what its way was.
+    void close(std::int64_t end, std::uint16_t flags, const std::vector<Hop> &hops);
     const std::vector<std::uint32_t> &openRows() const { return open_; }
     std::uint32_t written() const { return written_; }
     void publish() { count_.store(written_, std::memory_order_release); }
@@ -51,9 +54,12 @@ public:
     SpanId parent(std::uint32_t row) const;
     Posting posting(std::uint32_t row) const; // of one that `WasPosted`
     // The rows that were, in their order.
-    std::uint32_t postedCount() const { return edgeCount_.load(std::memory_order_acquire); }
-    std::uint32_t postedRow(std::uint32_t n) const { return edge(n).row; }
+    std::uint32_t postedCount() const { return edges_.size(); }
+    std::uint32_t postedRow(std::uint32_t n) const { return edges_[n].row; }
     std::uint32_t firstPostedFrom(std::uint32_t row) const;
+    // Of one that `HasHops`, in their order.
+    std::vector<Hop> hops(std::uint32_t row) const;
+    std::uint32_t hopCount() const { return hops_.size(); } // of all rows
     // The first row after this one and all that lies in it.
     std::uint32_t after(std::uint32_t row) const;
     // The first one that began then or later.
@@ -66,7 +72,7 @@ public:
     struct Alike {
         std::uint32_t object = 0, what = 0;
         SpanKind kind = SpanKind::Turn;
-        std::uint8_t flags = 0;
+        std::uint16_t flags = 0;
         bool operator==(const Alike &) const = default;
     };
     static constexpr std::uint32_t chunkRows = 4096, firstRows = 16; // small ones first
@@ -87,11 +93,14 @@ private:
         std::uint16_t causeThread = 0;
         bool caused = false;
     };
+    struct HopOfRow {
+        std::uint32_t row = 0;
+        Hop hop;
+    };
     static constexpr std::uint32_t openStill = 0xffffffff, elsewhere = 0x80000000;
 
     Chunk *chunkFor(std::uint32_t row);
     Chunk &chunk(std::uint32_t number) const { return *chunks_[number]; }
-    const Edge &edge(std::uint32_t n) const { return edges_[chunkOf(n)][n - rowsOf(chunkOf(n)).first]; }
     std::uint16_t numberOf(Chunk &c, const Alike &alike);
     std::uint32_t packed(std::int64_t time);
     std::int64_t unpacked(std::uint32_t word) const;
@@ -101,8 +110,8 @@ private:
     std::atomic<std::uint32_t> count_{0};
     AppendOnly<Chunk *> chunks_;
     AppendOnly<std::int64_t> times_; // those that do not fit into a row
-    AppendOnly<Edge *> edges_;       // pages of them, in order of row
-    std::atomic<std::uint32_t> edgeCount_{0};
+    Pages<Edge> edges_;              // in order of row
+    Pages<HopOfRow> hops_;           // in the order in which their rows ended
     Zoom zoom_;
 
     // Writer only.

@@ -31,6 +31,7 @@ Record ofProcess(Record s, std::uint64_t salt)
     case Kind::DispatchBegin:
     case Kind::SignalBegin:
     case Kind::Post:
+    case Kind::Hop:
         keys = 0b0011;
         break;
     case Kind::ObjectName:
@@ -63,7 +64,12 @@ struct TraceModel::Thread {
     const std::uint16_t index;
     std::uint64_t salt = 0; // of its process
     std::uint64_t lost = 0; // records, as told last
+    struct OpenHop {        // of a dispatch that has not ended
+        std::uint32_t row, order;
+        Hop hop;
+    };
     std::vector<Open> open;
+    std::vector<OpenHop> hops;   // of inner dispatches after those of outer ones
     ObjectsByAddress objects;    // as last named here
     std::int64_t lastServed = 0; // 0 while no loop has begun
     std::uint32_t servedRow = 0; // what stretches begin with
@@ -75,6 +81,7 @@ struct TraceModel::Thread {
     bool waiting = false; // to be published
 
     SpanId top() const { return open.empty() ? SpanId() : SpanId(index, open.back().row); }
+    bool hopsOf(std::uint32_t row) const { return !hops.empty() && hops.back().row == row; }
     // What was begun last; false when there is no memory.
     bool push(std::uint32_t row, std::uint16_t depth, SpanKind kind)
     {
@@ -127,10 +134,22 @@ void TraceModel::publish(Thread &t)
     t.rows.publish();
 }
 
-void TraceModel::closeTop(Thread &t, std::int64_t time, std::uint8_t flags)
+void TraceModel::closeTop(Thread &t, std::int64_t time, std::uint16_t flags)
 {
     const SpanKind kind = t.open.back().kind;
-    t.rows.close(time, flags);
+    if (const std::uint32_t row = t.open.back().row; !t.hops.empty() && t.hops.back().row >= row) {
+        std::vector<Hop> own;
+        auto first = t.hops.end();
+        while (first != t.hops.begin() && (first - 1)->row >= row)
+            --first;
+        std::stable_sort(first, t.hops.end(), [](const auto &a, const auto &b) { return a.order < b.order; });
+        for (auto it = first; it != t.hops.end(); ++it)
+            own.push_back(it->hop);
+        t.hops.erase(first, t.hops.end());
+        t.rows.close(time, flags, own);
+    } else {
+        t.rows.close(time, flags);
+    }
     t.open.pop_back();
     t.loops -= kind == SpanKind::Loop;
     t.forced -= kind == SpanKind::ForcedPass;
@@ -256,7 +275,7 @@ void TraceModel::beginDispatch(Thread &t, const Record &s, std::uint32_t object)
         if (posting.cause && posting.cause.thread() != t.index)
             publishOther(posting.cause.thread());
     }
-    std::uint8_t flags = s.value & link::FromWindowSystem ? FromWindow : 0;
+    std::uint16_t flags = s.value & link::FromWindowSystem ? FromWindow : 0;
     if (s.value & link::SlotUnknown) {
         flags |= SlotIsUnknown;
         ++unknownDeliveries_;
@@ -269,6 +288,38 @@ void TraceModel::beginDispatch(Thread &t, const Record &s, std::uint32_t object)
            s.depth, SpanKind::Dispatch);
 }
 
+namespace
+{
+
+// What the end of a dispatch says of its way.
+std::uint16_t endOf(std::uint32_t value, bool hops)
+{
+    std::uint16_t flags = value & 1 ? Handled : 0;
+    if (!(value & link::WayKnown))
+        return flags;
+    flags |= WayIsKnown;
+    if (value & link::OneHop)
+        return flags | (value & link::EventAccepted ? Accepted : 0);
+    return hops ? flags : flags | NotOffered;
+}
+
+} // namespace
+
+// It is of the dispatch that is open innermost, at the depth at which it is told.
+void TraceModel::takeHop(Thread &t, const Record &s)
+{
+    if (t.open.empty() || t.open.back().kind != SpanKind::Dispatch || t.open.back().depth + 1 != s.depth)
+        return; // its dispatch was lost
+    Hop hop;
+    hop.object = t.objects.find(s.words[0]);
+    hop.before = s.words[1] ? t.objects.find(s.words[1]) : 0;
+    hop.outcome = Hop::Outcome(s.value & link::hopOutcome);
+    hop.role = !(s.value & link::HopFilter)       ? Hop::Receiver
+               : s.value & link::HopOfApplication ? Hop::ApplicationFilter
+                                                  : Hop::Filter;
+    t.hops.push_back({t.open.back().row, s.value >> link::hopOrderShift & 0xff, hop});
+}
+
 void TraceModel::end(Thread &t, const Record &s)
 {
     const auto time = std::int64_t(s.time);
@@ -278,12 +329,11 @@ void TraceModel::end(Thread &t, const Record &s)
     if (t.open.empty() || t.open.back().turn() || t.open.back().depth != s.depth)
         return; // its begin was lost
     const Kind kind = Kind(s.kind);
-    const bool flagged = s.value & 1;
-    const int flags = kind == Kind::DispatchEnd && flagged ? Handled
-                      : kind == Kind::CallEnd && flagged   ? ByException
-                                                           : 0;
+    const std::uint16_t flags = kind == Kind::DispatchEnd ? endOf(s.value, t.hopsOf(t.open.back().row))
+                                : kind == Kind::CallEnd && (s.value & 1) ? std::uint16_t(ByException)
+                                                                         : std::uint16_t(0);
     const SpanKind what = t.open.back().kind;
-    closeTop(t, time, std::uint8_t(flags));
+    closeTop(t, time, flags);
     if (what == SpanKind::Loop && t.loops == 0) {
         served(t, time, true); // what quit the loop was its last work
         t.lastServed = time;
@@ -341,6 +391,9 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         break;
     case Kind::Post:
         posted_[s.words[0]] = {time, t.top(), generationOf(s)};
+        break;
+    case Kind::Hop:
+        takeHop(t, s);
         break;
     case Kind::Lost:
         lost_ += s.words[0] - t.lost; // told as a sum

@@ -110,7 +110,8 @@ private:
     void begin(Thread &t, const link::Record &s);
     void beginDispatch(Thread &t, const link::Record &s, std::uint32_t object);
     void end(Thread &t, const link::Record &s);
-    void closeTop(Thread &t, std::int64_t time, std::uint8_t flags);
+    void closeTop(Thread &t, std::int64_t time, std::uint16_t flags);
+    void takeHop(Thread &t, const link::Record &s);
     void cutByLoss(Thread &t, std::int64_t time);
     void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
     void openTurn(Thread &t, std::int64_t time);

@@ -22,7 +22,7 @@ constexpr std::int64_t idleWorth = 20'000'000;
 std::size_t StoryEye::AlikeHash::operator()(const ThreadRows::Alike &a) const
 {
     return std::size_t((std::uint64_t(a.object) << 32 | a.what) * 0x9e3779b97f4a7c15u ^
-                       (std::uint64_t(a.kind) << 8 | a.flags) * 0xc2b2ae3d27d4eb4fu);
+                       (std::uint64_t(a.kind) << 16 | a.flags) * 0xc2b2ae3d27d4eb4fu);
 }
 
 StoryEye::StoryEye(const TraceModel &trace, Handlers &handlers, StoryChoice choice)

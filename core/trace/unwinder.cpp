@@ -23,9 +23,9 @@ struct Unwinder::Private {
 namespace
 {
 
-char *debugPath = nullptr;
+char *unwoundFrom = nullptr;
 const Dwfl_Callbacks moduleCallbacks = {dwfl_linux_proc_find_elf, dwfl_standard_find_debuginfo, nullptr,
-                                        &debugPath};
+                                        &unwoundFrom};
 
 } // namespace
 

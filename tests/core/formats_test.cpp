@@ -87,6 +87,11 @@ static link::Record randomRecord(QRandomGenerator &random, const link::KindInfo 
     case link::Kind::Lost:
         r.words[0] = 3;
         break;
+    case link::Kind::Hop:
+        r.value = random.bounded(16u) | random.bounded(256u) << link::hopOrderShift;
+        if (!(r.value & link::HopFilter))
+            r.words[1] = 0;
+        break;
     case link::Kind::Link:
     case link::Kind::Message:
     case link::Kind::WaitBegin:

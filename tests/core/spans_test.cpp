@@ -6,6 +6,7 @@
 #include <QTemporaryDir>
 #include <QTest>
 
+#include <map>
 #include <thread>
 
 using namespace pipit;
@@ -18,6 +19,7 @@ private slots:
     void rowsAreAsTheyWereWritten();
     void flagsThatComeAtTheEndAreKept();
     void whatBeganInTheNanosecondOfAnEndIsKnownByItsParents();
+    void hopsAreFoundByTheirRow();
     void timesFarApartFit();
     void readersSeeOnlyWhatIsComplete();
     void memoryGoesToTheFileAndComesBack();
@@ -180,6 +182,40 @@ void SpansTest::whatBeganInTheNanosecondOfAnEndIsKnownByItsParents()
     QCOMPARE(rows.after(4), 5u);
     QCOMPARE(rows.after(5), 6u);
     QCOMPARE(rows.after(0), 6u); // still open
+}
+
+// Nested at random, many ending in the same nanosecond; some with hops, some without.
+void SpansTest::hopsAreFoundByTheirRow()
+{
+    SpanMemory memory;
+    ThreadRows rows(memory, 3);
+    QRandomGenerator random(11);
+    std::map<std::uint32_t, std::vector<Hop>> told;
+    std::int64_t time = 1000;
+    std::uint32_t object = 0;
+    for (int i = 0; i < 60'000; ++i) {
+        time += random.bounded(3);
+        const bool deeper = rows.openRows().empty() || (rows.openRows().size() < 12 && random.bounded(2));
+        if (deeper) {
+            rows.open(SpanKind::Dispatch, time, 1, 2);
+            continue;
+        }
+        std::vector<Hop> hops;
+        for (std::uint32_t n = random.bounded(4) ? 0 : random.bounded(5u); n > 0; --n)
+            hops.push_back({++object, n, Hop::Outcome(n % 4), Hop::Role(n % 3)});
+        if (!hops.empty())
+            told[rows.openRows().back()] = hops;
+        rows.close(time, Handled, hops);
+    }
+    while (!rows.openRows().empty())
+        rows.close(time);
+    rows.publish();
+    QVERIFY(told.size() > 3000);
+    for (std::uint32_t row = 0; row < rows.count(); ++row) {
+        const auto it = told.find(row);
+        QCOMPARE(bool(rows.at(row).flags & HasHops), it != told.end());
+        QVERIFY(rows.hops(row) == (it == told.end() ? std::vector<Hop>() : it->second));
+    }
 }
 
 void SpansTest::timesFarApartFit()

@@ -37,6 +37,7 @@ private slots:
     void threadsComeAndGo();
     void birthsAndDeathsTakeNoMemory();
     void aLimitOnFilesIsNone();
+    void aLimitOnAddressesIsTold();
     void execAndDaemonsAreTold();
     void everyProcessOfAScriptIsRecorded();
     void killingPipitLeavesItRunning_data();
@@ -153,6 +154,17 @@ void AloneTest::aLimitOnFilesIsNone()
     QCOMPARE(w.info->exitCode, 0);
     QCOMPARE(w.info->signal, 0);
     QCOMPARE(calls(w), 100 + 4 * 2);
+}
+
+void AloneTest::aLimitOnAddressesIsTold()
+{
+    QTemporaryDir dir;
+    const Ran ran = verb({"record", "--out", dir.path() + "/rec", "--", "sh", "-c",
+                          "ulimit -v 4000000; exec " + targetProgram("windowless")});
+    QCOMPARE(ran.code, 2);
+    QVERIFY2(ran.err.contains("ulimit -v"), ran.err);
+    QVERIFY2(!ran.out.contains("Recorded in"), ran.out);
+    QVERIFY2(ran.out.contains("libQt6Core.so there"), ran.out); // the program itself was not disturbed
 }
 
 void AloneTest::execAndDaemonsAreTold()

@@ -1,0 +1,115 @@
+#include "core/trace/dispatches.h"
+
+#include <QEvent>
+#include <QStringList>
+
+#include <algorithm>
+
+namespace pipit
+{
+
+std::optional<std::vector<Hop>> wayOf(const TraceModel &trace, const Span &s)
+{
+    if (s.kind != SpanKind::Dispatch || s.open() || !(s.flags & (WayIsKnown | HasHops)))
+        return std::nullopt;
+    if (s.flags & HasHops)
+        return trace.rows(s.thread).hops(s.id.row());
+    if (s.flags & NotOffered)
+        return std::vector<Hop>();
+    return std::vector<Hop>{{s.object, 0, s.flags & Accepted ? Hop::Accepted : Hop::Ignored, Hop::Receiver}};
+}
+
+QString roleWords(Hop::Role role)
+{
+    switch (role) {
+    case Hop::Filter:
+        return QStringLiteral("filter");
+    case Hop::ApplicationFilter:
+        return QStringLiteral("application filter");
+    default:
+        return QStringLiteral("receiver");
+    }
+}
+
+QString outcomeWords(Hop::Outcome outcome)
+{
+    switch (outcome) {
+    case Hop::Accepted:
+        return QStringLiteral("accepted");
+    case Hop::Passed:
+        return QStringLiteral("passed on");
+    case Hop::Kept:
+        return QStringLiteral("swallowed");
+    default:
+        return QStringLiteral("ignored");
+    }
+}
+
+QString hopText(const TraceModel &trace, const Hop &hop)
+{
+    const QString who = trace.object(hop.object).text(), did = outcomeWords(hop.outcome);
+    if (hop.role == Hop::Receiver)
+        return who + ' ' + did + " it";
+    const QString filter =
+        (hop.role == Hop::ApplicationFilter ? "the application's filter " : "the filter ") + who;
+    return hop.outcome == Hop::Kept
+               ? QStringLiteral("%1 swallowed it before %2").arg(filter, trace.object(hop.before).text())
+               : filter + " passed it on";
+}
+
+bool canBeRefused(int type)
+{
+    switch (type) {
+    case QEvent::MouseButtonPress:
+    case QEvent::MouseButtonRelease:
+    case QEvent::MouseButtonDblClick:
+    case QEvent::MouseMove:
+    case QEvent::KeyPress:
+    case QEvent::KeyRelease:
+    case QEvent::ShortcutOverride:
+    case QEvent::Wheel:
+    case QEvent::DragEnter:
+    case QEvent::DragMove:
+    case QEvent::Drop:
+    case QEvent::ContextMenu:
+    case QEvent::Close:
+    case QEvent::InputMethod:
+    case QEvent::ToolTip:
+    case QEvent::WhatsThis:
+    case QEvent::StatusTip:
+    case QEvent::TabletMove:
+    case QEvent::TabletPress:
+    case QEvent::TabletRelease:
+    case QEvent::TouchBegin:
+    case QEvent::TouchUpdate:
+    case QEvent::TouchEnd:
+    case QEvent::Gesture:
+    case QEvent::NativeGesture:
+        return true;
+    default:
+        return false;
+    }
+}
+
+QString wayText(const TraceModel &trace, const Span &s)
+{
+    const auto way = wayOf(trace, s);
+    if (!way)
+        return {};
+    if (way->empty())
+        return QStringLiteral("No receiver got it: notify() did not pass it on");
+    const auto receivers =
+        std::count_if(way->begin(), way->end(), [](const Hop &h) { return h.role == Hop::Receiver; });
+    const bool kept = way->back().outcome == Hop::Kept;
+    if (!kept && receivers < 2 && !canBeRefused(int(s.what)))
+        return {};
+    QStringList hops;
+    for (const Hop &h : *way)
+        hops << hopText(trace, h);
+    QString text = hops.join(", then ");
+    if (text.startsWith("the "))
+        text[0] = 'T'; // a name stays as it is
+    return text;
+}
+
+} // namespace pipit

@@ -1,0 +1,28 @@
+// Dispatches and the way that their events went: past which filters, to which receivers, and what each did.
+//
+// Threads: any; they read the model's published part.
+#pragma once
+
+#include "core/trace/queries.h"
+
+namespace pipit
+{
+
+// The way of a dispatched event, in its order; nothing where it is not known. Empty: no receiver got it, for
+// notify() did not pass it on: the program's own, or the tool-kit's while the application ends. Not known
+// before the dispatch has ended.
+std::optional<std::vector<Hop>> wayOf(const TraceModel &trace, const Span &dispatch);
+
+// "filter", "application filter", "receiver"; "accepted", "ignored", "swallowed", "passed on".
+QString roleWords(Hop::Role role);
+QString outcomeWords(Hop::Outcome outcome);
+// One of them: "boardButton accepted it", "the application's filter KeyEater swallowed it before
+// ticketField".
+QString hopText(const TraceModel &trace, const Hop &hop);
+// The whole way as a sentence without its full stop; empty where it is not known, or where nobody would ask:
+// one receiver got it, and the event is none that means something when it is ignored.
+QString wayText(const TraceModel &trace, const Span &dispatch);
+// Whether it means something that an event of this type is accepted: input, drags, closing and the like.
+bool canBeRefused(int type);
+
+} // namespace pipit

@@ -1,0 +1,57 @@
+// The way of an event: the filters that saw it, the receivers that it was offered to, and what each did with
+// it.
+//
+// The tool-kit offers an event to one receiver after the other in notify_helper(), whose entry is patched
+// (recorder/patch.h), as are the two functions that ask the filters, which are called inside the tool-kit's
+// own library. Whoever calls notify_helper() owns the event, so whether it is accepted is read there, and
+// exact. Most events have one receiver and no filter: then no hop is told, and the end of the dispatch says
+// what became of it.
+//
+// Threads: a Way belongs to the thread of its dispatch, whose innermost one is found by the patched
+// functions.
+#pragma once
+
+#include "recorder/thread_log.h"
+
+QT_BEGIN_NAMESPACE
+class QEvent;
+QT_END_NAMESPACE
+
+namespace pipit::recorder
+{
+
+class Way
+{
+public:
+    // `object`: the receiver's key.
+    Way(ThreadLog *log, const QObject *receiver, std::uint64_t object);
+    ~Way();
+    Way(const Way &) = delete;
+    Way &operator=(const Way &) = delete;
+
+    // What is told of it at the end of the dispatch (link/record.h).
+    std::uint32_t ending() const;
+
+private:
+    friend struct Hops;
+    // As it stands in the record.
+    std::uint32_t nextOrder()
+    {
+        const std::uint32_t order = order_ < 255 ? order_++ : 255;
+        return order << link::hopOrderShift;
+    }
+    void tell(std::uint64_t object, std::uint32_t what, std::uint64_t before = 0);
+    void tellFirst();
+
+    ThreadLog *log_;
+    const QObject *receiver_;
+    std::uint64_t object_;
+    Way *outer_;
+    std::uint32_t order_ = 0;          // of the next hop
+    std::uint32_t *offered_ = nullptr; // the order of the receiver whose filters are asked now
+    std::uint32_t first_ = 0;          // the order of the only hop so far, and what became of it
+    bool one_ = false;                 // there was that one, and it is not told
+    bool told_ = false;                // hops are told one by one
+};
+
+} // namespace pipit::recorder

@@ -1,0 +1,125 @@
+// The way of every event is the one that the program saw itself.
+#include "core/recordings/reader.h"
+#include "core/runs/recording.h"
+#include "core/trace/dispatches.h"
+#include "core/trace/order.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+#include <QEvent>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class WaysTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void everyHopIsTheProgramsOwn();
+    void itIsTheSameInTheRecording();
+    void mostEventsTellNoHops();
+};
+
+namespace
+{
+
+// "type name hops" of each event sent, as the program says it.
+QStringList waysIn(const QByteArray &output)
+{
+    QStringList all;
+    for (const QByteArray &line : output.split('\n'))
+        if (line.startsWith("WAY "))
+            all << QString::fromUtf8(line.mid(4)).trimmed();
+    return all;
+}
+
+// The same as it was recorded.
+QStringList waysIn(const TraceModel &trace)
+{
+    QStringList all;
+    inOrder(trace, INT64_MIN, INT64_MAX, [&](const ThreadRows &rows, std::uint32_t row) {
+        const Span s = rows.at(row);
+        if (s.kind != SpanKind::Dispatch || s.flags & FromWindow ||
+            trace.object(s.object).name == "window" || // closed at the end
+            (s.what != QEvent::MouseButtonPress && s.what != QEvent::KeyPress && s.what != QEvent::Close))
+            return true;
+        const auto way = wayOf(trace, s);
+        QStringList hops;
+        for (const Hop &h : way.value_or(std::vector<Hop>()))
+            hops << trace.object(h.object).name + ' ' + outcomeWords(h.outcome);
+        all << QStringLiteral("%1 %2 %3")
+                   .arg(s.what)
+                   .arg(trace.object(s.object).name, way ? hops.join(", ") : "not known")
+                   .trimmed();
+        return true;
+    });
+    return all;
+}
+
+} // namespace
+
+void WaysTest::everyHopIsTheProgramsOwn()
+{
+    Whole w = runTarget("ways", {});
+    QVERIFY(w.info);
+    const QStringList own = waysIn(w.output);
+    QCOMPARE(own.size(), 11);
+    QCOMPARE(waysIn(w.run->trace()), own);
+    QCOMPARE(own[1], QString("2 inner inner ignored, middle ignored, window accepted"));
+    QCOMPARE(own[10], QString("6 alone")); // offered to nobody
+}
+
+void WaysTest::itIsTheSameInTheRecording()
+{
+    QTemporaryDir dir;
+    const Ran ran = verb({"record", "--out", dir.path() + "/rec", "--", targetProgram("ways")});
+    QCOMPARE(ran.code, 0);
+    auto r = Recording::open(dir.path() + "/rec");
+    QVERIFY(r);
+    QCOMPARE(waysIn((*r)->trace), waysIn(ran.out));
+
+    const Ran told = verb({"dispatches", dir.path() + "/rec", "--json"});
+    QCOMPARE(told.code, 0);
+    int swallowed = 0, refused = 0;
+    for (const auto &value : QJsonDocument::fromJson(told.out).array()) {
+        const QJsonObject row = value.toObject();
+        QVERIFY(row["hops"].isArray()); // of each it is known
+        for (const auto &each : row["hops"].toArray()) {
+            const QJsonObject hop = each.toObject();
+            swallowed += hop["outcome"] == "swallowed" && hop["role"] == "filter" && hop["exact"].toBool();
+        }
+        refused += row["hops"].toArray().isEmpty() && row["type"] == "KeyPress";
+    }
+    QCOMPARE(swallowed, 3);
+    QCOMPARE(refused, 1);
+    const Ran words = verb({"dispatches", dir.path() + "/rec"});
+    QVERIFY2(words.out.contains("The filter second swallowed it before inner"), words.out);
+    QVERIFY2(words.out.contains("The application's filter whole swallowed it before inner"), words.out);
+    QVERIFY2(words.out.contains("inner ignored it, then middle ignored it, then window accepted it"),
+             words.out);
+    QVERIFY2(words.out.contains("notify() did not pass it on"), words.out);
+}
+
+// One receiver and no filter: the end of the dispatch says it all.
+void WaysTest::mostEventsTellNoHops()
+{
+    Whole w = runTarget("calls");
+    QVERIFY(w.info);
+    std::uint32_t dispatches = 0, known = 0, hops = 0;
+    for (std::uint16_t i = 0; i < w.run->trace().threadCount(); ++i)
+        hops += w.run->trace().rows(i).hopCount();
+    for (const Span &s : spansOf(w.run->trace()))
+        if (s.kind == SpanKind::Dispatch) {
+            ++dispatches;
+            known += wayOf(w.run->trace(), s).has_value();
+        }
+    QVERIFY2(dispatches > 10, qPrintable(QString::number(dispatches)));
+    QVERIFY2(known + 2 >= dispatches, qPrintable(QString::number(dispatches - known)));
+    QVERIFY2(hops * 10 < dispatches, qPrintable(QString::number(hops)));
+}
+
+PIPIT_TEST(WaysTest)
+#include "ways_test.moc"
