@@ -181,8 +181,8 @@ void TallList::updateRows(const std::function<bool(int)> &which)
 
 void TallList::setEmptyText(const QString &text)
 {
-    empty_ = text;
-    viewport()->update();
+    if (text != std::exchange(empty_, text))
+        viewport()->update();
 }
 
 void TallList::rowsAboutToBeRemoved(const QModelIndex &parent, int start, int end)

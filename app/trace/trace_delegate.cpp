@@ -2,6 +2,7 @@
 
 #include "app/look/row_list.h"
 #include "core/pace/stalls.h"
+#include "core/trace/dispatches.h"
 
 #include <QPainter>
 
@@ -15,6 +16,34 @@ namespace
 
 // What the columns are; the same measures in heading and rows.
 constexpr Measure timeColumn{72}, threadColumn{84}, tookColumn{88};
+
+// Who was asked to take an input, one after the other: filled where it was accepted, hollow where it was
+// ignored, barred where a filter swallowed it, a point where one passed it on.
+void paintWay(QPainter *p, const TraceModel &trace, const Span &s, const QRect &area)
+{
+    constexpr Measure step{15}, size{8};
+    const auto way = wayOf(trace, s);
+    if (!way || !isWorthTelling(s, *way))
+        return;
+    p->save();
+    p->setRenderHint(QPainter::Antialiasing);
+    const QColor ink = p->pen().color();
+    QRectF at(area.left(), area.center().y() - size / 2.0 + 0.5, size, size);
+    for (const Hop &h : *way) {
+        if (at.right() + size > area.right())
+            break; // the sentence below tells all
+        p->setPen(QPen(ink, 1.2));
+        p->setBrush(h.outcome == Hop::Accepted ? QBrush(ink) : Qt::NoBrush);
+        if (h.outcome == Hop::Passed)
+            p->fillRect(QRectF(at.center() - QPointF(1, 1), QSizeF(2, 2)), ink);
+        else
+            p->drawEllipse(at);
+        if (h.outcome == Hop::Kept)
+            p->drawLine(QPointF(at.left() - 1, at.bottom() + 1), QPointF(at.right() + 1, at.top() - 1));
+        at.translate(step, 0);
+    }
+    p->restore();
+}
 
 } // namespace
 
@@ -98,8 +127,12 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
               : s.kind == SpanKind::Signal || call || selected ? t.ink
                                                                : t.ink2);
     const int x = story + std::min(r.depth, 12) * 18;
-    p->drawText(QRect(x, a.top(), right - x, a.height()), Qt::AlignVCenter,
-                p->fontMetrics().elidedText(model_->sentence(index.row()), Qt::ElideRight, right - x));
+    const QString sentence =
+        p->fontMetrics().elidedText(model_->sentence(index.row()), Qt::ElideRight, right - x);
+    p->drawText(QRect(x, a.top(), right - x, a.height()), Qt::AlignVCenter, sentence);
+    paintWay(p, *trace, s,
+             QRect(QPoint(x + p->fontMetrics().horizontalAdvance(sentence) + 14, a.top()),
+                   QPoint(right, a.bottom())));
     // The thread columns: the loop's, then the others'; a bar as high as its row, wider when longer.
     const int column = right + 8 + (main ? 0 : columns);
     const QColor colour = slow ? t.vermilion : main ? t.slate : t.teal;

@@ -24,7 +24,6 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     list_->setItemDelegate(new TraceDelegate(session, model_));
     list_->setFrameShape(QFrame::NoFrame);
     list_->setMouseTracking(true);
-    list_->setEmptyText("What a program does stands here, step by step. Run yours.");
     filter_ = new QLineEdit;
     filter_->setPlaceholderText("Filter by widget, handler, signal or event");
     filter_->setAccessibleName("Filter the trace");
@@ -33,7 +32,7 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     pause_->setCheckable(true);
     all_ = new QPushButton("Every event");
     all_->setCheckable(true);
-    about_ = new QLabel("Select a row to see what caused it and what it caused.");
+    about_ = new QLabel;
     about_->setFont(smallFont());
     about_->setContentsMargins(padding, 0, padding, 0);
     about_->setFixedHeight(drawerTab + 8);
@@ -78,6 +77,8 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
         filter_->insert(text);
     });
     connect(list_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this] { atEnd_ = list_->atEnd(); });
+    tellEmpty();
+    tellAbout({});
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
     connect(list_, &QWidget::customContextMenuRequested, this, [this](const QPoint &at) {
         showRowMenu(list_->indexAt(at).isValid() ? list_->indexAt(at) : list_->currentIndex(),
@@ -140,6 +141,19 @@ void TracePage::tell()
     }
     stale_ = false;
     model_->tell({filter_->text(), all_->isChecked()});
+    tellEmpty();
+    tellAbout(list_->currentIndex());
+}
+
+void TracePage::tellEmpty()
+{
+    const QString text = filter_->text();
+    list_->setEmptyText(
+        !session_->shown.trace() ? "What a program does stands here, step by step. Run yours."
+        : !model_->complete() || session_->shown.reading() ? QString()
+        : text.isEmpty()
+            ? "Nothing was called or emitted so far. Choose Every event to see all that was delivered."
+            : QStringLiteral("Nothing that happened so far fits “%1”.").arg(text));
 }
 
 void TracePage::follow()
@@ -154,6 +168,7 @@ void TracePage::arrived()
         tell(); // what was told while the recording was read was not sure
         return;
     }
+    tellEmpty();
     if (wanted_)
         showTime(std::exchange(wanted_, 0));
     // What was chosen stays so while rows come before or around it.
@@ -187,8 +202,10 @@ void TracePage::showTime(std::int64_t ns)
 void TracePage::tellAbout(const QModelIndex &index)
 {
     const TraceModel *trace = session_->shown.trace();
-    if (!trace || !index.isValid())
+    if (!trace || !index.isValid()) {
+        about_->setText("Select a row to see what caused it and what it caused.");
         return;
+    }
     const SpanId id = model_->at(index.row()).span;
     if (id)
         chosen_ = id;
@@ -214,7 +231,9 @@ void TracePage::tellAbout(const QModelIndex &index)
     const std::uint32_t end = std::min(rows.after(id.row()), id.row() + far);
     for (std::uint32_t i = id.row() + 1; i < end; ++i)
         calls += rows.kind(i) == SpanKind::Call && isCall(handlers, rows.at(i));
-    QString text = causes.isEmpty() ? "The loop itself caused this" : "Because " + causes.join(", because ");
+    QString text = !causes.isEmpty()      ? "Because " + causes.join(", because ")
+                   : s.flags & FromWindow ? "The window system sent it"
+                                          : "The loop itself caused this";
     if (calls)
         text += QStringLiteral(". It led to %1 %2 of handlers").arg(calls).arg(calls == 1 ? "call" : "calls");
     if (posting.time > 0)

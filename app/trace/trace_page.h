@@ -35,6 +35,7 @@ protected:
 
 private:
     void tell();
+    void tellEmpty();
     void follow();
     void arrived();
     void tellAbout(const QModelIndex &index);

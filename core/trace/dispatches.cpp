@@ -91,22 +91,29 @@ bool canBeRefused(int type)
     }
 }
 
+bool isWorthTelling(const Span &dispatch, const std::vector<Hop> &way)
+{
+    const auto receivers =
+        std::count_if(way.begin(), way.end(), [](const Hop &h) { return h.role == Hop::Receiver; });
+    return receivers != 1 || way.back().outcome == Hop::Kept || canBeRefused(int(dispatch.what));
+}
+
 QString wayText(const TraceModel &trace, const Span &s)
 {
     const auto way = wayOf(trace, s);
-    if (!way)
+    if (!way || !isWorthTelling(s, *way))
         return {};
     if (way->empty())
         return QStringLiteral("No receiver got it: notify() did not pass it on");
-    const auto receivers =
-        std::count_if(way->begin(), way->end(), [](const Hop &h) { return h.role == Hop::Receiver; });
-    const bool kept = way->back().outcome == Hop::Kept;
-    if (!kept && receivers < 2 && !canBeRefused(int(s.what)))
-        return {};
     QStringList hops;
     for (const Hop &h : *way)
         hops << hopText(trace, h);
     QString text = hops.join(", then ");
+    const bool taken = std::any_of(way->begin(), way->end(), [](const Hop &h) {
+        return h.outcome == Hop::Accepted || h.outcome == Hop::Kept;
+    });
+    if (!taken && canBeRefused(int(s.what)))
+        text += ", so nobody took it";
     if (text.startsWith("the "))
         text[0] = 'T'; // a name stays as it is
     return text;

@@ -19,8 +19,10 @@ QString outcomeWords(Hop::Outcome outcome);
 // One of them: "boardButton accepted it", "the application's filter KeyEater swallowed it before
 // ticketField".
 QString hopText(const TraceModel &trace, const Hop &hop);
-// The whole way as a sentence without its full stop; empty where it is not known, or where nobody would ask:
-// one receiver got it, and the event is none that means something when it is ignored.
+// Whether somebody would ask for it: more than one receiver was asked, or none, a filter swallowed it, or the
+// event is one that means something when it is ignored.
+bool isWorthTelling(const Span &dispatch, const std::vector<Hop> &way);
+// The whole way as a sentence without its full stop; empty where it is not known, or not worth telling.
 QString wayText(const TraceModel &trace, const Span &dispatch);
 // Whether it means something that an event of this type is accepted: input, drags, closing and the like.
 bool canBeRefused(int type);
