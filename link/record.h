@@ -62,11 +62,11 @@ enum class LinkKind : std::uint32_t {
 // template around it.
 inline constexpr std::uint32_t CodeIsFunction = 1u << 8;
 
-// In the value of DispatchEnd, beside bit 0. Most events are offered to one receiver and kept by no filter:
-// of these no hops are told.
-inline constexpr std::uint32_t EventAccepted = 1u << 1; // by the only hop
+// In the value of DispatchEnd, beside bit 0. Most events are offered to one receiver, the dispatch's own: of
+// that no hop is told.
+inline constexpr std::uint32_t EventAccepted = 1u << 1; // by the only receiver
 inline constexpr std::uint32_t WayKnown = 1u << 2;
-inline constexpr std::uint32_t OneHop = 1u << 3;
+inline constexpr std::uint32_t OneReceiver = 1u << 3;
 
 // In the value of Hop: what became of the event there,
 inline constexpr std::uint32_t HopIgnored = 0, HopAccepted = 1; // by a receiver

@@ -42,7 +42,7 @@ std::uint32_t Way::ending() const
     if (!known)
         return 0;
     const bool accepted = one_ && (first_ & link::hopOutcome) == link::HopAccepted;
-    return link::WayKnown | (one_ ? link::OneHop : 0) | (accepted ? link::EventAccepted : 0);
+    return link::WayKnown | (one_ ? link::OneReceiver : 0) | (accepted ? link::EventAccepted : 0);
 }
 
 void Way::tellFirst()
@@ -57,12 +57,13 @@ void Way::tell(std::uint64_t object, std::uint32_t what, std::uint64_t before)
 {
     if (!known)
         return;
-    if (!told_ && !one_ && object == object_ && !before) {
+    if (!before && !told_ && !one_ && object == object_) {
         one_ = true;
         first_ = what;
         return;
     }
-    tellFirst();
+    if (!before)
+        tellFirst();
     log_->mark(link::Kind::Hop, what, object, before);
 }
 

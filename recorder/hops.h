@@ -4,8 +4,8 @@
 // The tool-kit offers an event to one receiver after the other in notify_helper(), whose entry is patched
 // (recorder/patch.h), as are the two functions that ask the filters, which are called inside the tool-kit's
 // own library. Whoever calls notify_helper() owns the event, so whether it is accepted is read there, and
-// exact. Most events have one receiver and no filter: then no hop is told, and the end of the dispatch says
-// what became of it.
+// exact. Most events have one receiver: its hop is not told, and the end of the dispatch says what
+// became of it.
 //
 // Threads: a Way belongs to the thread of its dispatch, whose innermost one is found by the patched
 // functions.
@@ -51,7 +51,7 @@ private:
     std::uint32_t *offered_ = nullptr; // the order of the receiver whose filters are asked now
     std::uint32_t first_ = 0;          // the order of the only hop so far, and what became of it
     bool one_ = false;                 // there was that one, and it is not told
-    bool told_ = false;                // hops are told one by one
+    bool told_ = false;                // receivers are told one by one
 };
 
 } // namespace pipit::recorder

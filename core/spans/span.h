@@ -32,9 +32,9 @@ enum SpanFlag : std::uint16_t {
     BesideLoss = 64,    // records were lost in it: neither its end nor what was in it is known
     WasPosted = 128,    // when it was queued or the input happened is known, perhaps by whom too
     WayIsKnown = 256,   // what filters and receivers did with the event
-    Accepted = 512,     // the only receiver that it was offered to accepted it
-    HasHops = 1024,     // there was more than that: see ThreadRows::hops
-    NotOffered = 2048,  // no receiver got it, nor did a filter keep it
+    OneGotIt = 512,     // it was offered to its own receiver and to no other
+    Accepted = 1024,    // by that one
+    HasHops = 2048,     // there were filters, or more receivers: see ThreadRows::hops
 };
 
 // A thread's row, or none.

@@ -12,11 +12,15 @@ std::optional<std::vector<Hop>> wayOf(const TraceModel &trace, const Span &s)
 {
     if (s.kind != SpanKind::Dispatch || s.open() || !(s.flags & (WayIsKnown | HasHops)))
         return std::nullopt;
+    std::vector<Hop> way;
     if (s.flags & HasHops)
-        return trace.rows(s.thread).hops(s.id.row());
-    if (s.flags & NotOffered)
-        return std::vector<Hop>();
-    return std::vector<Hop>{{s.object, 0, s.flags & Accepted ? Hop::Accepted : Hop::Ignored, Hop::Receiver}};
+        way = trace.rows(s.thread).hops(s.id.row());
+    if (s.flags & OneGotIt) { // after its own filters, and before those of others
+        const auto others =
+            std::find_if(way.begin(), way.end(), [&](const Hop &h) { return h.before != s.object; });
+        way.insert(others, {s.object, 0, s.flags & Accepted ? Hop::Accepted : Hop::Ignored, Hop::Receiver});
+    }
+    return way;
 }
 
 QString roleWords(Hop::Role role)

@@ -81,7 +81,6 @@ struct TraceModel::Thread {
     bool waiting = false; // to be published
 
     SpanId top() const { return open.empty() ? SpanId() : SpanId(index, open.back().row); }
-    bool hopsOf(std::uint32_t row) const { return !hops.empty() && hops.back().row == row; }
     // What was begun last; false when there is no memory.
     bool push(std::uint32_t row, std::uint16_t depth, SpanKind kind)
     {
@@ -292,15 +291,13 @@ namespace
 {
 
 // What the end of a dispatch says of its way.
-std::uint16_t endOf(std::uint32_t value, bool hops)
+std::uint16_t endOf(std::uint32_t value)
 {
     std::uint16_t flags = value & 1 ? Handled : 0;
     if (!(value & link::WayKnown))
         return flags;
-    flags |= WayIsKnown;
-    if (value & link::OneHop)
-        return flags | (value & link::EventAccepted ? Accepted : 0);
-    return hops ? flags : flags | NotOffered;
+    return flags | WayIsKnown | (value & link::OneReceiver ? OneGotIt : 0) |
+           (value & link::EventAccepted ? Accepted : 0);
 }
 
 } // namespace
@@ -329,7 +326,7 @@ void TraceModel::end(Thread &t, const Record &s)
     if (t.open.empty() || t.open.back().turn() || t.open.back().depth != s.depth)
         return; // its begin was lost
     const Kind kind = Kind(s.kind);
-    const std::uint16_t flags = kind == Kind::DispatchEnd ? endOf(s.value, t.hopsOf(t.open.back().row))
+    const std::uint16_t flags = kind == Kind::DispatchEnd                ? endOf(s.value)
                                 : kind == Kind::CallEnd && (s.value & 1) ? std::uint16_t(ByException)
                                                                          : std::uint16_t(0);
     const SpanKind what = t.open.back().kind;
