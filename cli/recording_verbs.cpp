@@ -5,6 +5,7 @@
 #include "core/pace/compare.h"
 #include "core/runs/recording.h"
 #include "core/trace/dispatches.h"
+#include "core/trace/inputs.h"
 #include "core/trace/order.h"
 
 #include <QFileInfo>
@@ -170,6 +171,12 @@ void putHops(JsonRows &out, const TraceModel &trace, const Span &s)
     out.endList();
 }
 
+void putInput(JsonRows &out, const TraceModel &trace, const Span &s)
+{
+    const auto input = inputOf(trace, s);
+    input ? out.text(inputWords(int(s.what), *input)) : out.null();
+}
+
 void putDispatch(JsonRows &out, const TraceModel &trace, const Span &s, const QString &thread)
 {
     const Posting posting = s.flags & WasPosted ? trace.posting(s.id) : Posting{};
@@ -185,6 +192,7 @@ void putDispatch(JsonRows &out, const TraceModel &trace, const Span &s, const QS
     putTime(out, s.duration(trace.now()), s.judged());
     putHops(out.key("hops"), trace, s);
     putId(out.key("id"), s.id);
+    putInput(out.key("input"), trace, s);
     putObject(out.key("object"), trace.object(s.object));
     putId(out.key("parent"), s.parent);
     out.key("posted_ns");

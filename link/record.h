@@ -46,6 +46,9 @@ enum class Kind : std::uint16_t {
     // Of the innermost dispatch. value: what became of it there, and who that is; words: the
     // receiver or filter, and of a filter the receiver that it stands before
     Hop = 29,
+    // Of the dispatch that begins just before it, an input. value: see below; words: the key, or 16 bits each
+    // of x and y: where in the widget it happened, or how far a wheel turned
+    Input = 30,
 };
 
 // How a handler was bound. Stored in Link and CallBegin.
@@ -77,6 +80,15 @@ inline constexpr std::uint32_t HopFilter = 1u << 2;
 inline constexpr std::uint32_t HopOfApplication = 1u << 3;
 // The how manieth it was to be asked, up to 255: one that asks others itself is told after them.
 inline constexpr int hopOrderShift = 8;
+
+// In the value of Input: 16 bits of Qt::MouseButton, those that are held where the pointer moved; then
+// Qt::KeyboardModifiers without the bits below them; then what follows. Characters that are typed are not
+// recorded.
+inline constexpr int qtModifierShift = 25, inputModifierShift = 16;
+inline constexpr std::uint32_t inputModifiers = 0x3f;
+inline constexpr std::uint32_t InputRepeated = 1u << 24;
+inline constexpr std::uint32_t InputIsTyped = 1u << 25; // a character without Ctrl, Alt or Meta, and no space
+inline constexpr std::uint32_t InputByKeyboard = 1u << 26; // a context menu
 
 // In the value of Post and DispatchBegin, beside the event type. The generation is stamped into an event
 // when it is posted, so that another one at the same address is told from it; 0: never posted.
@@ -131,6 +143,7 @@ inline constexpr KindInfo kinds[] = {
     {Kind::Note, "note", 0, true},
     {Kind::Mark, "mark", 0, true},
     {Kind::Hop, "hop", 2, false},
+    {Kind::Input, "input", 1, false},
 };
 
 // The entry for a kind, or null for a number that this version does not know.

@@ -8,7 +8,10 @@
 
 #include <QtCore/QString>
 
+#include <cstdint>
+
 QT_BEGIN_NAMESPACE
+class QEvent;
 class QJsonObject;
 class QObject;
 QT_END_NAMESPACE
@@ -29,6 +32,8 @@ struct Acts {
     void (*loopServed)();
     // An event may have moved, shown or hidden something. Main thread.
     void (*geometryChanged)();
+    // What Input tells of an event to a widget; false when there is nothing to tell. Any thread.
+    bool (*describeInput)(const QEvent *event, std::uint32_t *value, std::uint32_t *what);
     // Does what Pipit asked for (link/control.h), and gives the result, or an "error" text. The recorder's
     // own thread.
     QJsonObject (*answer)(const QString &method, const QJsonObject &params);

@@ -85,6 +85,9 @@ bool onNotify(void **data)
         log->beginAfterwards(Kind::DispatchBegin, value, object, eventId, stamp);
     else
         log->begin(Kind::DispatchBegin, value, object, eventId, stamp);
+    if (std::uint32_t input = 0, what = 0; event->isInputEvent() && acts && receiver->isWidgetType() &&
+                                           acts->describeInput(event, &input, &what))
+        log->mark(Kind::Input, input, what);
     const Way way(log, receiver, object);
     QScopedScopeLevelCounter level(thread);
     if (acts && movesSomething(QEvent::Type(type)))

@@ -34,9 +34,18 @@ struct Event {
 
 std::uint8_t id(Kind kind)
 {
-    return kind == Kind::Mark   ? std::uint8_t(LateMark)
-           : kind == Kind::Note ? std::uint8_t(LateNote)
-                                : std::uint8_t(kind);
+    switch (kind) {
+    case Kind::Mark:
+        return LateMark;
+    case Kind::Note:
+        return LateNote;
+    case Kind::ThreadRole:
+        return LateRole;
+    case Kind::Input:
+        return InputOf;
+    default:
+        return std::uint8_t(kind);
+    }
 }
 
 const std::vector<Event> &events()
@@ -82,6 +91,7 @@ const std::vector<Event> &events()
         {id(Kind::Lost), "lost", {{"count", 8}}},
         {id(Kind::Note), "note", {{"text", 0, text}}},
         {id(Kind::Mark), "mark", {{"text", 0, text}}},
+        {id(Kind::Input), "input", {{"value", 4}, {"what", 4}}},
         {ReceiverHop, "hop", {{"receiver", 4}, {"outcome", 1}, {"order", 1}}},
         {FilterHop, "hop_filter", {{"filter", 4}, {"receiver", 4}, {"outcome", 1}, {"order", 1}}},
     };
@@ -282,6 +292,10 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
     case Kind::Lost:
         compact::put(to, r.words[0]);
         return;
+    case Kind::Input:
+        compact::put(to, r.value);
+        compact::put(to, std::uint32_t(r.words[0]));
+        return;
     case Kind::Message:
         compact::put(to, r.value);
         break;
@@ -311,8 +325,9 @@ std::uint16_t Decoder::kindOf(std::uint32_t event) const
         return std::uint16_t(std::min(event, std::uint32_t(UINT16_MAX)));
     if (event == FilterHop || event == ReceiverHop)
         return std::uint16_t(Kind::Hop);
-    if (event == LateMark || event == LateNote)
-        return std::uint16_t(event == LateMark ? Kind::Mark : Kind::Note);
+    for (const Kind kind : {Kind::Mark, Kind::Note, Kind::ThreadRole, Kind::Input})
+        if (event == id(kind))
+            return std::uint16_t(kind);
     return event < longer ? std::uint16_t(event) : std::uint16_t(0);
 }
 
@@ -456,6 +471,10 @@ Decoder::Answer Decoder::next(const unsigned char *&at, const unsigned char *end
             break;
         case Kind::Lost:
             r.words[0] = b.take<std::uint64_t>();
+            break;
+        case Kind::Input:
+            r.value = b.take<std::uint32_t>();
+            r.words[0] = b.take<std::uint32_t>();
             break;
         case Kind::Hop:
             r.words[0] = valueAt(addresses_, b.take<std::uint32_t>());

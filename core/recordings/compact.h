@@ -23,6 +23,7 @@ namespace pipit::compact
 // `longer`.
 enum Id : std::uint8_t {
     Address = 0,         // index, value: what a number stands for
+    InputOf = 8,         // an input; the role of a thread, in version 0.2
     Depth = 9,           // of the next record
     FilterHop = 26,      // a hop of a filter; a note, in version 0.2
     Called = 27,         // index, serial, code, value: what a number of a call stands for
@@ -32,8 +33,9 @@ enum Id : std::uint8_t {
     longer = 31,         // the id and the time follow in full
     LateMark = 32,
     LateNote = 33,
+    LateRole = 34,
 };
-// The minor version of what is written. Version 0.2 had no hops.
+// The minor version of what is written. Version 0.2 had neither hops nor inputs.
 inline constexpr int minorVersion = 3;
 inline constexpr int timeBits = 27;
 // No event of a record without a text takes more, with all that has to be told before it.

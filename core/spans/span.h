@@ -80,6 +80,18 @@ struct Posting {
     SpanId cause;
 };
 
+// An input, as far as it is recorded; which of it counts depends on the type of the event.
+struct InputInfo {
+    std::int32_t key = 0;       // Qt::Key
+    std::int16_t x = 0, y = 0;  // in the widget, in pixels; of a wheel, in eighths of a degree
+    std::uint16_t button = 0;   // Qt::MouseButton; of a move, those that are held
+    std::uint8_t modifiers = 0; // Qt::KeyboardModifiers, see link/record.h
+    bool repeated = false;
+    bool typed = false;      // a character, which one is not recorded
+    bool byKeyboard = false; // a context menu
+    bool operator==(const InputInfo &) const = default;
+};
+
 // One filter or receiver on the way of an event.
 struct Hop {
     std::uint32_t object = 0; // index of it

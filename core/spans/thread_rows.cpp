@@ -55,7 +55,8 @@ struct ThreadRows::Numbers {
 };
 
 ThreadRows::ThreadRows(SpanMemory &memory, std::uint16_t thread)
-    : memory_(memory), thread_(thread), edges_(memory), hops_(memory), numbers_(std::make_unique<Numbers>())
+    : memory_(memory), thread_(thread), edges_(memory), inputs_(memory), hops_(memory),
+      numbers_(std::make_unique<Numbers>())
 {
     numbers_->clear();
 }
@@ -238,6 +239,28 @@ void ThreadRows::close(std::int64_t end, std::uint16_t flags, const std::vector<
         flags |= HasHops;
     }
     close(end, flags);
+}
+
+void ThreadRows::describe(const InputInfo &input)
+{
+    if (written_ == 0 || !inputs_.reserve())
+        return;
+    inputs_.add({written_ - 1, input});
+}
+
+std::optional<InputInfo> ThreadRows::input(std::uint32_t row) const
+{
+    std::uint32_t from = 0, to = inputs_.size();
+    while (from < to) {
+        const std::uint32_t middle = from + (to - from) / 2;
+        if (inputs_[middle].row < row)
+            from = middle + 1;
+        else
+            to = middle;
+    }
+    if (from >= inputs_.size() || inputs_[from].row != row)
+        return std::nullopt;
+    return inputs_[from].input;
 }
 
 // Rows that ended one after the other have ends that do not go back.

@@ -15,6 +15,7 @@
 #include "core/spans/zoom.h"
 
 #include <memory>
+#include <optional>
 #include <vector>
 
 namespace pipit
@@ -38,6 +39,8 @@ public:
     void close(std::int64_t end, std::uint16_t flags = 0);
     // The same, with what its way was.
     void close(std::int64_t end, std::uint16_t flags, const std::vector<Hop> &hops);
+    // What input the row that was opened last delivers.
+    void describe(const InputInfo &input);
     const std::vector<std::uint32_t> &openRows() const { return open_; }
     std::uint32_t written() const { return written_; }
     void publish() { count_.store(written_, std::memory_order_release); }
@@ -57,6 +60,8 @@ public:
     std::uint32_t postedCount() const { return edges_.size(); }
     std::uint32_t postedRow(std::uint32_t n) const { return edges_[n].row; }
     std::uint32_t firstPostedFrom(std::uint32_t row) const;
+    std::optional<InputInfo> input(std::uint32_t row) const;
+    std::uint32_t inputCount() const { return inputs_.size(); } // of all rows
     // Of one that `HasHops`, in their order.
     std::vector<Hop> hops(std::uint32_t row) const;
     std::uint32_t hopCount() const { return hops_.size(); } // of all rows
@@ -93,6 +98,10 @@ private:
         std::uint16_t causeThread = 0;
         bool caused = false;
     };
+    struct InputOfRow {
+        std::uint32_t row = 0;
+        InputInfo input;
+    };
     struct HopOfRow {
         std::uint32_t row = 0;
         Hop hop;
@@ -111,6 +120,7 @@ private:
     AppendOnly<Chunk *> chunks_;
     AppendOnly<std::int64_t> times_; // those that do not fit into a row
     Pages<Edge> edges_;              // in order of row
+    Pages<InputOfRow> inputs_;       // in order of row
     Pages<HopOfRow> hops_;           // in the order in which their rows ended
     Zoom zoom_;
 

@@ -317,6 +317,24 @@ void TraceModel::takeHop(Thread &t, const Record &s)
     t.hops.push_back({t.open.back().row, s.value >> link::hopOrderShift & 0xff, hop});
 }
 
+// It comes at once after the beginning of what it describes.
+void TraceModel::takeInput(Thread &t, const Record &s)
+{
+    if (t.open.empty() || t.open.back().kind != SpanKind::Dispatch || t.open.back().depth + 1 != s.depth ||
+        t.open.back().row + 1 != t.rows.written())
+        return; // its dispatch was lost
+    InputInfo i;
+    i.key = std::int32_t(s.words[0]);
+    i.x = std::int16_t(s.words[0]);
+    i.y = std::int16_t(s.words[0] >> 16);
+    i.button = std::uint16_t(s.value);
+    i.modifiers = std::uint8_t(s.value >> link::inputModifierShift & link::inputModifiers);
+    i.repeated = s.value & link::InputRepeated;
+    i.typed = s.value & link::InputIsTyped;
+    i.byKeyboard = s.value & link::InputByKeyboard;
+    t.rows.describe(i);
+}
+
 void TraceModel::end(Thread &t, const Record &s)
 {
     const auto time = std::int64_t(s.time);
@@ -391,6 +409,9 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         break;
     case Kind::Hop:
         takeHop(t, s);
+        break;
+    case Kind::Input:
+        takeInput(t, s);
         break;
     case Kind::Lost:
         lost_ += s.words[0] - t.lost; // told as a sum

@@ -112,6 +112,7 @@ private:
     void end(Thread &t, const link::Record &s);
     void closeTop(Thread &t, std::int64_t time, std::uint16_t flags);
     void takeHop(Thread &t, const link::Record &s);
+    void takeInput(Thread &t, const link::Record &s);
     void cutByLoss(Thread &t, std::int64_t time);
     void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
     void openTurn(Thread &t, std::int64_t time);

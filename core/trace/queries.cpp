@@ -1,6 +1,7 @@
 #include "core/trace/queries.h"
 
 #include "core/base/duration_text.h"
+#include "core/trace/inputs.h"
 #include "core/trace/order.h"
 
 #include <QEvent>
@@ -279,6 +280,9 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const Span &s)
 {
     if (s.kind == SpanKind::Turn)
         return turnSentence(trace, handlers, s);
+    if (const auto input = inputOf(trace, s))
+        return sentenceOf(trace, handlers, ThreadRows::Alike{s.object, s.what, s.kind, s.flags}) + ": " +
+               inputWords(int(s.what), *input);
     return sentenceOf(trace, handlers, ThreadRows::Alike{s.object, s.what, s.kind, s.flags});
 }
 

@@ -72,7 +72,7 @@ std::optional<WaitRow> waitRow(const TraceModel &trace, const Span &dispatch);
 
 // One span in a plain sentence: "boardButton emits clicked", "boardPassenger runs".
 QString sentenceOf(const TraceModel &trace, Handlers &handlers, const Span &span);
-// The same by what it has in common with others, of what needs no more: all but turns.
+// The same by what it has in common with others, of what needs no more: all but turns and inputs.
 QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows::Alike &span);
 
 } // namespace pipit

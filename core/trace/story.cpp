@@ -59,7 +59,7 @@ StoryEye::Decision StoryEye::decide(const ThreadRows::Alike &a)
         look = a.kind == SpanKind::Signal;
     }
     if (!choice_.text.isEmpty() && !fits(sentenceOf(trace_, handlers_, a)))
-        return Decision::No;
+        return a.kind == SpanKind::Dispatch && isInputEvent(int(a.what)) ? Decision::Look : Decision::No;
     return look ? Decision::Look : yesIf(true);
 }
 
@@ -90,10 +90,13 @@ bool StoryEye::isHandlers(const ThreadRows &rows, std::uint32_t row)
     return a.kind == SpanKind::Call && !handlers_.isHelper(a.what);
 }
 
-// A turn in which a handler ran, a signal that called one.
+// A turn in which a handler ran, a signal that called one, an input whose details fit.
 bool StoryEye::looks(const ThreadRows &rows, std::uint32_t row)
 {
-    const bool turn = rows.kind(row) == SpanKind::Turn;
+    const SpanKind kind = rows.kind(row);
+    if (kind == SpanKind::Dispatch) // of those that are alike the keys, buttons and places differ
+        return rows.inputCount() && fits(sentenceOf(trace_, handlers_, rows.at(row)));
+    const bool turn = kind == SpanKind::Turn;
     bool worth = choice_.everything;
     if (!worth) {
         const std::uint32_t end = std::min(rows.after(row), row + (turn ? turnReach : signalReach));

@@ -3,6 +3,7 @@
 #include "recorder/acts.h"
 #include "recorder/hands/captions.h"
 #include "recorder/hands/hands.h"
+#include "recorder/hands/inputs.h"
 
 namespace pipit::recorder
 {
@@ -38,7 +39,8 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
     return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
 }
 
-constexpr Acts table{captionOf, worksBeforeWait, beforeWait, loopServed, geometryChanged, answer};
+constexpr Acts table{captionOf,       worksBeforeWait, beforeWait, loopServed,
+                     geometryChanged, describeInput,   answer};
 
 } // namespace
 

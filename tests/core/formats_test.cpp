@@ -87,6 +87,10 @@ static link::Record randomRecord(QRandomGenerator &random, const link::KindInfo 
     case link::Kind::Lost:
         r.words[0] = 3;
         break;
+    case link::Kind::Input:
+        r.value = random.generate();
+        r.words[0] &= 0xffffffff;
+        break;
     case link::Kind::Hop:
         r.value = random.bounded(16u) | random.bounded(256u) << link::hopOrderShift;
         if (!(r.value & link::HopFilter))

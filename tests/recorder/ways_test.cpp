@@ -2,7 +2,9 @@
 #include "core/recordings/reader.h"
 #include "core/runs/recording.h"
 #include "core/trace/dispatches.h"
+#include "core/trace/inputs.h"
 #include "core/trace/order.h"
+#include "core/trace/story.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
@@ -20,6 +22,7 @@ class WaysTest : public QObject
 private slots:
     void everyHopIsTheProgramsOwn();
     void itIsTheSameInTheRecording();
+    void inputsAreToldInTheTradesWords();
     void mostEventsTellNoHops();
 };
 
@@ -66,10 +69,10 @@ void WaysTest::everyHopIsTheProgramsOwn()
     Whole w = runTarget("ways", {});
     QVERIFY(w.info);
     const QStringList own = waysIn(w.output);
-    QCOMPARE(own.size(), 11);
+    QCOMPARE(own.size(), 13);
     QCOMPARE(waysIn(w.run->trace()), own);
     QCOMPARE(own[1], QString("2 inner inner ignored, middle ignored, window accepted"));
-    QCOMPARE(own[10], QString("6 alone")); // offered to nobody
+    QCOMPARE(own[12], QString("6 alone")); // offered to nobody
 }
 
 void WaysTest::itIsTheSameInTheRecording()
@@ -101,6 +104,36 @@ void WaysTest::itIsTheSameInTheRecording()
     QVERIFY2(words.out.contains("inner ignored it, then middle ignored it, then window accepted it"),
              words.out);
     QVERIFY2(words.out.contains("notify() did not pass it on"), words.out);
+}
+
+void WaysTest::inputsAreToldInTheTradesWords()
+{
+    QTemporaryDir dir;
+    QCOMPARE(verb({"record", "--out", dir.path() + "/rec", "--", targetProgram("ways")}).code, 0);
+    const Ran told = verb({"dispatches", dir.path() + "/rec"});
+    for (const char *sentence :
+         {"alone gets a mouse press: left, at 3, 3\n", "inner gets a key press: F2\n",
+          "alone gets a key press: a character\n", "alone gets a key press: Ctrl+Shift+S\n"})
+        QVERIFY2(told.out.contains(sentence), sentence + told.out);
+    // Which character it was is nowhere in the recording.
+    auto r = Recording::open(dir.path() + "/rec");
+    QVERIFY(r);
+    std::uint32_t typed = 0;
+    for (const Span &s : spansOf((*r)->trace))
+        if (const auto input = inputOf((*r)->trace, s); input && input->typed) {
+            ++typed;
+            QCOMPARE(input->key, 0);
+        }
+    QCOMPARE(typed, 1u);
+    // The filter of a story fits the details too.
+    StoryTeller teller((*r)->trace, (*r)->handlers, {"ctrl+shift+s", true});
+    const auto news = teller.advance(std::chrono::hours(1));
+    int rows = 0;
+    for (const StoryPage &p : news.pages)
+        rows += p.count;
+    for (const StoryRow &row : news.tail)
+        rows += bool(row.span);
+    QCOMPARE(rows, 1);
 }
 
 // One receiver and no filter: the end of the dispatch says it all.

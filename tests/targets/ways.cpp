@@ -64,6 +64,14 @@ public:
     bool keepsAll = false;
 };
 
+static void sendKey(QWidget *to, int key, Qt::KeyboardModifiers held, const char *text = "")
+{
+    noted.clear();
+    QKeyEvent e(QEvent::KeyPress, key, held, text);
+    QCoreApplication::sendEvent(to, &e);
+    std::printf("WAY %d %s %s\n", int(e.type()), qPrintable(to->objectName()), qPrintable(noted.join(", ")));
+}
+
 static void send(QWidget *to, QEvent::Type type)
 {
     noted.clear();
@@ -72,8 +80,8 @@ static void send(QWidget *to, QEvent::Type type)
                       Qt::NoModifier);
         QCoreApplication::sendEvent(to, &e);
     } else if (type == QEvent::KeyPress) {
-        QKeyEvent e(type, Qt::Key_F2, Qt::NoModifier);
-        QCoreApplication::sendEvent(to, &e);
+        sendKey(to, Qt::Key_F2, Qt::NoModifier);
+        return;
     } else {
         QEvent e(type);
         QCoreApplication::sendEvent(to, &e);
@@ -93,6 +101,8 @@ int main(int argc, char **argv)
         send(&inner, QEvent::MouseButtonPress); // on to its parents
         send(&inner, QEvent::KeyPress);
         send(&alone, QEvent::Close);
+        sendKey(&alone, Qt::Key_A, Qt::NoModifier, "a");
+        sendKey(&alone, Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
         Filter first("first", QEvent::Close, &app), second("second", QEvent::KeyPress, &app);
         inner.installEventFilter(&first);
         inner.installEventFilter(&second);      // is asked before the first
