@@ -137,7 +137,12 @@ struct Hops {
         const bool keeps = filter->eventFilter(receiver, event);
         kept = kept || keeps;
         if (innermost == way && (keeps || own))
-            way->tell(object, order | role | (keeps ? link::HopKept : link::HopPassed), before);
+            way->tell(object,
+                      order | role | (own ? 0 : link::HopOfToolkit) |
+                          (!keeps                ? link::HopPassed
+                           : event->isAccepted() ? link::HopKept | link::HopKeptAccepted
+                                                 : link::HopKept),
+                      before);
         return keeps;
     }
 

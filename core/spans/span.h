@@ -97,7 +97,9 @@ struct Hop {
     std::uint32_t object = 0; // index of it
     std::uint32_t before = 0; // of a filter: index of the receiver that it stands before
     enum Outcome : std::uint8_t { Ignored, Accepted, Passed, Kept } outcome = Ignored;
-    enum Role : std::uint8_t { Receiver, Filter, ApplicationFilter } role = Receiver;
+    enum Role : std::uint8_t { Receiver, Filter, ApplicationFilter, ScrollArea } role = Receiver;
+    bool accepted = false;  // of a filter that kept it: as accepted, so that nobody else is asked
+    bool ofToolkit = false; // a filter of a class of the tool-kit's own
     bool operator==(const Hop &) const = default;
 };
 

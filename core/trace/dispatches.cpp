@@ -1,5 +1,7 @@
 #include "core/trace/dispatches.h"
 
+#include "core/trace/inputs.h"
+
 #include <QEvent>
 #include <QStringList>
 
@@ -15,6 +17,11 @@ std::optional<std::vector<Hop>> wayOf(const TraceModel &trace, const Span &s)
     std::vector<Hop> way;
     if (s.flags & HasHops)
         way = trace.rows(s.thread).hops(s.id.row());
+    for (Hop &h : way) // what happens on its viewport a scroll area gets by a filter of its own
+        if (h.outcome == Hop::Kept && trace.object(h.object).name == "qt_abstractscrollarea_filter") {
+            h.role = Hop::ScrollArea;
+            h.outcome = h.accepted ? Hop::Accepted : Hop::Ignored;
+        }
     if (s.flags & OneGotIt) { // after its own filters, and before those of others
         const auto others =
             std::find_if(way.begin(), way.end(), [&](const Hop &h) { return h.before != s.object; });
@@ -30,6 +37,8 @@ QString roleWords(Hop::Role role)
         return QStringLiteral("filter");
     case Hop::ApplicationFilter:
         return QStringLiteral("application filter");
+    case Hop::ScrollArea:
+        return QStringLiteral("scroll area");
     default:
         return QStringLiteral("receiver");
     }
@@ -54,8 +63,11 @@ QString hopText(const TraceModel &trace, const Hop &hop)
     const QString who = trace.object(hop.object).text(), did = outcomeWords(hop.outcome);
     if (hop.role == Hop::Receiver)
         return who + ' ' + did + " it";
-    const QString filter =
-        (hop.role == Hop::ApplicationFilter ? "the application's filter " : "the filter ") + who;
+    if (hop.role == Hop::ScrollArea)
+        return "the scroll area around " + trace.object(hop.before).text() + ' ' + did + " it";
+    const QString filter = hop.ofToolkit ? QStringLiteral("a filter of the tool-kit's own")
+                           : hop.role == Hop::ApplicationFilter ? "the application's filter " + who
+                                                                : "the filter " + who;
     return hop.outcome == Hop::Kept
                ? QStringLiteral("%1 swallowed it before %2").arg(filter, trace.object(hop.before).text())
                : filter + " passed it on";
@@ -97,8 +109,9 @@ bool canBeRefused(int type)
 
 bool isWorthTelling(const Span &dispatch, const std::vector<Hop> &way)
 {
-    const auto receivers =
-        std::count_if(way.begin(), way.end(), [](const Hop &h) { return h.role == Hop::Receiver; });
+    const auto receivers = std::count_if(way.begin(), way.end(), [](const Hop &h) {
+        return h.role == Hop::Receiver || h.role == Hop::ScrollArea;
+    });
     return receivers != 1 || way.back().outcome == Hop::Kept || canBeRefused(int(dispatch.what));
 }
 
@@ -107,8 +120,13 @@ QString wayText(const TraceModel &trace, const Span &s)
     const auto way = wayOf(trace, s);
     if (!way || !isWorthTelling(s, *way))
         return {};
-    if (way->empty())
-        return QStringLiteral("No receiver got it: notify() did not pass it on");
+    if (way->empty()) {
+        const auto input = s.what == QEvent::MouseMove ? inputOf(trace, s) : std::nullopt;
+        return QStringLiteral("No receiver got it: notify() did not pass it on") +
+               (input && !input->button
+                    ? ", as it does for a widget without mouse tracking while no button is held"
+                    : "");
+    }
     QStringList hops;
     for (const Hop &h : *way)
         hops << hopText(trace, h);
@@ -118,8 +136,8 @@ QString wayText(const TraceModel &trace, const Span &s)
     });
     if (!taken && canBeRefused(int(s.what)))
         text += ", so nobody took it";
-    if (text.startsWith("the "))
-        text[0] = 'T'; // a name stays as it is
+    if (way->front().role != Hop::Receiver) // a name stays as it is
+        text[0] = text[0].toUpper();
     return text;
 }
 

@@ -13,7 +13,8 @@ namespace pipit
 // before the dispatch has ended.
 std::optional<std::vector<Hop>> wayOf(const TraceModel &trace, const Span &dispatch);
 
-// "filter", "application filter", "receiver"; "accepted", "ignored", "swallowed", "passed on".
+// "filter", "application filter", "receiver", "scroll area" for what it gets from its viewport; "accepted",
+// "ignored", "swallowed", "passed on".
 QString roleWords(Hop::Role role);
 QString outcomeWords(Hop::Outcome outcome);
 // One of them: "boardButton accepted it", "the application's filter KeyEater swallowed it before

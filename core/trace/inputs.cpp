@@ -9,9 +9,15 @@
 namespace pipit
 {
 
+bool isDescribed(int type)
+{
+    return isInputEvent(type) || type == QEvent::MouseMove || type == QEvent::ShortcutOverride ||
+           type == QEvent::ContextMenu;
+}
+
 std::optional<InputInfo> inputOf(const TraceModel &trace, const Span &s)
 {
-    if (s.kind != SpanKind::Dispatch || !isInputEvent(int(s.what)))
+    if (s.kind != SpanKind::Dispatch || !isDescribed(int(s.what)))
         return std::nullopt;
     return trace.rows(s.thread).input(s.id.row());
 }

@@ -10,6 +10,8 @@
 namespace pipit
 {
 
+// Whether there may be such words for an event of this type.
+bool isDescribed(int type);
 // What is known of the input that a dispatch delivers; nothing for other events, and in older recordings.
 std::optional<InputInfo> inputOf(const TraceModel &trace, const Span &dispatch);
 // In words; `type` is the event's.

@@ -311,6 +311,8 @@ void TraceModel::takeHop(Thread &t, const Record &s)
     hop.object = t.objects.find(s.words[0]);
     hop.before = s.words[1] ? t.objects.find(s.words[1]) : 0;
     hop.outcome = Hop::Outcome(s.value & link::hopOutcome);
+    hop.accepted = s.value & link::HopKeptAccepted;
+    hop.ofToolkit = s.value & link::HopOfToolkit;
     hop.role = !(s.value & link::HopFilter)       ? Hop::Receiver
                : s.value & link::HopOfApplication ? Hop::ApplicationFilter
                                                   : Hop::Filter;

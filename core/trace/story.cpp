@@ -1,6 +1,7 @@
 #include "core/trace/story.h"
 
 #include "core/records/merge.h"
+#include "core/trace/inputs.h"
 
 #include <QEvent>
 
@@ -59,7 +60,7 @@ StoryEye::Decision StoryEye::decide(const ThreadRows::Alike &a)
         look = a.kind == SpanKind::Signal;
     }
     if (!choice_.text.isEmpty() && !fits(sentenceOf(trace_, handlers_, a)))
-        return a.kind == SpanKind::Dispatch && isInputEvent(int(a.what)) ? Decision::Look : Decision::No;
+        return a.kind == SpanKind::Dispatch && isDescribed(int(a.what)) ? Decision::Look : Decision::No;
     return look ? Decision::Look : yesIf(true);
 }
 

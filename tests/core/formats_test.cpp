@@ -92,7 +92,7 @@ static link::Record randomRecord(QRandomGenerator &random, const link::KindInfo 
         r.words[0] &= 0xffffffff;
         break;
     case link::Kind::Hop:
-        r.value = random.bounded(16u) | random.bounded(256u) << link::hopOrderShift;
+        r.value = random.bounded(64u) | random.bounded(256u) << link::hopOrderShift;
         if (!(r.value & link::HopFilter))
             r.words[1] = 0;
         break;

@@ -75,6 +75,12 @@ static void sendKey(QWidget *to, int key, Qt::KeyboardModifiers held, const char
 static void send(QWidget *to, QEvent::Type type)
 {
     noted.clear();
+    if (type == QEvent::MouseMove) { // who tracks no mouse gets none
+        QMouseEvent e(type, QPointF(4, 5), to->mapToGlobal(QPointF(4, 5)), Qt::NoButton, Qt::NoButton,
+                      Qt::NoModifier);
+        QCoreApplication::sendEvent(to, &e);
+        return;
+    }
     if (type == QEvent::MouseButtonPress) {
         QMouseEvent e(type, QPointF(3, 3), to->mapToGlobal(QPointF(3, 3)), Qt::LeftButton, Qt::LeftButton,
                       Qt::NoModifier);
@@ -101,6 +107,7 @@ int main(int argc, char **argv)
         send(&inner, QEvent::MouseButtonPress); // on to its parents
         send(&inner, QEvent::KeyPress);
         send(&alone, QEvent::Close);
+        send(&window, QEvent::MouseMove);
         sendKey(&alone, Qt::Key_A, Qt::NoModifier, "a");
         sendKey(&alone, Qt::Key_S, Qt::ControlModifier | Qt::ShiftModifier);
         Filter first("first", QEvent::Close, &app), second("second", QEvent::KeyPress, &app);
