@@ -153,7 +153,7 @@ void JourneyTest::theDemoFindsMovesCompares()
     QVERIFY(w.pace()->comparison()->comparison().comparable);
     // The recording of the first run opens again and says the same.
     s.open(s.runs.past().first().folder);
-    QVERIFY(until([&] { return !s.shown.liveRun() && s.shown.trace(); }));
+    QVERIFY(until([&] { return !s.shown.liveRun() && s.shown.trace() && !s.shown.reading(); }));
     QVERIFY(!s.shown.figures().stalls.empty());
     QCOMPARE(s.shown.figures().stalls.front().contributors.front().handler.name, QString("tideForecast"));
 }

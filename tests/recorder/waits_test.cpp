@@ -49,17 +49,28 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch()
     QFETCH(QString, noGlib);
     QFETCH(bool, blocks);
     QFETCH(bool, reentry);
-    Whole w = runTarget("waits", {how}, {}, noGlib.isEmpty() ? QStringList() : QStringList{noGlib});
-    QVERIFY(w.info);
-    const qsizetype at = w.output.indexOf("BLOCKED ");
-    QVERIFY2(at >= 0, w.output.constData());
-    const double own = w.output.mid(at + 8).trimmed().toDouble(); // ms
+    // A machine that does other things for so long disturbs the program itself, or leaves nobody to look at
+    // its stack: then it is asked again.
+    Whole w;
+    double own = 0; // ms, by the program's own clock
+    std::vector<Stall> stalls;
+    const auto disturbed = [&] {
+        return (own >= 290) != blocks || (blocks && (stalls.empty() || stalls.front().hot.looks < 3));
+    };
+    for (int tries = 0; tries < 3 && (tries == 0 || disturbed()); ++tries) {
+        w = runTarget("waits", {how}, {}, noGlib.isEmpty() ? QStringList() : QStringList{noGlib});
+        QVERIFY(w.info);
+        const qsizetype at = w.output.indexOf("BLOCKED ");
+        QVERIFY2(at >= 0, w.output.constData());
+        own = w.output.mid(at + 8).trimmed().toDouble();
+        stalls = stallsOf(w.run->trace(), w.run->handlers(), std::chrono::milliseconds(50));
+    }
     QVERIFY2((own >= 290) == blocks, qPrintable(QString::number(own)));
-    const auto stalls = stallsOf(w.run->trace(), w.run->handlers(), std::chrono::milliseconds(50));
     double longest = 0;
     for (const Stall &s : stalls)
         longest = std::max(longest, double(s.duration) / 1e6);
     if (blocks) {
+        QVERIFY(!stalls.empty());
         QVERIFY2(std::abs(longest - own) <= 3, qPrintable(QString("%1 for %2").arg(longest).arg(own)));
         const QString name = stalls.front().contributors.front().handler.name;
         QVERIFY2(name.startsWith("lambda at waits.cpp"), qPrintable(name));

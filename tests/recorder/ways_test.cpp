@@ -127,7 +127,7 @@ void WaysTest::inputsAreToldInTheTradesWords()
         }
     QCOMPARE(typed, 1u);
     // The filter of a story fits the details too.
-    StoryTeller teller((*r)->trace, (*r)->handlers, {"ctrl+shift+s", true});
+    StoryTeller teller((*r)->trace, (*r)->handlers, {"ctrl+shift+s", false});
     const auto news = teller.advance(std::chrono::hours(1));
     int rows = 0;
     for (const StoryPage &p : news.pages)
