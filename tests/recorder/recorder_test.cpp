@@ -1,4 +1,5 @@
 // The recorder in real programs.
+#include "core/base/files.h"
 #include "core/pace/stalls.h"
 #include "core/recordings/reader.h"
 #include "core/runs/recording.h"
@@ -281,8 +282,15 @@ void RecorderTest::whatAThreadLostAtItsEndIsSaid()
     spec.program.environment = QStringList{"QT_QPA_PLATFORM=offscreen"};
     Program::Callbacks callbacks;
     callbacks.output = [](const QByteArray &text, bool) { // on the drain thread
-        if (text.startsWith("begin"))
-            QThread::sleep(2);
+        if (!text.startsWith("begin "))
+            return;
+        const QString status = QStringLiteral("/proc/%1/stat").arg(text.mid(6).trimmed().toInt());
+        const auto over = [&] { // it has ended, or waits to be asked how
+            const auto stat = readFile(status);
+            return !stat || stat->mid(stat->lastIndexOf(')') + 2, 1) == "Z";
+        };
+        for (int i = 0; i < 300 && !over(); ++i)
+            QThread::msleep(100);
     };
     auto run = LiveRun::start(spec, callbacks);
     QVERIFY(run);

@@ -1,5 +1,5 @@
 // Many events on several threads, as fast as they go; prints how many handlers it ran. With
-// "aloud" it says when it begins.
+// "aloud" it says when it begins, and as which process.
 #include <QApplication>
 #include <QThread>
 #include <QTimer>
@@ -7,6 +7,7 @@
 #include <atomic>
 #include <cstdio>
 #include <memory>
+#include <unistd.h>
 #include <vector>
 
 int main(int argc, char **argv)
@@ -23,7 +24,7 @@ int main(int argc, char **argv)
         threads.back()->start();
     }
     if (argc > 2) {
-        std::puts("begin");
+        std::printf("begin %d\n", int(getpid()));
         std::fflush(stdout);
         QThread::msleep(100);
     }
