@@ -2,8 +2,7 @@
 // programs with Qt Widgets. The recorder itself watches, and needs QtCore only, so that it can be loaded into
 // programs without windows too.
 //
-// Threads: `acts` is set once, before anything is recorded; see each function. A function of the table is
-// never called in a forked child.
+// Threads: `acts` is set once, before anything is recorded; see each function.
 #pragma once
 
 #include <QtCore/QString>

@@ -31,9 +31,7 @@ using namespace std::chrono_literals;
 
 std::int64_t monotonicNow()
 {
-    timespec t;
-    clock_gettime(CLOCK_MONOTONIC, &t);
-    return std::int64_t(t.tv_sec) * 1'000'000'000 + t.tv_nsec;
+    return std::int64_t(link::monotonic());
 }
 
 Result<QString> recorderLibrary(const QString &name)

@@ -11,19 +11,16 @@ namespace
 {
 
 // The trace, and who wants to know when something is in it.
-class Opening : public RecordSink
+class Opening : public SinkList
 {
 public:
-    Opening(std::shared_ptr<Recording> r, const Recording::Begun &begun) : r_(std::move(r)), begun_(begun) {}
-    void streamOpened(int stream, const StreamInfo &info) override { r_->trace.streamOpened(stream, info); }
-    void record(int stream, const link::Record &record, const char *text, std::size_t bytes) override
+    Opening(std::shared_ptr<Recording> r, const Recording::Begun &begun) : r_(std::move(r)), begun_(begun)
     {
-        r_->trace.record(stream, record, text, bytes);
+        add(&r_->trace);
     }
-    void streamEnded(int stream) override { r_->trace.streamEnded(stream); }
     void caughtUp(std::int64_t time) override
     {
-        r_->trace.caughtUp(time);
+        SinkList::caughtUp(time);
         if (begun_ && !told_)
             begun_(r_);
         told_ = true;

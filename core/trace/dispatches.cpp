@@ -124,7 +124,7 @@ QString wayText(const TraceModel &trace, const Span &s)
         const auto input = s.what == QEvent::MouseMove ? inputOf(trace, s) : std::nullopt;
         return QStringLiteral("No receiver got it: notify() did not pass it on") +
                (input && !input->button
-                    ? ", as it does for a widget without mouse tracking while no button is held"
+                    ? "; moves reach no widget without mouse tracking while no button is held"
                     : "");
     }
     QStringList hops;

@@ -1,11 +1,11 @@
+#include "recorder/hands/inputs.h"
+
+#include "link/record.h"
+
 #include <QtGui/QContextMenuEvent>
 #include <QtGui/QKeyEvent>
 #include <QtGui/QMouseEvent>
 #include <QtGui/QWheelEvent>
-
-#include "recorder/hands/inputs.h"
-
-#include "link/record.h"
 
 namespace pipit::recorder
 {
