@@ -25,6 +25,21 @@ namespace pipit::app
 
 using namespace std::chrono_literals;
 
+namespace
+{
+
+// What it has had of the processor. A starved machine keeps a healthy process waiting for long.
+std::chrono::nanoseconds processorTime(qint64 process)
+{
+    clockid_t clock{};
+    timespec t{};
+    if (process <= 0 || clock_getcpuclockid(pid_t(process), &clock) != 0 || clock_gettime(clock, &t) != 0)
+        return {};
+    return std::chrono::seconds(t.tv_sec) + std::chrono::nanoseconds(t.tv_nsec);
+}
+
+} // namespace
+
 PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
     fit();
@@ -40,11 +55,7 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
     patience_.setSingleShot(true);
     patience_.setInterval(4s);
     connect(&soon_, &QTimer::timeout, this, &PreviewView::ask);
-    connect(&patience_, &QTimer::timeout, this, [this] {
-        message_ = "The preview did not answer and was ended. It starts anew with the next change.";
-        process_.kill();
-        update();
-    });
+    connect(&patience_, &QTimer::timeout, this, &PreviewView::giveUp);
     connect(&session->document, &Document::changed, this, [this] {
         crashed_ = false;
         soon_.start();
@@ -114,6 +125,8 @@ void PreviewView::send(const Outcome &written)
     }
     message_.clear();
     patience_.start();
+    asked_ = std::chrono::steady_clock::now();
+    hadByThen_ = processorTime(process_.processId());
     const QJsonObject request{{"file", projectFile_},
                               {"window", window_},
                               {"memory", QString::fromUtf8(memoryName_)},
@@ -125,6 +138,18 @@ void PreviewView::send(const Outcome &written)
                               {"width", options_.size.isEmpty() ? 0 : options_.size.width()},
                               {"height", options_.size.isEmpty() ? 0 : options_.size.height()}};
     process_.write(QJsonDocument(request).toJson(QJsonDocument::Compact) + '\n');
+}
+
+void PreviewView::giveUp()
+{
+    const auto had = processorTime(process_.processId()) - hadByThen_;
+    if (had < 3s && std::chrono::steady_clock::now() - asked_ < 30s) {
+        patience_.start();
+        return;
+    }
+    message_ = "The preview did not answer and was ended. It starts anew with the next change.";
+    process_.kill();
+    update();
 }
 
 void PreviewView::takePicture(int w, int h, int stride)

@@ -15,6 +15,8 @@
 #include <QTimer>
 #include <QWidget>
 
+#include <chrono>
+
 namespace pipit::app
 {
 
@@ -76,6 +78,7 @@ private:
     void send(const Outcome &written);
     void answered();
     void ended();
+    void giveUp(); // it did not answer: ended when it had 3 s of the processor, or 30 s of time
     void tellProblems();
     void paintNumbers(QPainter *p);
     void takePicture(int w, int h, int stride);
@@ -90,6 +93,8 @@ private:
     Session *session_;
     QProcess process_;
     QTimer soon_, patience_;
+    std::chrono::steady_clock::time_point asked_;
+    std::chrono::nanoseconds hadByThen_{}; // of the processor, when it was asked
     QByteArray memoryName_;
     int memory_ = -1;
     QString projectFile_; // where the asked-for version is written

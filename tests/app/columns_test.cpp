@@ -207,7 +207,7 @@ void ColumnsTest::measuresHoldTheirText()
     w.resize(1024, 700);
     w.show();
     w.session()->open(desks_.fresh());
-    QVERIFY(QTest::qWaitFor([&] { return w.board()->preview()->hasPicture(); }, 20'000));
+    QVERIFY(QTest::qWaitFor([&] { return w.board()->preview()->hasPicture(); }, 40'000));
     const int line = QFontMetrics(textFont()).height(), small = QFontMetrics(smallFont()).height();
     QVERIFY2(rowHeight >= line + 4, qPrintable(QString::number(line)));
     QVERIFY(bandHeading >= small && ribbonHeight >= small && headerHeight >= line + 8);

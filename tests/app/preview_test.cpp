@@ -18,6 +18,7 @@ private:
 
 private slots:
     void aDeadPreviewStartsAnew();
+    void aStarvedPreviewIsNotEnded();
     void aCrashedPreviewIsAFinding();
     void valuesThatThePreviewRefusesAreFindings();
     void theTabOrderIsWalked();
@@ -41,6 +42,25 @@ void PreviewTest::aDeadPreviewStartsAnew()
     QVERIFY(
         w.session()->document.findings().isEmpty()); // it was not drawing, so nothing is known to be wrong
     w.session()->document.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    QVERIFY(QTest::qWaitFor([&] { return !drawn.isEmpty() && p->said().isEmpty(); }, 10'000));
+}
+
+// One that got no processor for longer than a healthy one needs is waited for.
+void PreviewTest::aStarvedPreviewIsNotEnded()
+{
+    MainWindow w;
+    w.show();
+    w.session()->open(desks_.fresh());
+    PreviewView *p = w.board()->preview();
+    QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
+    const QString own = QString::number(QCoreApplication::applicationPid());
+    QCOMPARE(command("pkill", {"-STOP", "-P", own, "pipit-preview"}).code, 0);
+    QSignalSpy drawn(p, &PreviewView::drawn);
+    w.session()->document.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
+    QTest::qWait(5000);
+    QCOMPARE(drawn.size(), 0);
+    QVERIFY2(p->said().isEmpty(), qPrintable(p->said()));
+    QCOMPARE(command("pkill", {"-CONT", "-P", own, "pipit-preview"}).code, 0);
     QVERIFY(QTest::qWaitFor([&] { return !drawn.isEmpty() && p->said().isEmpty(); }, 10'000));
 }
 
