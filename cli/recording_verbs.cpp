@@ -1,9 +1,8 @@
 // Verbs that answer from a recording: turns, calls, stalls, waits, compare.
-#include "cli/verbs.h"
+#include "cli/of_recording.h"
 
 #include "core/base/json_rows.h"
 #include "core/pace/compare.h"
-#include "core/runs/recording.h"
 #include "core/trace/dispatches.h"
 #include "core/trace/inputs.h"
 #include "core/trace/order.h"
@@ -11,66 +10,16 @@
 #include <QFileInfo>
 #include <QHash>
 #include <QJsonDocument>
+
 #include <memory>
 
 namespace pipit::cli
 {
 
-namespace
-{
-
-QJsonValue orNull(const QString &s)
-{
-    return s.isEmpty() ? QJsonValue() : QJsonValue(s);
-}
-
-// Rows for --json; nothing for people.
-std::unique_ptr<JsonRows> rowsIf(bool json)
-{
-    return json ? std::make_unique<JsonRows>(stdout) : nullptr;
-}
-void putId(JsonRows &out, SpanId id)
-{
-    id ? out.number(std::int64_t(id.number())) : out.null();
-}
-void putTime(JsonRows &out, std::int64_t duration, bool judged)
-{
-    out.key("duration_ns");
-    judged ? out.number(duration) : out.null();
-}
-QJsonValue orNull(int n)
-{
-    return n > 0 ? QJsonValue(n) : QJsonValue();
-}
-
-QJsonObject handlerJson(const HandlerName &h)
-{
-    return {{"name", h.name}, {"file", orNull(h.file)}, {"line", orNull(h.line)}};
-}
-
-// The same as text, made once for each.
-const QByteArray &handlerOf(QHash<std::uint32_t, QByteArray> &told, std::uint32_t link, const HandlerName &h)
-{
-    QByteArray &text = told[link];
-    if (text.isEmpty())
-        text = QJsonDocument(handlerJson(h)).toJson(QJsonDocument::Compact);
-    return text;
-}
-
 // Times as seconds since the recording began, for people.
 QString at(const Recording &r, std::int64_t ns)
 {
     return QStringLiteral("%1 s").arg(double(ns - r.trace.firstTime()) / 1e9, 9, 'f', 4);
-}
-
-QString known(std::int64_t duration, bool judged)
-{
-    return judged ? durationText(duration) : QStringLiteral("not known");
-}
-
-QString column(const QString &text, int width)
-{
-    return text.rightJustified(width);
 }
 
 int with(const QString &folder, const std::function<int(Recording &)> &what)
@@ -90,17 +39,56 @@ int with(const QString &folder, const std::function<int(Recording &)> &what)
     return what(**r);
 }
 
-// What verbs on a recording have in common.
-struct OfRecording {
-    QString recording;
-    bool json = false;
+QJsonValue orNull(const QString &s)
+{
+    return s.isEmpty() ? QJsonValue() : QJsonValue(s);
+}
 
-    void takes(Words &words)
-    {
-        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
-        words.flag("--json", json);
-    }
-};
+QJsonValue orNull(int n)
+{
+    return n > 0 ? QJsonValue(n) : QJsonValue();
+}
+
+namespace
+{
+
+// Rows for --json; nothing for people.
+std::unique_ptr<JsonRows> rowsIf(bool json)
+{
+    return json ? std::make_unique<JsonRows>(stdout) : nullptr;
+}
+void putId(JsonRows &out, SpanId id)
+{
+    id ? out.number(std::int64_t(id.number())) : out.null();
+}
+void putTime(JsonRows &out, std::int64_t duration, bool judged)
+{
+    out.key("duration_ns");
+    judged ? out.number(duration) : out.null();
+}
+QJsonObject handlerJson(const HandlerName &h)
+{
+    return {{"name", h.name}, {"file", orNull(h.file)}, {"line", orNull(h.line)}};
+}
+
+// The same as text, made once for each.
+const QByteArray &handlerOf(QHash<std::uint32_t, QByteArray> &told, std::uint32_t link, const HandlerName &h)
+{
+    QByteArray &text = told[link];
+    if (text.isEmpty())
+        text = QJsonDocument(handlerJson(h)).toJson(QJsonDocument::Compact);
+    return text;
+}
+
+QString known(std::int64_t duration, bool judged)
+{
+    return judged ? durationText(duration) : QStringLiteral("not known");
+}
+
+QString column(const QString &text, int width)
+{
+    return text.rightJustified(width);
+}
 
 struct Turns : OfRecording {
     int run() const;

@@ -49,6 +49,8 @@ enum class Kind : std::uint16_t {
     // Of the dispatch that begins just before it, an input. value: see below; words: the key, or 16 bits each
     // of x and y: where in the widget it happened, or how far a wheel turned
     Input = 30,
+    // value: which (link/facts.h). words: the object, another number; text
+    Fact = 31,
 };
 
 // How a handler was bound. Stored in Link and CallBegin.
@@ -148,6 +150,7 @@ inline constexpr KindInfo kinds[] = {
     {Kind::Mark, "mark", 0, true},
     {Kind::Hop, "hop", 2, false},
     {Kind::Input, "input", 1, false},
+    {Kind::Fact, "fact", 2, true},
 };
 
 // The entry for a kind, or null for a number that this version does not know.

@@ -7,7 +7,10 @@
 
 #include <QtCore/QString>
 
+#include <chrono>
 #include <cstdint>
+#include <string>
+#include <vector>
 
 QT_BEGIN_NAMESPACE
 class QEvent;
@@ -17,6 +20,16 @@ QT_END_NAMESPACE
 
 namespace pipit::recorder
 {
+
+using TellState = void (*)(const QObject *object, const std::string &text);
+struct Offer {
+    const QObject *to = nullptr;
+    std::string types; // parted by commas
+};
+struct Sweep {
+    int reached = 0, left = 0;            // objects
+    std::vector<const QObject *> senders; // those that were reached
+};
 
 struct Acts {
     // What stands on a widget, for those that have no name; empty when there is none, or when it may not be
@@ -33,6 +46,12 @@ struct Acts {
     void (*geometryChanged)();
     // What Input tells of an event to a widget; false when there is nothing to tell. Any thread.
     bool (*describeInput)(const QEvent *event, std::uint32_t *value, std::uint32_t *what);
+    // What a drag that comes to a window offers, and which widget it is over. Main thread.
+    Offer (*offered)(QObject *window, const QEvent *event);
+    // Looks at every object in reach and tells the state of those that changed (link/facts.h), in so much
+    // time at most, as far as that can be kept. `also` are objects that no window reaches. Main thread, while
+    // nothing of the program runs.
+    Sweep (*sweep)(const std::vector<const QObject *> &also, TellState tell, std::chrono::microseconds most);
     // Does what Pipit asked for (link/control.h), and gives the result, or an "error" text. The recorder's
     // own thread.
     QJsonObject (*answer)(const QString &method, const QJsonObject &params);

@@ -3,6 +3,7 @@
 //
 // The slot object is wrapped: the wrapper forwards call, compare and destroy and records the
 // call. Connections that the tool-kit makes inside itself are left alone.
+#include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
 
@@ -67,6 +68,24 @@ public:
         : QSlotObjectBase(&impl), inner_(inner), info_(std::move(info)), member_(member)
     {
     }
+    static std::uint64_t function() { return reinterpret_cast<std::uint64_t>(&impl); }
+    std::uint64_t serial() const { return info_.serial; }
+
+    // A virtual function is looked up now: when it was connected, the receiver may not have been whole.
+    std::uint64_t tellLink(ThreadLog *log, const QObject *receiver) const
+    {
+        if (!member_.isVirtual()) {
+            log->link(info_);
+            return info_.code;
+        }
+        const std::uint64_t code = codeOf(member_, receiver);
+        if (!log->knowsLink(info_.serial)) {
+            LinkInfo info = info_;
+            info.code = code;
+            log->link(info);
+        }
+        return code;
+    }
 
 private:
     static void impl(int which, QSlotObjectBase *self, QObject *receiver, void **args, bool *ret)
@@ -86,22 +105,6 @@ private:
         default:
             break;
         }
-    }
-
-    // A virtual function is looked up now: when it was connected, the receiver may not have been whole.
-    std::uint64_t tellLink(ThreadLog *log, const QObject *receiver) const
-    {
-        if (!member_.isVirtual()) {
-            log->link(info_);
-            return info_.code;
-        }
-        const std::uint64_t code = codeOf(member_, receiver);
-        if (!log->knowsLink(info_.serial)) {
-            LinkInfo info = info_;
-            info.code = code;
-            log->link(info);
-        }
-        return code;
     }
 
     void record(QObject *receiver, void **args)
@@ -234,6 +237,50 @@ bool isSignal(void **slot, const QObject *receiver)
     return slot && signalIndex(slot, of) >= 0;
 }
 
+// A connection that the program asks for: what is told of it once it is known whether it was made.
+class Made
+{
+public:
+    Made(const QObject *sender, void **signal, const QObject *receiver, void **slot,
+         const QSlotObjectBase *object, Qt::ConnectionType type, const QMetaObject *of, std::uint64_t place)
+        : place_(place)
+    {
+        if (!fromProgram(place))
+            return;
+        known_ = true;
+        if (const int index = of ? signalIndex(signal, of) : -1; index >= 0)
+            wire_.signal = of->method(of->methodOffset() + index).methodSignature();
+        if (const QMetaObject *to = receiver ? receiver->metaObject() : nullptr; to && slot)
+            if (const int index = signalIndex(slot, to); index >= 0)
+                wire_.slot = QByteArray(to->className()) +
+                             "::" + to->method(to->methodOffset() + index).methodSignature();
+        wire_.sender = sender;
+        wire_.receiver = receiver;
+        wire_.type = type & 3;
+        unique_ = type & Qt::UniqueConnection;
+        if (object && implOf(object) == WrappedSlot::function())
+            wire_.serial = static_cast<const WrappedSlot *>(object)->serial();
+    }
+    void tell(bool made) const
+    {
+        if (!known_)
+            return;
+        if (made)
+            return tellConnected(wire_, place_);
+        tellNotConnected(wire_, place_,
+                         !wire_.sender            ? "there is no sender"
+                         : !wire_.receiver        ? "there is no receiver"
+                         : wire_.signal.isEmpty() ? "what should be the signal is none of the sender's"
+                         : unique_                ? "it is connected already"
+                                                  : "");
+    }
+
+private:
+    Wire wire_{};
+    std::uint64_t place_;
+    bool known_ = false, unique_ = false;
+};
+
 QMetaObject::Connection hookConnect(const QObject *sender, void **signal, const QObject *receiver,
                                     void **slot, QSlotObjectBase *object, Qt::ConnectionType type,
                                     const int *types, const QMetaObject *senderMeta)
@@ -256,7 +303,11 @@ QMetaObject::Connection hookConnect(const QObject *sender, void **signal, const 
             member = {reinterpret_cast<std::uint64_t>(slot[0]), reinterpret_cast<std::uint64_t>(slot[1])};
         object = wrapped(object, std::move(info), member);
     }
-    return real(sender, signal, receiver, slot, object, type, types, senderMeta);
+    const Made made(sender, signal, receiver, slot, object, type, senderMeta, place);
+    const QMetaObject::Connection connection =
+        real(sender, signal, receiver, slot, object, type, types, senderMeta);
+    made.tell(bool(connection));
+    return connection;
 }
 
 // One serial for each function that is given to one place in the code, so that one posted often is told
@@ -313,6 +364,20 @@ int hookLookupHost(const QString &name, const QObject *receiver, QSlotObjectBase
 }
 
 } // namespace
+
+std::uint64_t implOf(const QSlotObjectBase *slot)
+{
+    return reinterpret_cast<const SlotLayout *>(slot)->impl;
+}
+
+std::uint64_t tellLinkOf(ThreadLog *log, const QSlotObjectBase *slot, const QObject *receiver)
+{
+    if (implOf(slot) != WrappedSlot::function())
+        return 0;
+    const auto *w = static_cast<const WrappedSlot *>(slot);
+    w->tellLink(log, receiver);
+    return w->serial();
+}
 
 void switchOff(std::vector<CodeRange> ranges)
 {

@@ -5,6 +5,7 @@
 // event as done. Overridden notify() functions and exceptions pass through untouched. The event
 // is read only before the call; afterwards it may be gone.
 #include "recorder/acts.h"
+#include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/hops.h"
 #include "recorder/thread_log.h"
@@ -59,6 +60,32 @@ bool movesSomething(QEvent::Type type)
     }
 }
 
+bool isDiscreteInput(QEvent::Type type)
+{
+    switch (type) {
+    case QEvent::MouseButtonPress:
+    case QEvent::MouseButtonDblClick:
+    case QEvent::KeyPress:
+    case QEvent::ShortcutOverride:
+    case QEvent::Wheel:
+    case QEvent::DragEnter:
+    case QEvent::Drop:
+        return true;
+    default:
+        return false;
+    }
+}
+
+// An input goes to its window first, which sends it on to a widget.
+thread_local bool insideInput = false;
+struct InsideInput {
+    explicit InsideInput(bool is) { insideInput = insideInput || is; }
+    ~InsideInput() { insideInput = was; }
+    InsideInput(const InsideInput &) = delete;
+    InsideInput &operator=(const InsideInput &) = delete;
+    const bool was = insideInput;
+};
+
 bool onNotify(void **data)
 {
     ThreadLog *log = ThreadLog::current();
@@ -71,6 +98,12 @@ bool onNotify(void **data)
     if (!app || !thread->requiresCoreApplication)
         return false;
     const auto type = std::uint32_t(event->type()) & 0xffff;
+    if (log->isMain()) {
+        if (event->spontaneous() && isDiscreteInput(event->type()) && !insideInput)
+            sweepBeforeInput();
+        somethingHappened();
+    }
+    const InsideInput inside(event->spontaneous());
     const auto eventId = reinterpret_cast<std::uint64_t>(event);
     const std::uint64_t object = log->object(receiver);
     const std::uint64_t stamp = stampOf(event);
@@ -88,6 +121,9 @@ bool onNotify(void **data)
     if (std::uint32_t input = 0, what = 0; event->isInputEvent() && acts && receiver->isWidgetType() &&
                                            acts->describeInput(event, &input, &what))
         log->mark(Kind::Input, input, what);
+    if (acts && receiver->isWindowType() && (type == QEvent::DragEnter || type == QEvent::Drop))
+        if (const Offer offer = acts->offered(receiver, event); offer.to)
+            tellOffered(offer.to, offer.types);
     const Way way(log, receiver, object);
     QScopedScopeLevelCounter level(thread);
     if (acts && movesSomething(QEvent::Type(type)))

@@ -11,10 +11,16 @@
 QT_BEGIN_NAMESPACE
 class QEvent;
 class QObject;
+namespace QtPrivate
+{
+class QSlotObjectBase;
+}
 QT_END_NAMESPACE
 
 namespace pipit::recorder
 {
+
+class ThreadLog;
 
 void installDispatch(); // every event, every signal
 void installCalls();    // functor and member slots, invoked functions, single shots
@@ -24,10 +30,13 @@ void installLoops();    // loops, forced passes, waits
 void installPosts();    // postEvent, by an entry patch; tells Pipit when it cannot
 void installHops();     // the way of an event through filters and receivers; tells Pipit when it cannot
 void installMessages(); // qDebug … qFatal
+void installFacts();    // states, connections: see facts.h
+void installTouches();  // what the program does to widgets and timers
 
 // The real function behind a stub, and a stub's slot.
 void *realFunction(StubId id);
 void setStub(StubId id, void *function);
+const void *stubFunction(StubId id); // the stub itself
 
 // Pieces of code whose connections and calls are switched off: what they bound is not called. Any thread.
 struct CodeRange {
@@ -44,6 +53,13 @@ bool connectedByProgram(const QObject *receiver, int methodIndex);
 bool watchMetaCall(QEvent *event);
 // The generation of a posted event, stamped into it; 0 for one that was never posted.
 std::uint32_t generationOf(const QEvent *event);
+
+// The function of a slot object; and the serial of its link, told first, if the program connected it: else 0.
+std::uint64_t implOf(const QtPrivate::QSlotObjectBase *slot);
+std::uint64_t tellLinkOf(ThreadLog *log, const QtPrivate::QSlotObjectBase *slot, const QObject *receiver);
+
+// Captions and the like may be told.
+extern bool textsMayBeTold;
 
 // True if the address lies in one of the tool-kit's own libraries.
 bool inToolkit(std::uint64_t address);

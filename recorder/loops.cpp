@@ -8,6 +8,7 @@
 #include "link/control.h"
 #include "recorder/acts.h"
 #include "recorder/control.h"
+#include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
@@ -85,9 +86,34 @@ bool contains(const pollfd *fds, nfds_t count, int fd)
     return fd >= 0 && std::any_of(fds, fds + count, [fd](const pollfd &p) { return p.fd == fd; });
 }
 
+// Looks at the program's objects where that is due, as the recorder's own work.
+void look(ThreadLog *log)
+{
+    log->mark(Kind::WaitBegin, 0);
+    sweep();
+    log->mark(Kind::WaitEnd);
+}
+
+// Waits in two parts where the objects are to be looked at meanwhile. `wait` takes a time in ms, negative for
+// none.
+template <class Wait> int waitAndLook(ThreadLog *log, std::uint32_t timeout, Wait &&wait)
+{
+    const std::uint32_t due = log->isMain() ? sweepDue() : link::NoTimeout;
+    if (due == link::NoTimeout || due >= timeout)
+        return wait(int(timeout));
+    if (const int n = wait(int(due)); n != 0)
+        return n;
+    log->mark(Kind::WaitEnd);
+    look(log);
+    log->mark(Kind::WaitBegin, timeout);
+    return wait(timeout == link::NoTimeout ? -1 : int(timeout - due));
+}
+
 template <class Wait> int waiting(ThreadLog *log, std::uint32_t timeout, Wait &&wait)
 {
     own.inside = true;
+    if (log->isMain() && sweepDue() == 0)
+        look(log);
     if (acts && acts->worksBeforeWait()) {
         log->mark(Kind::WaitBegin, 0);
         acts->beforeWait(timeout != 0);
@@ -99,7 +125,7 @@ template <class Wait> int waiting(ThreadLog *log, std::uint32_t timeout, Wait &&
         log->mark(Kind::FullPoll);
     else
         log->mark(Kind::WaitBegin, timeout);
-    const int n = wait();
+    const int n = timeout == 0 ? wait(0) : waitAndLook(log, timeout, wait);
     if (timeout != 0)
         log->mark(Kind::WaitEnd);
     own.inside = false;
@@ -138,12 +164,12 @@ void learnWakeUp(const pollfd *fds, unsigned count)
 // The context's poll function.
 int pollOfContext(pollfd *fds, unsigned count, int timeout)
 {
-    const auto poll = [&] {
-        return own.before ? own.before(fds, count, timeout) : realPoll(fds, count, timeout);
+    const auto poll = [&](int ms) {
+        return own.before ? own.before(fds, count, ms) : realPoll(fds, count, ms);
     };
     ThreadLog *log = ThreadLog::existing();
     if (!log || !own.context || own.inside)
-        return poll();
+        return poll(timeout);
     learnWakeUp(fds, count);
     return waiting(log, timeoutOf(timeout), poll);
 }
@@ -189,7 +215,7 @@ int hookPoll(pollfd *fds, nfds_t count, int timeout)
         watchDispatcher();
     if (!contains(fds, count, own.wakeUp))
         return realPoll(fds, count, timeout);
-    return waiting(log, timeoutOf(timeout), [&] { return realPoll(fds, count, timeout); });
+    return waiting(log, timeoutOf(timeout), [&](int ms) { return realPoll(fds, count, ms); });
 }
 
 int hookPpoll(pollfd *fds, nfds_t count, const timespec *timeout, const sigset_t *mask)
@@ -200,7 +226,14 @@ int hookPpoll(pollfd *fds, nfds_t count, const timespec *timeout, const sigset_t
     const std::uint32_t ms =
         timeout ? std::uint32_t(timeout->tv_sec * 1000 + (timeout->tv_nsec + 999'999) / 1'000'000)
                 : link::NoTimeout;
-    return waiting(log, ms, [&] { return realPpoll(fds, count, timeout, mask); });
+    return waiting(log, ms, [&](int until) {
+        const timespec part{until / 1000, until % 1000 * 1'000'000L};
+        return realPpoll(fds, count,
+                         until < 0                    ? nullptr
+                         : std::uint32_t(until) == ms ? timeout
+                                                      : &part,
+                         mask);
+    });
 }
 
 int hookExec(QEventLoop *loop, QEventLoop::ProcessEventsFlags flags)

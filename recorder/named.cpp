@@ -7,6 +7,7 @@
 // of its own, so that a call which a filter swallows is none.
 #include "link/control.h"
 #include "recorder/control.h"
+#include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
 
@@ -97,9 +98,23 @@ QMetaObject::Connection hookConnectNames(const QObject *sender, const char *sign
     using Real = QMetaObject::Connection (*)(const QObject *, const char *, const QObject *, const char *,
                                              Qt::ConnectionType);
     static const auto real = reinterpret_cast<Real>(realFunction(StubConnectNames));
-    if (fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
-        rememberSlot(receiver, member);
-    return real(sender, signal, receiver, member, type);
+    const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    if (!fromProgram(place))
+        return real(sender, signal, receiver, member, type);
+    rememberSlot(receiver, member);
+    const auto made = real(sender, signal, receiver, member, type);
+    const auto name = [](const QObject *of, const char *given) {
+        return given && *given ? (of ? QByteArray(of->metaObject()->className()) + "::" : QByteArray()) +
+                                     QMetaObject::normalizedSignature(given + 1)
+                               : QByteArray();
+    };
+    const Wire wire{sender, signal && *signal ? QMetaObject::normalizedSignature(signal + 1) : QByteArray(),
+                    receiver, name(receiver, member), type & 3};
+    if (made)
+        tellConnected(wire, place);
+    else
+        tellNotConnected(wire, place, whyNotByName(sender, signal, receiver, member));
+    return made;
 }
 
 QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMethod &signal,
@@ -109,9 +124,21 @@ QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMet
     using Real = QMetaObject::Connection (*)(const QObject *, const QMetaMethod &, const QObject *,
                                              const QMetaMethod &, Qt::ConnectionType);
     static const auto real = reinterpret_cast<Real>(realFunction(StubConnectMethods));
-    if (fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0))))
-        remember(receiver, method.methodIndex());
-    return real(sender, signal, receiver, method, type);
+    const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    if (!fromProgram(place))
+        return real(sender, signal, receiver, method, type);
+    remember(receiver, method.methodIndex());
+    const auto made = real(sender, signal, receiver, method, type);
+    const Wire wire{sender, signal.methodSignature(), receiver,
+                    receiver
+                        ? QByteArray(receiver->metaObject()->className()) + "::" + method.methodSignature()
+                        : QByteArray(),
+                    type & 3};
+    if (made)
+        tellConnected(wire, place);
+    else
+        tellNotConnected(wire, place, sender && receiver ? "" : "an end of it is missing");
+    return made;
 }
 
 void hookSingleShotByName(int ms, const QObject *receiver, const char *member)

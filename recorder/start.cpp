@@ -26,7 +26,7 @@ namespace
 {
 
 using RealFn = void *(*)(int);
-RealFn shimReal = nullptr;
+RealFn shimReal = nullptr, shimStub = nullptr;
 void **shimSlots = nullptr;
 
 // The program's children are not recorded, and do not load the shim.
@@ -79,8 +79,9 @@ __attribute__((constructor)) void start()
 {
     const char *socket = getenv(link::envSocket);
     shimReal = reinterpret_cast<RealFn>(dlsym(RTLD_DEFAULT, "pipit_real"));
+    shimStub = reinterpret_cast<RealFn>(dlsym(RTLD_DEFAULT, "pipit_stub"));
     shimSlots = static_cast<void **>(dlsym(RTLD_DEFAULT, "pipit_slots"));
-    if (!socket || !shimReal || !shimSlots)
+    if (!socket || !shimReal || !shimStub || !shimSlots)
         return;
     const std::string path = socket;
     const char *texts = getenv(link::envTexts);
@@ -97,6 +98,7 @@ __attribute__((constructor)) void start()
     }
     applicationThread = pid_t(syscall(SYS_gettid));
     pthread_atfork(nullptr, nullptr, tellFork);
+    textsMayBeTold = captions;
     loadActs(captions);
     installCalls();
     installNamed();
@@ -105,6 +107,8 @@ __attribute__((constructor)) void start()
     installMessages();
     installPosts();
     installHops();
+    installFacts();
+    installTouches();
     installDispatch();
     startControlThread();
     unmuteThisThread();
@@ -113,9 +117,15 @@ __attribute__((constructor)) void start()
 
 } // namespace
 
+bool textsMayBeTold = true;
+
 void *realFunction(StubId id)
 {
     return shimReal(id);
+}
+const void *stubFunction(StubId id)
+{
+    return shimStub(id);
 }
 void setStub(StubId id, void *function)
 {

@@ -82,6 +82,7 @@ public:
               std::uint64_t b = 0);
 
     std::uint16_t depth() const { return depth_; }
+    bool isMain() const { return place_ == 0; }
     // An exception left a call, and with it the signal around it, whose own end is never told.
     void leaveSignal();
 

@@ -17,87 +17,6 @@ constexpr std::uint64_t timeMask = (std::uint64_t(1) << timeBits) - 1;
 constexpr int eventBits = 48;                   // of an address; a generation above it
 constexpr std::uint32_t mostMissing = 1u << 16; // numbers that damaged packets may have told
 
-enum class Form : std::uint8_t { Number, Hex, Text };
-
-// A field of an event, for the description: its name, its size in bytes, how it is read.
-struct Field {
-    const char *name;
-    int bytes;
-    Form form = Form::Number;
-};
-
-struct Event {
-    std::uint8_t id;
-    const char *name;
-    std::vector<Field> fields;
-};
-
-std::uint8_t id(Kind kind)
-{
-    switch (kind) {
-    case Kind::Mark:
-        return LateMark;
-    case Kind::Note:
-        return LateNote;
-    case Kind::ThreadRole:
-        return LateRole;
-    case Kind::Input:
-        return InputOf;
-    default:
-        return std::uint8_t(kind);
-    }
-}
-
-const std::vector<Event> &events()
-{
-    constexpr Form hex = Form::Hex, text = Form::Text;
-    static const std::vector<Event> all = {
-        {Address, "address", {{"number", 4}, {"value", 8, hex}}},
-        {Depth, "depth", {{"depth", 2}}},
-        {Called, "called", {{"number", 4}, {"serial", 8, hex}, {"code", 8, hex}, {"value", 4}}},
-        {id(Kind::ObjectName), "object_name", {{"object", 8, hex}, {"text", 0, text}}},
-        {id(Kind::SignalName), "signal_name", {{"key", 8, hex}, {"text", 0, text}}},
-        {id(Kind::CodePlace), "code_place", {{"address", 8, hex}, {"offset", 8, hex}, {"text", 0, text}}},
-        {id(Kind::Link),
-         "connection",
-         {{"serial", 8, hex}, {"sender", 8, hex}, {"signal", 8, hex}, {"code", 8, hex}, {"value", 4}}},
-        {id(Kind::LinkPlace),
-         "connection_place",
-         {{"serial", 8, hex}, {"place", 8, hex}, {"outer_place", 8, hex}, {"outermost_place", 8, hex}}},
-        {id(Kind::ThreadName), "thread_name", {{"text", 0, text}}},
-        {id(Kind::LinkWords),
-         "connection_words",
-         {{"serial", 8, hex}, {"first", 8, hex}, {"second", 8, hex}, {"fourth", 8, hex}}},
-        {id(Kind::ThreadRole), "thread_role", {{"value", 4}}},
-        {id(Kind::DispatchBegin), "dispatch_begin", {{"receiver", 4}, {"type", 2}, {"flags", 1}}},
-        {DispatchPosted,
-         "dispatch_begin_posted",
-         {{"receiver", 4}, {"type", 2}, {"flags", 1}, {"event_address", 8, hex}}},
-        {DispatchInput, "dispatch_begin_input", {{"receiver", 4}, {"type", 2}, {"flags", 1}, {"stamp", 8}}},
-        {id(Kind::DispatchEnd), "dispatch_end", {{"outcome", 1}}},
-        {id(Kind::SignalBegin), "signal_begin", {{"sender", 4}, {"signal", 4}}},
-        {id(Kind::SignalEnd), "signal_end", {}},
-        {id(Kind::CallBegin), "call_begin", {{"receiver", 4}, {"called", 4}}},
-        {id(Kind::CallEnd), "call_end", {{"outcome", 1}}},
-        {id(Kind::LoopBegin), "loop_begin", {{"loop", 4}}},
-        {id(Kind::LoopEnd), "loop_end", {}},
-        {id(Kind::ProcessEventsBegin), "process_events_begin", {{"flags", 4}}},
-        {id(Kind::ProcessEventsEnd), "process_events_end", {}},
-        {id(Kind::WaitBegin), "wait_begin", {{"timeout", 4}}},
-        {id(Kind::WaitEnd), "wait_end", {}},
-        {id(Kind::FullPoll), "full_poll", {}},
-        {id(Kind::Post), "post", {{"receiver", 4}, {"type", 2}, {"event_address", 8, hex}}},
-        {id(Kind::Message), "message", {{"severity", 4}, {"text", 0, text}}},
-        {id(Kind::Lost), "lost", {{"count", 8}}},
-        {id(Kind::Note), "note", {{"text", 0, text}}},
-        {id(Kind::Mark), "mark", {{"text", 0, text}}},
-        {id(Kind::Input), "input", {{"value", 4}, {"what", 4}}},
-        {ReceiverHop, "hop", {{"receiver", 4}, {"outcome", 1}, {"order", 1}}},
-        {FilterHop, "hop_filter", {{"filter", 4}, {"receiver", 4}, {"outcome", 1}, {"order", 1}}},
-    };
-    return all;
-}
-
 template <class T> void put(std::vector<char> &to, T value)
 {
     const std::size_t at = to.size();
@@ -120,29 +39,11 @@ std::uint32_t typeAndFlags(std::uint32_t value) // three bytes
 std::uint64_t eventOf(const Record &r)
 {
     const std::uint64_t generation = r.value >> link::generationShift & link::generationMask;
-    return (r.words[r.kind == id(Kind::Post) ? 0 : 1] & ((std::uint64_t(1) << eventBits) - 1)) |
+    return (r.words[r.kind == idOf(Kind::Post) ? 0 : 1] & ((std::uint64_t(1) << eventBits) - 1)) |
            generation << eventBits;
 }
 
 } // namespace
-
-QByteArray eventDescriptions()
-{
-    QByteArray m;
-    for (const Event &e : events()) {
-        m += QByteArray("event {\n    name = \"") + e.name +
-             "\";\n    id = " + QByteArray::number(int(e.id)) +
-             ";\n    stream_id = 0;\n    fields := struct {\n";
-        for (const Field &f : e.fields)
-            m += f.form == Form::Text
-                     ? QByteArray("        string { encoding = UTF8; } ") + f.name + ";\n"
-                     : QByteArray("        integer { size = ") + QByteArray::number(8 * f.bytes) +
-                           "; align = 8; signed = false;" + (f.form == Form::Hex ? " base = 16;" : "") +
-                           " } " + f.name + ";\n";
-        m += "    };\n};\n\n";
-    }
-    return m;
-}
 
 void Encoder::beginPiece()
 {
@@ -226,7 +127,7 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
         begin(to,
               posted       ? std::uint8_t(DispatchPosted)
               : r.words[2] ? std::uint8_t(DispatchInput)
-                           : id(kind),
+                           : idOf(kind),
               time);
         compact::put(to, receiver);
         compact::put(to, std::uint16_t(r.value));
@@ -239,27 +140,27 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
     }
     case Kind::SignalBegin: {
         const std::uint32_t sender = address(to, r.words[0]), signal = address(to, r.words[1]);
-        begin(to, id(kind), time);
+        begin(to, idOf(kind), time);
         compact::put(to, sender);
         compact::put(to, signal);
         return;
     }
     case Kind::CallBegin: {
         const std::uint32_t receiver = address(to, r.words[0]), called = call(to, r);
-        begin(to, id(kind), time);
+        begin(to, idOf(kind), time);
         compact::put(to, receiver);
         compact::put(to, called);
         return;
     }
     case Kind::LoopBegin: {
         const std::uint32_t loop = address(to, r.words[0]);
-        begin(to, id(kind), time);
+        begin(to, idOf(kind), time);
         compact::put(to, loop);
         return;
     }
     case Kind::Post: {
         const std::uint32_t receiver = address(to, r.words[1]);
-        begin(to, id(kind), time);
+        begin(to, idOf(kind), time);
         compact::put(to, receiver);
         compact::put(to, std::uint16_t(r.value));
         compact::put(to, eventOf(r));
@@ -278,7 +179,7 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
     default:
         break;
     }
-    begin(to, id(kind), time);
+    begin(to, idOf(kind), time);
     switch (kind) {
     case Kind::DispatchEnd:
     case Kind::CallEnd:
@@ -299,11 +200,16 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
     case Kind::Message:
         compact::put(to, r.value);
         break;
+    case Kind::Fact:
+        compact::put(to, r.value);
+        compact::put(to, r.words[0]);
+        compact::put(to, r.words[1]);
+        break;
     default:
         break;
     }
     const link::KindInfo *info = link::infoOf(r.kind);
-    if (r.kind < id(Kind::DispatchBegin)) // of the dictionary: as it is
+    if (r.kind < idOf(Kind::DispatchBegin)) // of the dictionary: as it is
         for (int i = 0; i < info->words; ++i)
             compact::put(to, r.words[i]);
     if (kind == Kind::Link)
@@ -325,8 +231,8 @@ std::uint16_t Decoder::kindOf(std::uint32_t event) const
         return std::uint16_t(std::min(event, std::uint32_t(UINT16_MAX)));
     if (event == FilterHop || event == ReceiverHop)
         return std::uint16_t(Kind::Hop);
-    for (const Kind kind : {Kind::Mark, Kind::Note, Kind::ThreadRole, Kind::Input})
-        if (event == id(kind))
+    for (const Kind kind : {Kind::Mark, Kind::Note, Kind::ThreadRole, Kind::Input, Kind::Fact})
+        if (event == idOf(kind))
             return std::uint16_t(kind);
     return event < longer ? std::uint16_t(event) : std::uint16_t(0);
 }
@@ -472,6 +378,11 @@ Decoder::Answer Decoder::next(const unsigned char *&at, const unsigned char *end
         case Kind::Lost:
             r.words[0] = b.take<std::uint64_t>();
             break;
+        case Kind::Fact:
+            r.value = b.take<std::uint32_t>();
+            r.words[0] = b.take<std::uint64_t>();
+            r.words[1] = b.take<std::uint64_t>();
+            break;
         case Kind::Input:
             r.value = b.take<std::uint32_t>();
             r.words[0] = b.take<std::uint32_t>();
@@ -483,7 +394,7 @@ Decoder::Answer Decoder::next(const unsigned char *&at, const unsigned char *end
             r.value = b.take<std::uint16_t>();
             break;
         default:
-            if (r.kind < id(Kind::DispatchBegin))
+            if (r.kind < idOf(Kind::DispatchBegin))
                 for (int i = 0; i < info->words; ++i)
                     r.words[i] = b.take<std::uint64_t>();
             if (kind == Kind::Link)

@@ -34,9 +34,12 @@ enum Id : std::uint8_t {
     LateMark = 32,
     LateNote = 33,
     LateRole = 34,
+    LateFact = 35,
 };
-// The minor version of what is written. Version 0.2 had neither hops nor inputs.
-inline constexpr int minorVersion = 3;
+std::uint8_t idOf(link::Kind kind); // of the records that have one id
+
+// The minor version of what is written. Version 0.2 had neither hops nor inputs, 0.3 no facts.
+inline constexpr int minorVersion = 4;
 inline constexpr int timeBits = 27;
 // No event of a record without a text takes more, with all that has to be told before it.
 inline constexpr std::size_t mostBytes = 160;

@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/recordings/compact.h"
+#include "link/facts.h"
 
 #include <QDir>
 #include <QFile>
@@ -227,9 +228,12 @@ void RecordingWriter::record(int stream, const Record &record, const char *text,
             beginPiece(s, record.time);
             forget(record.time);
         }
-        if (record.kind < std::uint16_t(Kind::DispatchBegin))
-            s.names[{record.kind, record.words[0]}] = {record,
-                                                       text ? std::string(text, bytes) : std::string()};
+        // A state and what is connected hold until they are told anew, as names do.
+        const bool lasts =
+            Kind(record.kind) == Kind::Fact && record.value <= std::uint32_t(link::Fact::Wires);
+        if (lasts || record.kind < std::uint16_t(Kind::DispatchBegin))
+            s.names[{std::uint16_t(record.kind | (lasts ? record.value << 8 : 0)), record.words[0]}] = {
+                record, text ? std::string(text, bytes) : std::string()};
     }
     add(s, record, text, bytes);
     ++records_;

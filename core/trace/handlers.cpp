@@ -267,27 +267,42 @@ QString Handlers::identity(std::uint32_t link)
     return code;
 }
 
+void Handlers::nameFrame(StackFrame &f)
+{
+    if (f.module.isEmpty() || !f.function.isEmpty())
+        return;
+    const std::uint64_t at = f.exact ? f.offset : f.offset - 1; // it returns behind the call
+    StackFrame &named = frames_[{f.module, at}];
+    if (named.module.isEmpty()) {
+        const Place own = places_.ownLine(f.module, at, isLibraryHeader);
+        named = f;
+        named.own = own.known() && !isSystemLibrary(f.module);
+        named.function = own.function;
+        named.file = own.file;
+        named.line = own.line;
+    }
+    f.function = named.function;
+    f.file = named.file;
+    f.line = named.line;
+    f.own = named.own;
+}
+
 void Handlers::nameFrames(StackSample &sample)
 {
     std::lock_guard reading(placesMutex_);
-    for (StackFrame &f : sample.frames) {
-        if (f.module.isEmpty() || !f.function.isEmpty())
-            continue;
-        const std::uint64_t at = f.exact ? f.offset : f.offset - 1; // it returns behind the call
-        StackFrame &named = frames_[{f.module, at}];
-        if (named.module.isEmpty()) {
-            const Place own = places_.ownLine(f.module, at, isLibraryHeader);
-            named = f;
-            named.own = own.known() && !isSystemLibrary(f.module);
-            named.function = own.function;
-            named.file = own.file;
-            named.line = own.line;
-        }
-        f.function = named.function;
-        f.file = named.file;
-        f.line = named.line;
-        f.own = named.own;
-    }
+    for (StackFrame &f : sample.frames)
+        nameFrame(f);
+}
+
+StackFrame Handlers::placeAt(std::uint64_t returnAddress)
+{
+    const CodeInfo code = trace_.code(returnAddress);
+    StackFrame f;
+    f.module = code.module;
+    f.offset = code.offset;
+    std::lock_guard reading(placesMutex_);
+    nameFrame(f);
+    return f;
 }
 
 bool Handlers::knowsConnection(const QString &id)
@@ -314,6 +329,21 @@ Outcome Handlers::save(const QString &path)
 {
     for (std::uint32_t i = 0; i < trace_.linkCount(); ++i)
         of(i);
+    QSet<std::uint64_t> told;
+    QJsonArray places;
+    for (std::uint32_t i = 0; i < trace_.factCount(); ++i) {
+        const std::uint64_t place = trace_.fact(i).other;
+        if (!place || told.contains(place))
+            continue;
+        told.insert(place);
+        if (const StackFrame f = placeAt(place); !f.file.isEmpty())
+            places.append(QJsonObject{{"module", f.module},
+                                      {"offset", QString::number(f.offset, 16)},
+                                      {"function", f.function},
+                                      {"file", f.file},
+                                      {"line", f.line},
+                                      {"own", f.own}});
+    }
     std::lock_guard reading(placesMutex_);
     QJsonArray rows;
     for (auto it = byCode_.constBegin(); it != byCode_.constEnd(); ++it)
@@ -326,7 +356,8 @@ Outcome Handlers::save(const QString &path)
                                 {"source", it->source},
                                 {"signal", it->signal},
                                 {"helper", it->helper}});
-    return writeFile(path, QJsonDocument(QJsonObject{{"version", 2}, {"handlers", rows}}).toJson());
+    return writeFile(
+        path, QJsonDocument(QJsonObject{{"version", 2}, {"handlers", rows}, {"places", places}}).toJson());
 }
 
 Outcome Handlers::load(const QString &path)
@@ -345,6 +376,18 @@ Outcome Handlers::load(const QString &path)
             byCode_.insert(o["code"].toString().toLatin1(), h);
         else // version 1: each link by its serial
             known_.try_emplace(o["key"].toString().toULongLong(nullptr, 16), h);
+    }
+    for (const auto &v : (*file)["places"].toArray()) {
+        const QJsonObject o = v.toObject();
+        StackFrame f;
+        f.module = o["module"].toString();
+        f.offset = o["offset"].toString().toULongLong(nullptr, 16);
+        f.function = o["function"].toString();
+        f.file = o["file"].toString();
+        f.line = o["line"].toInt();
+        f.own = o["own"].toBool();
+        if (!f.module.isEmpty() && f.offset)
+            frames_.insert({f.module, f.offset - 1}, f);
     }
     return Done{};
 }

@@ -50,6 +50,9 @@ public:
     QString identity(std::uint32_t link);
     // Says what the frames of a stack are called, unless they are named already. Slow the first time.
     void nameFrames(StackSample &sample);
+    // Where a call returns to that a fact was told from: its line in the program's own source. Slow the first
+    // time.
+    StackFrame placeAt(std::uint64_t returnAddress);
     // Whether the program was built with this connection.
     bool knowsConnection(const QString &id);
     // The code of a module in which these connections are made and their handlers called.
@@ -59,6 +62,7 @@ public:
     Outcome load(const QString &path);
 
 private:
+    void nameFrame(StackFrame &frame);
     HandlerName find(const LinkRow &row);
     HandlerName findByCode(const LinkRow &row);
     QByteArray codeKey(const LinkRow &row) const;

@@ -1,4 +1,4 @@
-#include "core/trace/model.h"
+#include "core/trace/model_thread.h"
 
 namespace pipit
 {
@@ -32,6 +32,7 @@ Record ofProcess(Record s, std::uint64_t salt)
     case Kind::SignalBegin:
     case Kind::Post:
     case Kind::Hop:
+    case Kind::Fact:
         keys = 0b0011;
         break;
     case Kind::ObjectName:
@@ -50,46 +51,6 @@ Record ofProcess(Record s, std::uint64_t salt)
 }
 
 } // namespace
-
-struct TraceModel::Thread {
-    struct Open {
-        std::uint32_t row;
-        std::uint16_t depth; // the recorder's; a turn has that of what runs in it
-        SpanKind kind;
-        bool turn() const { return kind == SpanKind::Turn; }
-    };
-    explicit Thread(Shared &s, std::uint16_t i) : shared(s), rows(s.rows), index(i) {}
-    Shared &shared;
-    ThreadRows &rows;
-    const std::uint16_t index;
-    std::uint64_t salt = 0; // of its process
-    std::uint64_t lost = 0; // records, as told last
-    struct OpenHop {        // of a dispatch that has not ended
-        std::uint32_t row, order;
-        Hop hop;
-    };
-    std::vector<Open> open;
-    std::vector<OpenHop> hops;   // of inner dispatches after those of outer ones
-    ObjectsByAddress objects;    // as last named here
-    std::int64_t lastServed = 0; // 0 while no loop has begun
-    std::uint32_t servedRow = 0; // what stretches begin with
-    SpanId servedAround;
-    std::int64_t woke = 0;
-    int loops = 0;
-    int forced = 0;
-    std::uint32_t published = 0;
-    bool waiting = false; // to be published
-
-    SpanId top() const { return open.empty() ? SpanId() : SpanId(index, open.back().row); }
-    // What was begun last; false when there is no memory.
-    bool push(std::uint32_t row, std::uint16_t depth, SpanKind kind)
-    {
-        if (rows.full())
-            return false;
-        open.push_back({row, depth, kind});
-        return true;
-    }
-};
 
 TraceModel::TraceModel(QString spillFolder) : memory_(std::move(spillFolder)) {}
 
@@ -302,41 +263,6 @@ std::uint16_t endOf(std::uint32_t value)
 
 } // namespace
 
-// It is of the dispatch that is open innermost, at the depth at which it is told.
-void TraceModel::takeHop(Thread &t, const Record &s)
-{
-    if (t.open.empty() || t.open.back().kind != SpanKind::Dispatch || t.open.back().depth + 1 != s.depth)
-        return; // its dispatch was lost
-    Hop hop;
-    hop.object = t.objects.find(s.words[0]);
-    hop.before = s.words[1] ? t.objects.find(s.words[1]) : 0;
-    hop.outcome = Hop::Outcome(s.value & link::hopOutcome);
-    hop.accepted = s.value & link::HopKeptAccepted;
-    hop.ofToolkit = s.value & link::HopOfToolkit;
-    hop.role = !(s.value & link::HopFilter)       ? Hop::Receiver
-               : s.value & link::HopOfApplication ? Hop::ApplicationFilter
-                                                  : Hop::Filter;
-    t.hops.push_back({t.open.back().row, s.value >> link::hopOrderShift & 0xff, hop});
-}
-
-// It comes at once after the beginning of what it describes.
-void TraceModel::takeInput(Thread &t, const Record &s)
-{
-    if (t.open.empty() || t.open.back().kind != SpanKind::Dispatch || t.open.back().depth + 1 != s.depth ||
-        t.open.back().row + 1 != t.rows.written())
-        return; // its dispatch was lost
-    InputInfo i;
-    i.key = std::int32_t(s.words[0]);
-    i.x = std::int16_t(s.words[0]);
-    i.y = std::int16_t(s.words[0] >> 16);
-    i.button = std::uint16_t(s.value);
-    i.modifiers = std::uint8_t(s.value >> link::inputModifierShift & link::inputModifiers);
-    i.repeated = s.value & link::InputRepeated;
-    i.typed = s.value & link::InputIsTyped;
-    i.byKeyboard = s.value & link::InputByKeyboard;
-    t.rows.describe(i);
-}
-
 void TraceModel::end(Thread &t, const Record &s)
 {
     const auto time = std::int64_t(s.time);
@@ -414,6 +340,9 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         break;
     case Kind::Input:
         takeInput(t, s);
+        break;
+    case Kind::Fact:
+        takeFact(t, s, text, bytes);
         break;
     case Kind::Lost:
         lost_ += s.words[0] - t.lost; // told as a sum

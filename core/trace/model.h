@@ -8,6 +8,7 @@
 #include "core/spans/thread_rows.h"
 #include "core/trace/names.h"
 #include "core/trace/stacks.h"
+#include "link/facts.h"
 
 namespace pipit
 {
@@ -25,6 +26,17 @@ struct Stretch {
     std::uint32_t firstRow = 0; // of its thread: the first span that began in it
     SpanId around;              // that was open when it began
     bool reentry = false;       // it ended in a pass without a wait from inside a handler
+};
+
+// Something told of an object.
+struct FactRow {
+    std::int64_t time = 0;
+    std::uint64_t other = 0;  // by fact
+    std::uint32_t object = 0; // index; 0 where it was never named
+    std::uint32_t text = 0;
+    SpanId span; // in which it was told
+    link::Fact fact = link::Fact::State;
+    std::uint16_t thread = 0;
 };
 
 class TraceModel : public RecordSink
@@ -55,6 +67,11 @@ public:
     ThreadInfo thread(std::uint16_t i) const;
     bool isMain(std::uint16_t i) const { return i < threadCount() && threads_[i]->main; }
     QList<ThreadInfo> threads() const;
+
+    // Facts about objects, in the order in which they came (link/facts.h); texts by `factText`.
+    std::uint32_t factCount() const { return facts_.size(); }
+    const FactRow &fact(std::uint32_t i) const { return facts_[i]; }
+    const QString &factText(const FactRow &f) const { return names_.text(f.text); }
 
     // Every one of at least `shortestStretch`, in the order in which they ended.
     std::uint32_t stretchCount() const { return stretches_.size(); }
@@ -113,6 +130,7 @@ private:
     void closeTop(Thread &t, std::int64_t time, std::uint16_t flags);
     void takeHop(Thread &t, const link::Record &s);
     void takeInput(Thread &t, const link::Record &s);
+    void takeFact(Thread &t, const link::Record &s, const char *text, std::size_t bytes);
     void cutByLoss(Thread &t, std::int64_t time);
     void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
     void openTurn(Thread &t, std::int64_t time);
@@ -125,6 +143,7 @@ private:
     SpanMemory memory_;
     AppendOnly<std::unique_ptr<Shared>> threads_;
     TraceNames names_;
+    AppendOnly<FactRow> facts_;
     AppendOnly<Stretch> stretches_;
     std::atomic<std::uint64_t> total_{0};
     std::atomic<std::int64_t> now_{0}, first_{0};

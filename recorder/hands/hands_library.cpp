@@ -4,6 +4,7 @@
 #include "recorder/hands/captions.h"
 #include "recorder/hands/hands.h"
 #include "recorder/hands/inputs.h"
+#include "recorder/hands/sweep.h"
 
 namespace pipit::recorder
 {
@@ -39,8 +40,8 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
     return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
 }
 
-constexpr Acts table{captionOf,       worksBeforeWait, beforeWait, loopServed,
-                     geometryChanged, describeInput,   answer};
+constexpr Acts table{captionOf,     worksBeforeWait, beforeWait,   loopServed, geometryChanged,
+                     describeInput, offered,         sweepObjects, answer};
 
 } // namespace
 

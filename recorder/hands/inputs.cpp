@@ -2,10 +2,16 @@
 
 #include "link/record.h"
 
+#include <QtCore/QMimeData>
 #include <QtGui/QContextMenuEvent>
+#include <QtGui/QDropEvent>
 #include <QtGui/QKeyEvent>
 #include <QtGui/QMouseEvent>
 #include <QtGui/QWheelEvent>
+#include <QtWidgets/QApplication>
+#include <QtWidgets/QWidget>
+
+#include <algorithm>
 
 namespace pipit::recorder
 {
@@ -72,6 +78,18 @@ bool describeInput(const QEvent *event, std::uint32_t *value, std::uint32_t *wha
     default:
         return false;
     }
+}
+
+Offer offered(QObject *window, const QEvent *event)
+{
+    const auto *drop = static_cast<const QDropEvent *>(event); // a drag that enters is one
+    const QWidgetList tops = QApplication::topLevelWidgets();
+    const auto top =
+        std::find_if(tops.begin(), tops.end(), [&](const QWidget *w) { return w->windowHandle() == window; });
+    if (top == tops.end() || !drop->mimeData())
+        return {};
+    const QWidget *under = (*top)->childAt(drop->position().toPoint());
+    return {under ? under : *top, drop->mimeData()->formats().join(QStringLiteral(", ")).toStdString()};
 }
 
 } // namespace pipit::recorder

@@ -3,6 +3,8 @@
 // Threads: the event's own. Characters that are typed are not read: see link/record.h.
 #pragma once
 
+#include "recorder/acts.h"
+
 #include <cstdint>
 
 QT_BEGIN_NAMESPACE
@@ -13,6 +15,7 @@ namespace pipit::recorder
 {
 
 // False for an event that is none, or has nothing of the kind.
+Offer offered(QObject *window, const QEvent *event);
 bool describeInput(const QEvent *event, std::uint32_t *value, std::uint32_t *what);
 
 } // namespace pipit::recorder

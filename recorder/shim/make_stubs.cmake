@@ -10,7 +10,8 @@ set(i 0)
 foreach(entry IN LISTS entries)
   string(REGEX REPLACE "X\\([A-Za-z0-9]+,[ \t]*\"([A-Za-z0-9_]+)\"" "\\1" name "${entry}")
   math(EXPR at "8 * ${i}")
-  string(APPEND out "    .globl ${name}\n    .type ${name}, @function\n${name}:\n"
+  # Aligned: an odd address in a pointer to member function stands for a virtual one.
+  string(APPEND out "    .p2align 4\n    .globl ${name}\n    .type ${name}, @function\n${name}:\n"
     "    movq pipit_slots@GOTPCREL(%rip), %r11\n    movq ${at}(%r11), %r11\n"
     "    testq %r11, %r11\n    je first_${i}\n    jmp *%r11\n"
     "first_${i}:\n    movl $${i}, %r11d\n    jmp resolve_common\n    .size ${name}, .-${name}\n")

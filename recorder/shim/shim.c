@@ -54,6 +54,12 @@ __attribute__((visibility("default"))) void *pipit_real(int id)
     return f;
 }
 
+// The stub that stands in for it.
+__attribute__((visibility("default"))) void *pipit_stub(int id)
+{
+    return dlsym(RTLD_DEFAULT, names[id]);
+}
+
 static void load_recorder(void)
 {
     static int done;

@@ -34,6 +34,39 @@
       "libQt6Core.so")                                                                                       \
     X(SingleShotImpl, "_ZN6QTimer14singleShotImplEiN2Qt9TimerTypeEPK7QObjectPN9QtPrivate15QSlotObjectBaseE", \
       "libQt6Core.so")                                                                                       \
+    X(LabelText, "_ZN6QLabel7setTextERK7QString", "libQt6Widgets.so")                                        \
+    X(ButtonText, "_ZN15QAbstractButton7setTextERK7QString", "libQt6Widgets.so")                             \
+    X(ButtonChecked, "_ZN15QAbstractButton10setCheckedEb", "libQt6Widgets.so")                               \
+    X(LineText, "_ZN9QLineEdit7setTextERK7QString", "libQt6Widgets.so")                                      \
+    X(LineClear, "_ZN9QLineEdit5clearEv", "libQt6Widgets.so")                                                \
+    X(BarValue, "_ZN12QProgressBar8setValueEi", "libQt6Widgets.so")                                          \
+    X(SliderValue, "_ZN15QAbstractSlider8setValueEi", "libQt6Widgets.so")                                    \
+    X(SpinValue, "_ZN8QSpinBox8setValueEi", "libQt6Widgets.so")                                              \
+    X(StatusText, "_ZN10QStatusBar11showMessageERK7QStringi", "libQt6Widgets.so")                            \
+    X(ComboIndex, "_ZN9QComboBox15setCurrentIndexEi", "libQt6Widgets.so")                                    \
+    X(PlainText, "_ZN14QPlainTextEdit12setPlainTextERK7QString", "libQt6Widgets.so")                         \
+    X(PlainAppend, "_ZN14QPlainTextEdit15appendPlainTextERK7QString", "libQt6Widgets.so")                    \
+    X(EditPlainText, "_ZN9QTextEdit12setPlainTextERK7QString", "libQt6Widgets.so")                           \
+    X(EditText, "_ZN9QTextEdit7setTextERK7QString", "libQt6Widgets.so")                                      \
+    X(EditAppend, "_ZN9QTextEdit6appendERK7QString", "libQt6Widgets.so")                                     \
+    X(GroupTitle, "_ZN9QGroupBox8setTitleERK7QString", "libQt6Widgets.so")                                   \
+    X(WindowTitle, "_ZN7QWidget14setWindowTitleERK7QString", "libQt6Widgets.so")                             \
+    X(WidgetEnabled, "_ZN7QWidget10setEnabledEb", "libQt6Widgets.so")                                        \
+    X(WidgetDisabled, "_ZN7QWidget11setDisabledEb", "libQt6Widgets.so")                                      \
+    X(WidgetHide, "_ZN7QWidget4hideEv", "libQt6Widgets.so")                                                  \
+    X(WidgetShow, "_ZN7QWidget4showEv", "libQt6Widgets.so")                                                  \
+    X(WidgetFocus, "_ZN7QWidget8setFocusEN2Qt11FocusReasonE", "libQt6Widgets.so")                            \
+    X(WidgetUpdates, "_ZN7QWidget17setUpdatesEnabledEb", "libQt6Widgets.so")                                 \
+    X(WidgetRepaint, "_ZN7QWidget7repaintEv", "libQt6Widgets.so")                                            \
+    X(WidgetGrabMouse, "_ZN7QWidget9grabMouseEv", "libQt6Widgets.so")                                        \
+    X(WidgetGrabKeyboard, "_ZN7QWidget12grabKeyboardEv", "libQt6Widgets.so")                                 \
+    X(ActionEnabled, "_ZN7QAction10setEnabledEb", "libQt6Gui.so")                                            \
+    X(ActionChecked, "_ZN7QAction10setCheckedEb", "libQt6Gui.so")                                            \
+    X(TimerStart, "_ZN6QTimer5startEv", "libQt6Core.so")                                                     \
+    X(TimerStartFor, "_ZN6QTimer5startEi", "libQt6Core.so")                                                  \
+    X(TimerStop, "_ZN6QTimer4stopEv", "libQt6Core.so")                                                       \
+    X(BlockSignals, "_ZN7QObject12blockSignalsEb", "libQt6Core.so")                                          \
+    X(DeleteLater, "_ZN7QObject11deleteLaterEv", "libQt6Core.so")                                            \
     X(LoopExec, "_ZN10QEventLoop4execE6QFlagsINS_17ProcessEventsFlagEE", "libQt6Core.so")                    \
     X(ProcessEvents, "_ZN16QCoreApplication13processEventsE6QFlagsIN10QEventLoop17ProcessEventsFlagEE",      \
       "libQt6Core.so")                                                                                       \

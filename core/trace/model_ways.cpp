@@ -1,0 +1,53 @@
+// What is told beside the spans: hops, inputs, facts.
+#include "core/trace/model_thread.h"
+
+namespace pipit
+{
+
+using link::Record;
+
+// It is of the dispatch that is open innermost, at the depth at which it is told.
+void TraceModel::takeHop(Thread &t, const Record &s)
+{
+    if (t.open.empty() || t.open.back().kind != SpanKind::Dispatch || t.open.back().depth + 1 != s.depth)
+        return; // its dispatch was lost
+    Hop hop;
+    hop.object = t.objects.find(s.words[0]);
+    hop.before = s.words[1] ? t.objects.find(s.words[1]) : 0;
+    hop.outcome = Hop::Outcome(s.value & link::hopOutcome);
+    hop.accepted = s.value & link::HopKeptAccepted;
+    hop.ofToolkit = s.value & link::HopOfToolkit;
+    hop.role = !(s.value & link::HopFilter)       ? Hop::Receiver
+               : s.value & link::HopOfApplication ? Hop::ApplicationFilter
+                                                  : Hop::Filter;
+    t.hops.push_back({t.open.back().row, s.value >> link::hopOrderShift & 0xff, hop});
+}
+
+// It comes at once after the beginning of what it describes.
+void TraceModel::takeInput(Thread &t, const Record &s)
+{
+    if (t.open.empty() || t.open.back().kind != SpanKind::Dispatch || t.open.back().depth + 1 != s.depth ||
+        t.open.back().row + 1 != t.rows.written())
+        return; // its dispatch was lost
+    InputInfo i;
+    i.key = std::int32_t(s.words[0]);
+    i.x = std::int16_t(s.words[0]);
+    i.y = std::int16_t(s.words[0] >> 16);
+    i.button = std::uint16_t(s.value);
+    i.modifiers = std::uint8_t(s.value >> link::inputModifierShift & link::inputModifiers);
+    i.repeated = s.value & link::InputRepeated;
+    i.typed = s.value & link::InputIsTyped;
+    i.byKeyboard = s.value & link::InputByKeyboard;
+    t.rows.describe(i);
+}
+
+void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::size_t bytes)
+{
+    if (s.value > std::uint32_t(link::Fact::Offered))
+        return; // of a later version
+    facts_.add({std::int64_t(s.time), s.words[1], t.objects.find(s.words[0]),
+                names_.intern(QString::fromUtf8(text, qsizetype(bytes))), t.top(), link::Fact(s.value),
+                t.index});
+}
+
+} // namespace pipit

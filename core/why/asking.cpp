@@ -1,0 +1,342 @@
+#include "core/why/asking.h"
+
+#include "core/base/near.h"
+
+#include <QEvent>
+
+#include <algorithm>
+
+namespace pipit
+{
+
+QString secondsOf(const TraceModel &trace, std::int64_t time)
+{
+    return QStringLiteral("%1 s").arg(double(time - trace.firstTime()) / 1e9, 0, 'f', 3);
+}
+
+bool isToolkitClass(const QString &name)
+{
+    return name.size() > 1 && name[0] == 'Q' && name[1].isUpper();
+}
+
+void Asking::fine(const QString &station, const QString &detail)
+{
+    if (!done_)
+        a_.stations.push_back({station, Station::Fine, detail});
+}
+
+void Asking::unknown(const QString &station, const QString &detail, const QString &verdict,
+                     const QString &sentence, const QString &fix)
+{
+    if (done_)
+        return;
+    a_.stations.push_back({station, Station::Unknown, detail});
+    if (!verdict.isEmpty() && a_.verdict.isEmpty()) {
+        a_.verdict = verdict;
+        a_.sentence = sentence;
+        a_.fix = fix;
+    }
+}
+
+bool Asking::broken(const QString &station, const QString &verdict, const QString &sentence,
+                    const QString &fix)
+{
+    if (done_)
+        return false;
+    done_ = true;
+    a_.stations.push_back({station, Station::Broken, sentence});
+    a_.station = station;
+    a_.verdict = verdict;
+    a_.sentence = sentence;
+    a_.fix = fix;
+    return false;
+}
+
+void Asking::lookAt(std::uint64_t returnAddress)
+{
+    if (const StackFrame f = returnAddress ? handlers_.placeAt(returnAddress) : StackFrame{};
+        !f.file.isEmpty()) {
+        a_.file = f.file;
+        a_.line = f.line;
+    }
+}
+
+QString Asking::placeWords(std::uint64_t returnAddress)
+{
+    const StackFrame f = returnAddress ? handlers_.placeAt(returnAddress) : StackFrame{};
+    return f.file.isEmpty() ? QString() : QStringLiteral("%1:%2").arg(f.file.section('/', -1)).arg(f.line);
+}
+
+QString Asking::name() const
+{
+    return a_.widget;
+}
+
+QString Asking::nameOf(const ObjectState &s) const
+{
+    const ObjectInfo o = trace_.object(s.object);
+    return !o.name.isEmpty() || !o.caption.isEmpty() || s.says.isEmpty() ? o.text()
+                                                                         : o.className + " \"" + s.says + '"';
+}
+
+QString Asking::nameOf(std::uint64_t address) const
+{
+    const ObjectState *s = scene_.state(address, until_);
+    return s ? nameOf(*s) : QStringLiteral("something");
+}
+
+bool Asking::lostBetween(std::int64_t from, std::int64_t to) const
+{
+    if (!trace_.lost())
+        return false;
+    for (std::uint16_t t = 0; t < trace_.threadCount(); ++t) {
+        const ThreadRows &rows = trace_.rows(t);
+        for (std::uint32_t row = rows.firstFrom(from); row < rows.count() && rows.start(row) <= to; ++row)
+            if (rows.at(row).flags & BesideLoss)
+                return true;
+    }
+    return false;
+}
+
+bool Asking::reached(const InputEvent &e) const
+{
+    if (e.address == address_)
+        return true;
+    const ObjectState *r = scene_.state(e.address, e.start);
+    if (r && scene_.isInside(*r, address_, e.start))
+        return true;
+    if (const auto way = wayOf(trace_, trace_.span(e.span)))
+        for (const Hop &h : *way)
+            if (trace_.object(h.object).address == address_ || trace_.object(h.before).address == address_)
+                return true;
+    return false;
+}
+
+std::optional<QPoint> Asking::onScreen(const InputEvent &e) const
+{
+    const ObjectState *r = scene_.state(e.address, e.start);
+    if (!r || r->gone || !e.info)
+        return std::nullopt;
+    return scene_.onScreen(*r, e.start).topLeft() + QPoint(e.info->x, e.info->y);
+}
+
+bool Asking::liesIn(const InputEvent &e) const
+{
+    const ObjectState *w = self(e.start);
+    const auto point = onScreen(e);
+    return w && !w->gone && w->has(link::IsWidget) && point && scene_.onScreen(*w, e.start).contains(*point);
+}
+
+namespace
+{
+bool isPress(int type)
+{
+    return type == QEvent::MouseButtonPress || type == QEvent::MouseButtonDblClick;
+}
+bool isModifierAlone(const InputEvent &e)
+{
+    return e.info && e.info->key >= Qt::Key_Shift && e.info->key <= Qt::Key_ScrollLock;
+}
+} // namespace
+
+// The last press that reached it; else the last one where it is.
+const InputEvent *Asking::lastMouse(std::int64_t until) const
+{
+    const InputEvent *lies = nullptr;
+    for (auto e = events_.rbegin(); e != events_.rend(); ++e) {
+        if (e->start > until || !(isPress(e->type) || e->type == QEvent::Wheel) || !e->info)
+            continue;
+        if (reached(*e))
+            return lies && lies->start > e->start + 1'000'000'000 ? lies : &*e;
+        if (!lies && e->type != QEvent::Wheel && liesIn(*e))
+            lies = &*e;
+    }
+    return lies;
+}
+
+const InputEvent *Asking::lastKey(std::int64_t until) const
+{
+    for (auto e = events_.rbegin(); e != events_.rend(); ++e)
+        if (e->start <= until && e->type == QEvent::KeyPress && e->info && !isModifierAlone(*e) &&
+            reached(*e))
+            return &*e;
+    return nullptr;
+}
+
+const InputEvent *Asking::lastDrag(std::int64_t until) const
+{
+    const InputEvent *lies = nullptr;
+    for (auto e = events_.rbegin(); e != events_.rend(); ++e) {
+        if (e->start > until || (e->type != QEvent::Drop && e->type != QEvent::DragEnter))
+            continue;
+        if (reached(*e))
+            return &*e;
+        if (!lies && liesIn(*e))
+            lies = &*e;
+    }
+    return lies;
+}
+
+const OfferRow *Asking::lastOffer(std::int64_t until) const
+{
+    for (auto o = scene_.offers().rbegin(); o != scene_.offers().rend(); ++o) {
+        const ObjectState *s = o->time <= until ? scene_.state(o->address, o->time) : nullptr;
+        if (o->time <= until && (o->address == address_ || (s && scene_.isInside(*s, address_, o->time))))
+            return &*o;
+    }
+    return nullptr;
+}
+
+void Asking::tellChanges(std::int64_t until)
+{
+    for (auto t = scene_.touches().rbegin(); t != scene_.touches().rend() && a_.changes.size() < 20; ++t) {
+        if (t->address != address_ || t->time > until)
+            continue;
+        WhyChange c{t->time, t->what, t->value.value_or(QString()), {}, {}, 0, t->span};
+        if (const StackFrame f = t->place ? handlers_.placeAt(t->place) : StackFrame{}; !f.file.isEmpty()) {
+            c.file = f.file;
+            c.line = f.line;
+        }
+        if (t->span && t->span.row() < trace_.rows(t->span.thread()).count())
+            c.by = sentenceOf(trace_, handlers_, trace_.span(t->span));
+        a_.changes.push_back(std::move(c));
+    }
+}
+
+WhyAnswer Asking::answer(std::uint64_t address, std::optional<std::int64_t> at)
+{
+    address_ = address;
+    until_ = at.value_or(trace_.now());
+    // At the end all is gone: then what counts is how it was before.
+    const ObjectState *s = self(until_);
+    std::int64_t alive = until_;
+    if (s && s->gone && !at) {
+        alive = s->time - 1;
+        s = self(alive);
+    }
+    if (s)
+        a_.widget = nameOf(*s);
+    until_ = alive;
+    tellChanges(alive);
+    if (s && s->has(link::IsTimer)) {
+        ofTimer(alive);
+    } else if (s && !s->keys.isEmpty() && !s->has(link::IsWidget)) {
+        byShortcut(alive, lastOf(s->keys, alive));
+    } else {
+        const InputEvent *mouse = lastMouse(alive), *key = lastKey(alive), *drag = lastDrag(alive);
+        const OfferRow *offer = lastOffer(alive);
+        const InputEvent *hot = s && !s->keys.isEmpty() ? lastOf(s->keys, alive) : nullptr;
+        const InputEvent *last = nullptr;
+        for (const InputEvent *e : {mouse, key, drag, hot})
+            if (e && (!last || e->start > last->start))
+                last = e;
+        // A field that no key ever reached, while keys went elsewhere.
+        if (s && !key && (!last || last == mouse) && (s->has(link::TakesText) || s->focus == 0 || !mouse) &&
+            !drag && !offer && !s->has(link::IsButton))
+            for (auto e = events_.rbegin(); e != events_.rend(); ++e)
+                if (e->start <= alive && e->type == QEvent::KeyPress && e->info && !isModifierAlone(*e) &&
+                    (!last || e->start > last->start)) {
+                    last = key = &*e;
+                    break;
+                }
+        if (offer && (!last || offer->time > last->start + 50'000'000))
+            byOffer(*offer);
+        else if (last && last == hot && last != key)
+            byShortcut(alive, hot);
+        else if (last && last == drag)
+            byDrag(*drag);
+        else if (last && last == key)
+            byKey(*key);
+        else if (last)
+            byMouse(*last);
+        else
+            withoutInput(alive);
+    }
+    if (a_.verdict.isEmpty()) {
+        const bool open = std::any_of(a_.stations.begin(), a_.stations.end(),
+                                      [](const Station &st) { return st.state == Station::Unknown; });
+        a_.verdict = open ? QStringLiteral("unknown") : QStringLiteral("ok");
+    }
+    return std::move(a_);
+}
+
+namespace
+{
+
+// All that came from the window system to widgets, and the shortcuts that it led to.
+std::vector<InputEvent> eventsOf(const TraceModel &trace)
+{
+    std::vector<InputEvent> all;
+    for (std::uint16_t t = 0; t < trace.threadCount(); ++t) {
+        const ThreadRows &rows = trace.rows(t);
+        for (std::uint32_t row = 0; row < rows.count(); ++row) {
+            if (rows.kind(row) != SpanKind::Dispatch)
+                continue;
+            const Span s = rows.at(row);
+            const int type = int(s.what);
+            const bool drag = type == QEvent::DragEnter || type == QEvent::DragMove || type == QEvent::Drop;
+            if (type != QEvent::Shortcut && !drag && !isDescribed(type))
+                continue;
+            const auto info = rows.input(row);
+            if (!info && type != QEvent::Shortcut && !drag)
+                continue; // of a window, which passes it on to a widget
+            all.push_back({s.id, s.start, s.end < 0 ? trace.now() : s.end, type, s.object,
+                           trace.object(s.object).address, info, bool(s.flags & FromWindow)});
+        }
+    }
+    std::stable_sort(all.begin(), all.end(), [](auto &a, auto &b) { return a.start < b.start; });
+    return all;
+}
+
+} // namespace
+
+QString stationWords(Station::State state)
+{
+    return state == Station::Fine     ? QStringLiteral("fine")
+           : state == Station::Broken ? QStringLiteral("broken")
+                                      : QStringLiteral("unknown");
+}
+
+Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question)
+{
+    const Scene scene(trace);
+    if (!scene.isKnown())
+        return Problem{QStringLiteral("this recording does not tell how the program's widgets were"),
+                       {},
+                       QStringLiteral("Record it again: recordings tell that since version 0.4")};
+    std::vector<InputEvent> events = eventsOf(trace);
+    QList<std::uint64_t> called;
+    if (question.widget.isEmpty()) {
+        for (auto e = events.rbegin(); e != events.rend() && called.isEmpty(); ++e)
+            if (e->start <= question.at.value_or(INT64_MAX) && e->type != QEvent::MouseMove &&
+                e->type != QEvent::MouseButtonRelease && e->type != QEvent::KeyRelease)
+                called << e->address;
+        if (called.isEmpty())
+            return Problem{
+                QStringLiteral("no input is in this recording"), {}, QStringLiteral("Name a widget")};
+    } else {
+        called = scene.called(question.widget);
+    }
+    if (called.isEmpty()) {
+        const QString near = nearestName(question.widget, scene.names());
+        return Problem{QStringLiteral("nothing in this recording is called %1").arg(question.widget),
+                       {},
+                       near.isEmpty() ? QString() : QStringLiteral("Did you mean %1?").arg(near).chopped(1)};
+    }
+    // Of several that are called so, the one whose interaction was last.
+    std::optional<WhyAnswer> best;
+    for (const std::uint64_t address : called) {
+        WhyAnswer a = Asking(trace, handlers, scene, events).answer(address, question.at);
+        if (!best || a.at > best->at)
+            best = std::move(a);
+    }
+    if (called.size() > 1)
+        best->stations.insert(best->stations.begin(),
+                              {QStringLiteral("name"), Station::Unknown,
+                               QStringLiteral("%1 objects are called %2; this is the one that was used last")
+                                   .arg(called.size())
+                                   .arg(question.widget)});
+    return std::move(*best);
+}
+
+} // namespace pipit

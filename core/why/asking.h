@@ -1,0 +1,130 @@
+// One question while it is answered: private to core/why. Its functions are in files by what they look at.
+//
+// Each station's function says whether to go on to the next: false once one is broken, or nothing can be
+// known of what follows.
+#pragma once
+
+#include "core/trace/dispatches.h"
+#include "core/trace/inputs.h"
+#include "core/why/why.h"
+
+namespace pipit
+{
+
+// An input as it was delivered to a widget, or a shortcut.
+struct InputEvent {
+    SpanId span;
+    std::int64_t start = 0, end = 0;
+    int type = 0; // QEvent::Type
+    std::uint32_t object = 0;
+    std::uint64_t address = 0;
+    std::optional<InputInfo> info;
+    bool fromWindow = false;
+};
+
+class Asking
+{
+public:
+    Asking(const TraceModel &trace, Handlers &handlers, const Scene &scene, std::vector<InputEvent> events)
+        : trace_(trace), handlers_(handlers), scene_(scene), events_(std::move(events))
+    {
+    }
+    WhyAnswer answer(std::uint64_t address, std::optional<std::int64_t> at);
+
+    // asking.cpp
+    void fine(const QString &station, const QString &detail);
+    void unknown(const QString &station, const QString &detail, const QString &verdict = {},
+                 const QString &sentence = {}, const QString &fix = {});
+    bool broken(const QString &station, const QString &verdict, const QString &sentence, const QString &fix);
+    void lookAt(std::uint64_t returnAddress); // where to look
+    QString name() const;                     // the widget's
+    QString nameOf(std::uint64_t address) const;
+    QString nameOf(const ObjectState &s) const;
+    QString placeWords(std::uint64_t returnAddress);
+    bool lostBetween(std::int64_t from, std::int64_t to) const;
+    const ObjectState *self(std::int64_t time) const { return scene_.state(address_, time); }
+
+    // asking.cpp: which interaction
+    const InputEvent *lastMouse(std::int64_t until) const;
+    const InputEvent *lastKey(std::int64_t until) const;
+    const InputEvent *lastDrag(std::int64_t until) const;
+    const OfferRow *lastOffer(std::int64_t until) const; // a drag that came to where it is
+    bool reached(const InputEvent &e) const;             // the widget, or a part of it
+    bool liesIn(const InputEvent &e) const;              // the press was where the widget is
+    std::optional<QPoint> onScreen(const InputEvent &e) const;
+
+    // asking_reach.cpp: window, widget, state
+    void withoutInput(std::int64_t time);
+    bool canBeReached(std::int64_t time); // state stations, with the mouse
+    bool isWhole(std::int64_t time);      // it and its parents are there, visible, enabled
+    bool isUncovered(const ObjectState &w, std::int64_t time);
+    void byMouse(const InputEvent &press);
+    bool wentTo(const InputEvent &press); // the widget under the pointer is this one
+    bool passedFilters(const InputEvent &e);
+    bool wasTaken(const InputEvent &e);
+
+    // asking_keys.cpp
+    void byKey(const InputEvent &key);
+    bool keyWentTo(const InputEvent &key);
+    void byShortcut(std::int64_t time, const InputEvent *key);
+    bool shortcutFits(const ObjectState &w, std::int64_t time, const InputEvent *key);
+    const InputEvent *lastOf(const QStringList &keys, std::int64_t until) const;
+
+    // asking_drags.cpp
+    void byDrag(const InputEvent &drag);
+    void byOffer(const OfferRow &offer); // which no widget got
+    bool takesDrops(std::int64_t time) const;
+    QString offeredBetween(std::int64_t from, std::int64_t to) const;
+    bool dragNeverStarted(const InputEvent &press);
+
+    // asking_timers.cpp
+    void ofTimer(std::int64_t time);
+
+    // asking_effects.cpp: signal, connection, delivery, handler, value, repaint
+    struct Ran {
+        Span call;
+        SpanId signal;
+        QString handler;
+        bool queued = false;
+    };
+    struct Effects {
+        std::int64_t from = 0, to = 0;
+        std::vector<Span> emitted; // by the widget
+        std::vector<Ran> calls;
+    };
+    Effects effectsOf(std::int64_t from, std::int64_t to, const std::vector<SpanId> &roots) const;
+    void after(const Effects &e, const QStringList &expected);
+    bool emittedWhatIsExpected(const Effects &e, const QStringList &expected);
+    bool signalsAreBlocked(std::int64_t time) const;
+    bool isConnected(const Effects &e, const QStringList &expected);
+    void notConnected(const QStringList &signalNames, std::int64_t time);
+    bool wasDelivered(const Effects &e, const QList<WireRow> &wires);
+    bool handlersRan(const Effects &e);
+    bool changedSomething(const Effects &e);
+    bool wasPainted(const Effects &e, const std::vector<const TouchRow *> &touched);
+    std::vector<const TouchRow *> touchesOf(const Effects &e) const;
+    QStringList changesSeen(const Effects &e) const;
+    void tellChanges(std::int64_t until);
+
+private:
+    QString callText(const Ran &r) const;
+    bool overwritten(const std::vector<const TouchRow *> &touched, std::int64_t before);
+    bool paintedTooLate(const Effects &e, const std::vector<const TouchRow *> &touched);
+
+    const TraceModel &trace_;
+    Handlers &handlers_;
+    const Scene &scene_;
+    const std::vector<InputEvent> events_; // in order of time
+    std::uint64_t address_ = 0;
+    std::int64_t until_ = 0;
+    WhyAnswer a_;
+    bool done_ = false; // a station is broken
+};
+
+// "3.214 s", from the beginning of the recording.
+QString secondsOf(const TraceModel &trace, std::int64_t time);
+// The same key and modifiers, however they are written.
+bool isSameKey(const QString &a, const QString &b);
+bool isToolkitClass(const QString &name);
+
+} // namespace pipit

@@ -1,0 +1,383 @@
+// What came of an interaction: signal, connection, delivery, handler, value, repaint.
+#include "core/why/asking.h"
+
+#include "core/base/duration_text.h"
+
+#include <QEvent>
+#include <QHash>
+#include <QSet>
+
+#include <algorithm>
+
+namespace pipit
+{
+
+namespace
+{
+
+const QString signalStation = QStringLiteral("signal"), connectionStation = QStringLiteral("connection"),
+              deliveryStation = QStringLiteral("delivery"), handlerStation = QStringLiteral("handler");
+
+bool isOfNoMatter(const QString &signalName)
+{
+    return signalName == "destroyed" || signalName == "objectNameChanged";
+}
+
+QString signalOf(const TraceModel &trace, const Span &s)
+{
+    return trace.signal(s.what).name();
+}
+
+} // namespace
+
+// All below the given spans, and what was queued from there.
+Asking::Effects Asking::effectsOf(std::int64_t from, std::int64_t to, const std::vector<SpanId> &roots) const
+{
+    Effects e;
+    e.from = from;
+    e.to = to;
+    std::vector<std::pair<SpanId, bool>> open; // root, queued
+    QSet<std::uint64_t> seen;
+    for (const SpanId root : roots)
+        open.push_back({root, false});
+    for (std::size_t i = 0; i < open.size() && i < 500; ++i) {
+        const auto [root, queued] = open[i];
+        if (seen.contains(root.number()))
+            continue;
+        seen.insert(root.number());
+        const ThreadRows &rows = trace_.rows(root.thread());
+        const std::uint32_t end = rows.after(root.row());
+        for (std::uint32_t row = root.row(); row < end; ++row) {
+            const Span s = rows.at(row);
+            if (s.kind == SpanKind::Signal) {
+                const ObjectState *sender = scene_.state(trace_.object(s.object).address, s.start);
+                const bool own = trace_.object(s.object).address == address_ ||
+                                 (sender && scene_.isInside(*sender, address_, s.start) &&
+                                  trace_.object(s.object).text().startsWith("qt_"));
+                if (own && !isOfNoMatter(signalOf(trace_, s)))
+                    e.emitted.push_back(s);
+            } else if (s.kind == SpanKind::Call && isCall(handlers_, s)) {
+                SpanId by = s.parent;
+                while (by && trace_.span(by).kind == SpanKind::Call)
+                    by = trace_.span(by).parent;
+                e.calls.push_back({s, by && trace_.span(by).kind == SpanKind::Signal ? by : SpanId(),
+                                   handlers_.of(s.what).name, queued});
+                e.to = std::max(e.to, s.end < 0 ? trace_.now() : s.end);
+            }
+        }
+        // What it queued: calls for this thread and others.
+        const std::int64_t begun = rows.start(root.row()),
+                           ended = rows.end(root.row()) < 0 ? trace_.now() : rows.end(root.row());
+        for (std::uint16_t t = 0; t < trace_.threadCount(); ++t) {
+            const ThreadRows &others = trace_.rows(t);
+            for (std::uint32_t n = others.firstPostedFrom(others.firstFrom(begun)); n < others.postedCount();
+                 ++n) {
+                const std::uint32_t row = others.postedRow(n);
+                if (row >= others.count() || others.start(row) > ended + 10'000'000'000)
+                    break;
+                const Span s = others.at(row);
+                const Posting p = others.posting(row);
+                if (s.what == QEvent::MetaCall && p.cause && p.cause.thread() == root.thread() &&
+                    p.cause.row() >= root.row() && p.cause.row() < end)
+                    open.push_back({s.id, true});
+            }
+        }
+    }
+    return e;
+}
+
+QString Asking::callText(const Ran &r) const
+{
+    return r.handler.isEmpty() ? QStringLiteral("its handler") : r.handler;
+}
+
+bool Asking::signalsAreBlocked(std::int64_t time) const
+{
+    std::optional<bool> blocked;
+    for (const TouchRow &t : scene_.touches())
+        if (t.address == address_ && t.what == "blockSignals" && t.time <= time)
+            blocked = t.value == QStringLiteral("true");
+    const ObjectState *w = self(time);
+    return blocked.value_or(w && w->has(link::SignalsAreBlocked));
+}
+
+bool Asking::emittedWhatIsExpected(const Effects &e, const QStringList &expected)
+{
+    QStringList names;
+    for (const Span &s : e.emitted)
+        if (!names.contains(signalOf(trace_, s)))
+            names << signalOf(trace_, s);
+    const bool has =
+        std::any_of(expected.begin(), expected.end(), [&](auto &x) { return names.contains(x); });
+    if (has || (expected.isEmpty() && !names.isEmpty())) {
+        fine(signalStation, QStringLiteral("%1 emitted %2").arg(name(), names.join(", ")));
+        return true;
+    }
+    if (lostBetween(e.from, e.to)) {
+        unknown(signalStation, QStringLiteral("records were lost here, so what was emitted is not known"));
+        return false;
+    }
+    if (signalsAreBlocked(e.from)) {
+        for (const TouchRow &t : scene_.touches())
+            if (t.address == address_ && t.what == "blockSignals" && t.time <= e.from)
+                lookAt(t.place);
+        return broken(signalStation, QStringLiteral("signals blocked"),
+                      QStringLiteral("the signals of %1 are blocked, so that it emitted nothing").arg(name()),
+                      QStringLiteral("Call blockSignals(false), or hold the blocker for a shorter time"));
+    }
+    if (!e.calls.empty()) { // an event handler, no signal
+        fine(signalStation, QStringLiteral("%1 handled the event").arg(callText(e.calls.front())));
+        return true;
+    }
+    if (expected.isEmpty()) {
+        fine(signalStation, QStringLiteral("%1 emits no signal for it").arg(name()));
+        return true;
+    }
+    unknown(signalStation,
+            QStringLiteral("%1 did not emit %2, and why is not known").arg(name(), expected.join(" or ")),
+            QStringLiteral("unknown"),
+            QStringLiteral("%1 had the event and did not emit %2; why is not known")
+                .arg(name(), expected.join(" or ")));
+    return false;
+}
+
+// Nothing is connected: for what reason.
+void Asking::notConnected(const QStringList &signalNames, std::int64_t time)
+{
+    const QString own = trace_.object(self(time) ? self(time)->object : 0).name;
+    const QString what = QStringLiteral("%1's %2").arg(name(), signalNames.join(" or "));
+    for (auto c = scene_.connects().rbegin(); c != scene_.connects().rend(); ++c) {
+        if (c->sender != address_ || !c->failed || c->reason.contains("connected already"))
+            continue;
+        lookAt(c->place);
+        const QString where = placeWords(c->place);
+        broken(connectionStation, QStringLiteral("connect failed"),
+               QStringLiteral("%1 is not connected: the connect%2 failed, for %3")
+                   .arg(what, where.isEmpty() ? QString() : " in " + where,
+                        c->reason.isEmpty() ? QStringLiteral("a reason that is not known") : c->reason),
+               QStringLiteral("Correct it, best with function pointers, which the compiler checks"));
+        return;
+    }
+    const ConnectRow *namesake = nullptr, *late = nullptr, *was = nullptr;
+    for (const ConnectRow &c : scene_.connects()) {
+        if (c.failed || !(signalNames.contains(c.wire.signalName()) || c.wire.signal.isEmpty()))
+            continue;
+        if (c.sender == address_)
+            (c.time > time ? late : was) = &c;
+        else if (!own.isEmpty() &&
+                 (trace_.object(c.object).name == own || scene_.text(c.sender, time) == own ||
+                  scene_.text(c.sender, until_) == own))
+            namesake = &c;
+    }
+    if (was) {
+        lookAt(was->place);
+        const ObjectState *r = scene_.state(was->wire.receiver, time);
+        const bool gone = r && r->gone;
+        broken(connectionStation, gone ? QStringLiteral("receiver gone") : QStringLiteral("disconnected"),
+               gone ? QStringLiteral(
+                          "%1 was connected, but its receiver %2 was deleted at %3, and the connection "
+                          "with it")
+                          .arg(what, was->wire.receiverText(), secondsOf(trace_, r->time))
+                    : QStringLiteral("%1 is not connected any more: it was disconnected after %2")
+                          .arg(what, secondsOf(trace_, was->time)),
+               gone ? QStringLiteral("Keep the receiver alive, or connect again")
+                    : QStringLiteral("Do not disconnect it, or connect again"));
+        return;
+    }
+    if (late) {
+        lookAt(late->place);
+        broken(connectionStation, QStringLiteral("connected too late"),
+               QStringLiteral("%1 was not connected yet: that came at %2, %3 later")
+                   .arg(what, secondsOf(trace_, late->time), durationText(late->time - time)),
+               QStringLiteral("Connect before the window is shown"));
+        return;
+    }
+    if (namesake) {
+        lookAt(namesake->place);
+        broken(connectionStation, QStringLiteral("another object is connected"),
+               QStringLiteral("%1 is not connected: the connect went to another object that is called %2 too")
+                   .arg(what, own),
+               QStringLiteral("Connect this one, and give each object a name of its own"));
+        return;
+    }
+    const ObjectState *w = self(time);
+    const QString className = w ? trace_.object(w->object).className : QString();
+    const QString sentence = QStringLiteral("%1 is not connected to anything").arg(what);
+    if (w && (w->has(link::IsCheckable) || !isToolkitClass(className))) {
+        unknown(connectionStation, sentence, QStringLiteral("not connected"),
+                w->has(link::IsCheckable)
+                    ? sentence + QStringLiteral(": it changes its own state, and no more")
+                    : sentence,
+                QStringLiteral("Connect it to a handler"));
+        return;
+    }
+    broken(connectionStation, QStringLiteral("not connected"), sentence,
+           QStringLiteral("Connect it to a handler"));
+}
+
+bool Asking::isConnected(const Effects &e, const QStringList &expected)
+{
+    if (!e.calls.empty()) {
+        QStringList lines;
+        for (const Ran &r : e.calls)
+            if (const QString h = callText(r); !lines.contains(h))
+                lines << h;
+        fine(connectionStation, QStringLiteral("connected to %1").arg(lines.join(", ")));
+        return true;
+    }
+    if (lostBetween(e.from, e.to)) {
+        unknown(connectionStation, QStringLiteral("records were lost here, so what was called is not known"));
+        return false;
+    }
+    QStringList names = expected;
+    for (const Span &s : e.emitted)
+        if (!names.contains(signalOf(trace_, s)))
+            names << signalOf(trace_, s);
+    QList<WireRow> own, inner;
+    for (const WireRow &w : scene_.wires(address_, e.from))
+        if (names.contains(w.signalName()))
+            (w.own ? own : inner) << w;
+    if (!own.isEmpty())
+        return wasDelivered(e, own);
+    if (!inner.isEmpty()) {
+        fine(connectionStation, QStringLiteral("the tool-kit itself is connected to it"));
+        return true;
+    }
+    if (expected.isEmpty()) { // it need not be
+        fine(connectionStation, QStringLiteral("nothing is connected to what it emits"));
+        return true;
+    }
+    notConnected(expected, e.from);
+    return false;
+}
+
+bool Asking::wasDelivered(const Effects &e, const QList<WireRow> &wires)
+{
+    const WireRow &w = wires.first();
+    fine(connectionStation,
+         QStringLiteral("connected to %1").arg(w.slot.isEmpty() ? w.receiverText() : w.slot));
+    const bool queued =
+        w.type == Qt::QueuedConnection || (w.type == Qt::AutoConnection && w.thread != "same");
+    const QString to = w.receiverText();
+    if (queued && w.thread == "ended")
+        return broken(
+            deliveryStation, QStringLiteral("thread ended"),
+            QStringLiteral("the call is queued for %1, whose thread has ended: it is never delivered")
+                .arg(to),
+            QStringLiteral("Keep the thread running, or move %1 to one that runs").arg(to));
+    if (queued && w.thread == "unstarted")
+        return broken(
+            deliveryStation, QStringLiteral("thread not started"),
+            QStringLiteral("the call is queued for %1, whose thread was not started: it is never delivered")
+                .arg(to),
+            QStringLiteral("Call start() on its thread"));
+    if (queued && w.thread == "none")
+        return broken(
+            deliveryStation, QStringLiteral("no event loop"),
+            QStringLiteral("the call is queued for %1, whose thread runs no event loop: it is never "
+                           "delivered")
+                .arg(to),
+            QStringLiteral("Let the thread's run() call exec()"));
+    if (queued && w.thread == "loop") {
+        for (std::uint16_t t = 0; t < trace_.threadCount(); ++t) {
+            const std::int64_t since = trace_.isMain(t) ? 0 : trace_.unservedSince(t);
+            if (since && since < e.to)
+                return broken(
+                    deliveryStation, QStringLiteral("thread busy"),
+                    QStringLiteral("the call is queued for %1, and the loop of %2 is busy since %3")
+                        .arg(to, trace_.thread(t).name, secondsOf(trace_, since)),
+                    QStringLiteral("Let that thread return to its loop, or give the work to another"));
+        }
+    }
+    if (w.slot.isEmpty() && !w.serial) { // a signal passed on, or a function that the recorder does not see
+        unknown(deliveryStation, QStringLiteral("whether it was called is not known"));
+        return false;
+    }
+    unknown(
+        deliveryStation,
+        queued
+            ? QStringLiteral("the call was queued for %1, and its delivery is not in this recording").arg(to)
+            : QStringLiteral("that it was called is not in this recording"));
+    return false;
+}
+
+bool Asking::handlersRan(const Effects &e)
+{
+    if (e.calls.empty())
+        return true;
+    QHash<std::pair<std::uint64_t, QString>, int> times; // by signal and handler
+    for (const Ran &r : e.calls) {
+        const Span &s = r.call;
+        const HandlerName &h = handlers_.of(s.what);
+        if (!h.file.isEmpty() && a_.file.isEmpty()) {
+            a_.file = h.file;
+            a_.line = h.line;
+        }
+        if (s.flags & ByException)
+            return broken(handlerStation, QStringLiteral("the handler threw"),
+                          QStringLiteral("%1 was left by an exception after %2")
+                              .arg(callText(r), durationText(s.duration(trace_.now()))),
+                          QStringLiteral("Catch it in the handler"));
+        if (s.open() || (s.flags & CutShort && !(s.flags & BesideLoss)))
+            return broken(handlerStation, QStringLiteral("the handler has not ended"),
+                          QStringLiteral("%1 did not return: it ran since %2, and the loop waits for it")
+                              .arg(callText(r), secondsOf(trace_, s.start)),
+                          QStringLiteral("Look where it stands; move slow work off the loop"));
+        if (!s.judged()) {
+            unknown(handlerStation,
+                    QStringLiteral("how %1 ended is not known: records were lost").arg(callText(r)));
+            return true;
+        }
+        if (r.signal)
+            ++times[{r.signal.number(), handlers_.identity(s.what)}];
+    }
+    const QList<WireRow> wires = scene_.wires(address_, e.from);
+    for (auto it = times.constBegin(); it != times.constEnd(); ++it) {
+        if (it.value() < 2)
+            continue;
+        const Span s =
+            trace_.span(SpanId(std::uint16_t((it.key().first - 1) >> 32), std::uint32_t(it.key().first - 1)));
+        int same = 0;
+        for (const WireRow &w : wires)
+            same += w.own && w.signalName() == signalOf(trace_, s);
+        const auto who = std::find_if(e.calls.begin(), e.calls.end(), [&](const Ran &r) {
+            return r.signal.number() == it.key().first && handlers_.identity(r.call.what) == it.key().second;
+        });
+        if (same >= 2 && trace_.object(s.object).address == address_)
+            return broken(handlerStation, QStringLiteral("connected twice"),
+                          QStringLiteral("%1 ran %2 times for one %3: it is connected %2 times")
+                              .arg(callText(*who))
+                              .arg(it.value())
+                              .arg(signalOf(trace_, s)),
+                          QStringLiteral("Connect it once, or with Qt::UniqueConnection"));
+    }
+    QStringList lines;
+    for (const Ran &r : e.calls) {
+        if (lines.size() >= 4)
+            break;
+        lines
+            << QStringLiteral("%1 ran for %2").arg(callText(r), durationText(r.call.duration(trace_.now())));
+    }
+    fine(handlerStation, lines.join(", "));
+    return true;
+}
+
+void Asking::after(const Effects &e, const QStringList &expected)
+{
+    if (!emittedWhatIsExpected(e, expected) || !isConnected(e, expected))
+        return;
+    if (std::any_of(e.calls.begin(), e.calls.end(), [](const Ran &r) { return r.queued; }))
+        fine(deliveryStation, QStringLiteral("a queued call was delivered"));
+    if (!handlersRan(e) || !changedSomething(e))
+        return;
+    if (a_.verdict.isEmpty()) {
+        a_.verdict = QStringLiteral("ok");
+        const QString did = e.calls.empty() ? QStringLiteral("%1 took it").arg(name())
+                                            : QStringLiteral("%1 ran").arg(callText(e.calls.front()));
+        const QStringList seen = changesSeen(e);
+        a_.sentence = QStringLiteral("Nothing is wrong here: %1%2")
+                          .arg(did, seen.isEmpty() ? QString() : ", and " + seen.mid(0, 3).join(", "));
+    }
+}
+
+} // namespace pipit

@@ -1,0 +1,62 @@
+// Why nothing happened, or what did: the way of an interaction as stations, from the window system to the
+// repaint, and the first one that is broken.
+//
+// What a recording cannot decide is said as unknown, never guessed: a station is Broken only where the
+// recording shows it. States are those that were told last before the input (core/why/scene.h).
+//
+// Threads: `why` reads a whole trace and may read debug information: off the event loop.
+#pragma once
+
+#include "core/base/result.h"
+#include "core/why/scene.h"
+
+#include <optional>
+#include <vector>
+
+namespace pipit
+{
+
+struct WhyQuestion {
+    QString widget;                 // a name, class and caption, or class; empty: of the last input
+    std::optional<std::int64_t> at; // CLOCK_MONOTONIC ns; the last interaction up to then
+};
+
+struct Station {
+    enum State { Fine, Broken, Unknown };
+    QString name; // "window system", "window", "widget", …
+    State state = Fine;
+    QString detail; // a clause without its full stop
+};
+
+// Who changed something of the widget, the last one first.
+struct WhyChange {
+    std::int64_t time = 0;
+    QString what;  // "text"
+    QString value; // empty where it is not told
+    QString by;    // the handler or event in which it was done
+    QString file;
+    int line = 0; // 0: not known
+    SpanId span;
+};
+
+struct WhyAnswer {
+    QString widget;      // as it is called
+    QString interaction; // "left click", "Ctrl+S", empty for none
+    std::int64_t at = 0; // of the interaction; 0 for none
+    SpanId span;         // its first dispatch
+    QString verdict;     // "ok", "unknown", or a few of the trade's words: "not connected", "disabled"
+    QString station;     // the first one that is broken; empty for none
+    QString sentence;    // explains it
+    QString fix;         // what to do; empty where nothing is to do, or nobody knows
+    QString file;        // where to look
+    int line = 0;
+    std::vector<Station> stations;
+    std::vector<WhyChange> changes;
+};
+
+Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question);
+
+// "fine", "broken", "unknown".
+QString stationWords(Station::State state);
+
+} // namespace pipit

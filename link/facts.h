@@ -1,0 +1,80 @@
+// Facts: what the recorder tells of objects beside what happens to them. Their states, the connections they
+// have, and what the program did to them, each when it changed.
+//
+// A Fact record holds the object, another number and a text; its value says which fact it is. The texts'
+// forms are here, for both sides. What stands in them is the program's: nothing of it is trusted.
+#pragma once
+
+#include <cstdint>
+
+namespace pipit::link
+{
+
+enum class Fact : std::uint32_t {
+    // How an object is. Text: lines of "key=value", see below; "gone" once it was deleted.
+    State = 0,
+    // All connections from the object, a line each, the fields parted by tabs: signal; receiver, in
+    // hexadecimal; its class; its name; slot; type; serial of the link, in hexadecimal, or 0; 1 if the
+    // program made it, 0 if the tool-kit did; how the receiver's thread is: "same" as the sender's, "loop" it
+    // runs one, "none" it runs none, "unstarted", "ended".
+    Wires = 1,
+    // Every object in reach was looked at, and what had changed is told. Text: how many, a space, how many
+    // were not reached.
+    Swept = 2,
+    // The program connected. Other: the address it was called from. Text: one line as in Wires.
+    Connected = 3,
+    // The same, but it failed. Text: signal, receiver, class, name, slot, type, reason.
+    NotConnected = 4,
+    // The program called a function that changes the object. Other: the address it was called from. Text:
+    // what
+    // it sets, a tab, and to what, where that is told.
+    Touched = 5,
+    // A drag came to the object's window, or was dropped there, while the pointer was over the object. Text:
+    // the types that it offers, parted by commas.
+    Offered = 6,
+};
+
+// What is true of an object, in its state's "is", in hexadecimal.
+enum StateBit : std::uint32_t {
+    IsVisible = 1u << 0,
+    IsHiddenItself = 1u << 1, // not only because its parent is
+    IsEnabled = 1u << 2,
+    IsDisabledItself = 1u << 3,
+    IsWindow = 1u << 4,
+    IsTransparent = 1u << 5, // to the mouse
+    TakesDrops = 1u << 6,
+    HasFocus = 1u << 7,
+    TracksMouse = 1u << 8,
+    IsCheckable = 1u << 9,
+    IsChecked = 1u << 10,
+    IsReadOnly = 1u << 11,
+    UpdatesAreOff = 1u << 12,
+    HasMask = 1u << 13,
+    IsModal = 1u << 14,
+    IsBlocked = 1u << 15, // by a modal window
+    IsPopup = 1u << 16,
+    SignalsAreBlocked = 1u << 17,
+    IsButton = 1u << 18,
+    DragsAway = 1u << 19, // of a view: rows may be dragged
+    IsRunning = 1u << 20, // of a timer
+    IsSingleShot = 1u << 21,
+    IsActiveWindow = 1u << 22,
+    TakesText = 1u << 23,
+    IsAction = 1u << 24,
+    IsShortcut = 1u << 25,
+    IsTimer = 1u << 26,
+    IsWidget = 1u << 27,
+    IsAutoRepeat = 1u << 28,
+    IsView = 1u << 29,
+    GrabsMouse = 1u << 30,
+    GrabsKeyboard = 1u << 31,
+};
+
+// Keys of a state's lines. Widgets: "in" the parent's address; "at" x,y,width,height in it; "z" the place
+// among the parent's children, later ones lie above; "focus" Qt::FocusPolicy; "proxy" who has the focus in
+// its place; "menu" Qt::ContextMenuPolicy; "text" a number that changes with what it holds; "says" its
+// caption, where captions are told; "value"; "model" an address; "filters" those installed, addresses.
+// Actions and shortcuts: "keys" parted by tabs; "context" Qt::ShortcutContext; "on" whose they are. Timers:
+// "every", ms.
+
+} // namespace pipit::link

@@ -1,0 +1,209 @@
+#include "recorder/facts.h"
+
+#include "link/facts.h"
+#include "recorder/acts.h"
+#include "recorder/hooks.h"
+#include "recorder/thread_log.h"
+
+#include <QtCore/QCoreApplication>
+#include <QtCore/QThread>
+#include <QtCore/private/qhooks_p.h>
+
+#include <algorithm>
+#include <mutex>
+#include <unordered_map>
+#include <unordered_set>
+
+namespace pipit::recorder
+{
+
+using link::Fact;
+using link::Kind;
+
+namespace
+{
+
+constexpr std::uint64_t share = 50;         // of the time, one part is for looking
+constexpr std::uint64_t least = 10'000'000; // ns between two looks
+constexpr std::uint64_t cheap = 400'000;    // ns: a look that may come before an input
+constexpr std::chrono::microseconds mostAtOnce{4000};
+
+// The main thread's.
+bool happened = true;
+std::uint64_t nextSweep = 0, lastCost = 0;
+std::unordered_map<const QObject *, std::size_t> wiresTold; // what their connections were, in short
+
+// What the program connected, on any thread: objects that no window need reach.
+std::mutex sendersMutex;
+std::unordered_set<const QObject *> senders; // guarded by sendersMutex
+std::atomic<bool> maybeSender[4096];
+QHooks::RemoveQObjectCallback deathBefore = nullptr;
+
+std::atomic<bool> &mayBe(const QObject *o)
+{
+    const auto at = reinterpret_cast<std::uintptr_t>(o);
+    return maybeSender[(at >> 4 ^ at >> 16) & 4095];
+}
+
+void onDeath(QObject *object)
+{
+    if (mayBe(object).load(std::memory_order_relaxed)) {
+        bool was = false;
+        {
+            const std::lock_guard lock(sendersMutex);
+            was = senders.erase(object) > 0;
+        }
+        ThreadLog *log = was ? ThreadLog::existing() : nullptr;
+        if (log && log->isMain())
+            wiresTold.erase(object);
+        if (log)
+            log->text(Kind::Fact, std::uint32_t(Fact::State), "gone", 4,
+                      reinterpret_cast<std::uint64_t>(object));
+    }
+    if (deathBefore)
+        deathBefore(object);
+}
+
+void remember(const QObject *object)
+{
+    if (!object)
+        return;
+    mayBe(object) = true;
+    const std::lock_guard lock(sendersMutex);
+    senders.insert(object);
+}
+
+void tell(ThreadLog *log, Fact fact, const QObject *object, std::uint64_t other, const char *text,
+          std::size_t bytes)
+{
+    log->text(Kind::Fact, std::uint32_t(fact), text, bytes, log->object(object), other);
+}
+
+void tellState(const QObject *object, const std::string &text)
+{
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return;
+    if (text == "gone") { // its memory may be another's
+        wiresTold.erase(object);
+        log->text(Kind::Fact, std::uint32_t(Fact::State), text.data(), text.size(),
+                  reinterpret_cast<std::uint64_t>(object));
+    } else {
+        tell(log, Fact::State, object, 0, text.data(), text.size());
+    }
+}
+
+void tellWires(ThreadLog *log, const QObject *sender)
+{
+    const std::string wires = wiresOf(log, sender);
+    const std::size_t short_ = wires.empty() ? 0 : std::hash<std::string>()(wires);
+    const auto it = wiresTold.find(sender);
+    if (it == wiresTold.end() ? wires.empty() : it->second == short_)
+        return;
+    wiresTold[sender] = short_;
+    tell(log, Fact::Wires, sender, 0, wires.data(), wires.size());
+}
+
+std::vector<const QObject *> sendersHere()
+{
+    const QThread *here = QThread::currentThread();
+    std::vector<const QObject *> all;
+    const std::lock_guard lock(sendersMutex);
+    for (const QObject *o : senders)
+        if (o->thread() == here)
+            all.push_back(o);
+    return all;
+}
+
+} // namespace
+
+void somethingHappened()
+{
+    happened = true;
+}
+
+std::uint32_t sweepDue()
+{
+    if (!happened || !acts || !acts->sweep)
+        return link::NoTimeout;
+    const std::uint64_t t = now();
+    return t >= nextSweep ? 0 : std::uint32_t((nextSweep - t) / 1'000'000 + 1);
+}
+
+void sweep()
+{
+    ThreadLog *log = ThreadLog::current();
+    if (!log || !acts || !acts->sweep || !QCoreApplication::instance() || QCoreApplication::closingDown())
+        return;
+    happened = false;
+    const std::uint64_t begun = now();
+    const Sweep swept = acts->sweep(sendersHere(), &tellState, mostAtOnce);
+    for (const QObject *o : swept.senders)
+        tellWires(log, o);
+    const std::string text = std::to_string(swept.reached) + ' ' + std::to_string(swept.left);
+    log->text(Kind::Fact, std::uint32_t(Fact::Swept), text.data(), text.size());
+    const std::uint64_t ended = now();
+    lastCost = ended - begun;
+    nextSweep = ended + std::max(least, lastCost * share);
+}
+
+void sweepBeforeInput()
+{
+    if (happened && nextSweep && lastCost < cheap)
+        sweep();
+}
+
+QByteArray shortened(const QString &text)
+{
+    if (!textsMayBeTold)
+        return {};
+    return text.left(200).toUtf8().replace('\t', ' ').replace('\n', ' ');
+}
+
+void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &what)
+{
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return;
+    if (place)
+        log->code(place);
+    tell(log, Fact::Touched, object, place, what.constData(), std::size_t(what.size()));
+}
+
+void tellOffered(const QObject *object, const std::string &types)
+{
+    if (ThreadLog *log = ThreadLog::current())
+        tell(log, Fact::Offered, object, 0, types.data(), types.size());
+}
+
+void tellConnected(const Wire &wire, std::uint64_t place)
+{
+    remember(wire.sender);
+    remember(wire.receiver);
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return;
+    log->code(place);
+    const QByteArray line = lineOf(wire);
+    tell(log, Fact::Connected, wire.sender, place, line.constData(), std::size_t(line.size()));
+}
+
+void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &reason)
+{
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return;
+    log->code(place);
+    QByteArrayList fields = lineOf(wire).split('\t').mid(0, 6);
+    fields << QByteArray(reason).replace('\t', ' ').replace('\n', ' ');
+    const QByteArray line = fields.join('\t');
+    tell(log, Fact::NotConnected, wire.sender, place, line.constData(), std::size_t(line.size()));
+}
+
+void installFacts()
+{
+    deathBefore = reinterpret_cast<QHooks::RemoveQObjectCallback>(qtHookData[QHooks::RemoveQObject]);
+    qtHookData[QHooks::RemoveQObject] = reinterpret_cast<quintptr>(&onDeath);
+}
+
+} // namespace pipit::recorder

@@ -1,0 +1,58 @@
+// Facts about objects (link/facts.h): states and connections, told when they changed, and what the program
+// does to them, told as it does it.
+//
+// States and connections are read while nothing of the program runs: before its loop waits, and before an
+// input is delivered. What that takes is held to a fiftieth of the time. Objects of the main thread are
+// looked at: those that a window reaches, and those that the program connected.
+//
+// Threads: `tell…` any; all else on the main thread.
+#pragma once
+
+#include <QtCore/QByteArray>
+#include <QtCore/QObject>
+
+#include <cstdint>
+#include <string>
+
+namespace pipit::recorder
+{
+
+class ThreadLog;
+struct LinkInfo;
+
+// Something was delivered: what there is may have changed.
+void somethingHappened();
+// In how many ms the objects should be looked at: 0 now, link::NoTimeout when nothing happened since.
+std::uint32_t sweepDue();
+void sweep();
+// Before an input is delivered, where that takes next to nothing.
+void sweepBeforeInput();
+
+// A text as it may be told: nothing of it where captions are not.
+QByteArray shortened(const QString &text);
+void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &what);
+void tellOffered(const QObject *object, const std::string &types);
+
+// One end and the other of a connection. `slot` as it is called, or empty; `serial` of its link, or 0.
+struct Wire {
+    const QObject *sender;
+    QByteArray signal;
+    const QObject *receiver;
+    QByteArray slot;
+    int type; // Qt::ConnectionType, without Qt::UniqueConnection
+    std::uint64_t serial = 0;
+    bool own = true; // made by the program
+};
+void tellConnected(const Wire &wire, std::uint64_t place);
+void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &reason);
+
+// What connects by name or pointer gave: the reason why none came of it, as the tool-kit finds it.
+QByteArray whyNotByName(const QObject *sender, const char *signal, const QObject *receiver,
+                        const char *member);
+
+// All connections of an object, as lines.
+std::string wiresOf(ThreadLog *log, const QObject *sender);
+// A wire as one line, without its end.
+QByteArray lineOf(const Wire &wire);
+
+} // namespace pipit::recorder

@@ -1,0 +1,141 @@
+// What the program does to widgets and timers: each call of a function that sets something is told, with the
+// place that it was called from. All of these take an object and at most two words.
+//
+// Optimised code may jump to such a function at its own end: then the return address is another's, and the
+// place is not known. So it is looked at whether the code before the return address calls the function, by
+// its entry in the table of linked functions.
+#include "recorder/facts.h"
+#include "recorder/hooks.h"
+#include "recorder/thread_log.h"
+
+#include <QtCore/QObject>
+
+#include <array>
+#include <cstring>
+
+namespace pipit::recorder
+{
+
+namespace
+{
+
+using Word = std::uintptr_t;
+using Function = Word (*)(void *, Word, Word);
+
+enum class Given { Nothing, Switch, Number, Caption, Contents };
+
+struct Touch {
+    StubId stub;
+    const char *what;
+    Given given;
+    Function ours;
+};
+extern const std::array<Touch, 33> touches;
+
+QByteArray valueOf(Given given, Word value)
+{
+    switch (given) {
+    case Given::Switch:
+        return (value & 1) ? "\ttrue" : "\tfalse";
+    case Given::Number:
+        return '\t' + QByteArray::number(int(value));
+    case Given::Caption: // what may be told of it is the caller's to say
+        return '\t' + shortened(*reinterpret_cast<const QString *>(value));
+    case Given::Nothing:
+    case Given::Contents:
+        break;
+    }
+    return {};
+}
+
+template <class T> T read(const unsigned char *at)
+{
+    T value;
+    std::memcpy(&value, at, sizeof value);
+    return value;
+}
+
+// What the slot of a linked function holds that is called or jumped to through it: "… *rel32(%rip)".
+const void *throughSlot(const unsigned char *rel)
+{
+    return *reinterpret_cast<void *const *>(rel + 4 + read<std::int32_t>(rel));
+}
+
+// Whether the instruction before `place` calls the stub.
+bool calls(std::uint64_t place, const void *stub)
+{
+    const auto *after = reinterpret_cast<const unsigned char *>(place);
+    if (after[-6] == 0xff && after[-5] == 0x15)
+        return throughSlot(after - 4) == stub;
+    if (after[-5] != 0xe8)
+        return false;
+    const unsigned char *entry = after + read<std::int32_t>(after - 4);
+    if (!isCode(reinterpret_cast<std::uint64_t>(entry)))
+        return false;
+    if (read<std::uint32_t>(entry) == 0xfa1e0ff3) // endbr64
+        entry += 4;
+    if (*entry == 0xf2) // bnd
+        ++entry;
+    return entry[0] == 0xff && entry[1] == 0x25 && throughSlot(entry + 2) == stub;
+}
+
+template <int n> Word hook(void *object, Word a, Word b)
+{
+    const Touch &touch = touches[n];
+    static const auto real = reinterpret_cast<Function>(realFunction(touch.stub));
+    static const void *const stub = stubFunction(touch.stub);
+    const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    if (object && isRecording()) {
+        const bool known = calls(place, stub);
+        if (!known || !inToolkit(place)) // the tool-kit's own calls are its own business
+            tellTouched(static_cast<const QObject *>(object), known ? place : 0,
+                        touch.what + valueOf(touch.given, a));
+    }
+    return real(object, a, b);
+}
+
+const std::array<Touch, 33> touches{{
+    {StubLabelText, "text", Given::Caption, &hook<0>},
+    {StubButtonText, "text", Given::Caption, &hook<1>},
+    {StubButtonChecked, "checked", Given::Switch, &hook<2>},
+    {StubLineText, "text", Given::Contents, &hook<3>},
+    {StubLineClear, "text", Given::Nothing, &hook<4>},
+    {StubBarValue, "value", Given::Number, &hook<5>},
+    {StubSliderValue, "value", Given::Number, &hook<6>},
+    {StubSpinValue, "value", Given::Number, &hook<7>},
+    {StubStatusText, "text", Given::Caption, &hook<8>},
+    {StubComboIndex, "index", Given::Number, &hook<9>},
+    {StubPlainText, "text", Given::Contents, &hook<10>},
+    {StubPlainAppend, "text", Given::Contents, &hook<11>},
+    {StubEditPlainText, "text", Given::Contents, &hook<12>},
+    {StubEditText, "text", Given::Contents, &hook<13>},
+    {StubEditAppend, "text", Given::Contents, &hook<14>},
+    {StubGroupTitle, "title", Given::Caption, &hook<15>},
+    {StubWindowTitle, "windowTitle", Given::Caption, &hook<16>},
+    {StubWidgetEnabled, "enabled", Given::Switch, &hook<17>},
+    {StubWidgetDisabled, "disabled", Given::Switch, &hook<18>},
+    {StubWidgetHide, "hidden", Given::Nothing, &hook<19>},
+    {StubWidgetShow, "shown", Given::Nothing, &hook<20>},
+    {StubWidgetFocus, "focus", Given::Number, &hook<21>},
+    {StubWidgetUpdates, "updatesEnabled", Given::Switch, &hook<22>},
+    {StubWidgetRepaint, "repaint", Given::Nothing, &hook<23>},
+    {StubWidgetGrabMouse, "grabMouse", Given::Nothing, &hook<24>},
+    {StubWidgetGrabKeyboard, "grabKeyboard", Given::Nothing, &hook<25>},
+    {StubActionEnabled, "enabled", Given::Switch, &hook<26>},
+    {StubActionChecked, "checked", Given::Switch, &hook<27>},
+    {StubTimerStart, "start", Given::Nothing, &hook<28>},
+    {StubTimerStartFor, "start", Given::Number, &hook<29>},
+    {StubTimerStop, "stop", Given::Nothing, &hook<30>},
+    {StubBlockSignals, "blockSignals", Given::Switch, &hook<31>},
+    {StubDeleteLater, "deleteLater", Given::Nothing, &hook<32>},
+}};
+
+} // namespace
+
+void installTouches()
+{
+    for (const Touch &t : touches)
+        setStub(t.stub, reinterpret_cast<void *>(t.ours));
+}
+
+} // namespace pipit::recorder

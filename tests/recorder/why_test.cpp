@@ -1,0 +1,72 @@
+// Each fault is explained as it says itself, and what is healthy is not claimed to be broken.
+#include "core/runs/recording.h"
+#include "core/why/why.h"
+#include "core/why/wiring.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+#include <QDirIterator>
+#include <QFile>
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class WhyTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void faultsAreExplained_data();
+    void faultsAreExplained();
+};
+
+namespace
+{
+
+// What a fault's file says of it: "// ask     boardButton".
+QString saidOf(const QString &file, const QString &word)
+{
+    QFile f(file);
+    if (!f.open(QIODevice::ReadOnly))
+        return {};
+    for (const QByteArray &line : f.readAll().split('\n'))
+        if (line.startsWith("// " + word.toUtf8() + ' '))
+            return QString::fromUtf8(line.mid(3 + word.size())).trimmed();
+    return {};
+}
+
+} // namespace
+
+void WhyTest::faultsAreExplained_data()
+{
+    QTest::addColumn<QString>("file");
+    QDirIterator files(QStringLiteral(PIPIT_SOURCE_DIR "/demos/faults/programs"), {"*.cpp"}, QDir::Files);
+    QStringList all;
+    while (files.hasNext())
+        all << files.next();
+    all.sort();
+    for (const QString &f : all)
+        if (!saidOf(f, "ask").isEmpty())
+            QTest::newRow(qPrintable(QFileInfo(f).completeBaseName())) << f;
+    QVERIFY(all.size() > 50);
+}
+
+void WhyTest::faultsAreExplained()
+{
+    QFETCH(QString, file);
+    const Whole w = runTarget("faults", {QFileInfo(file).completeBaseName().toUtf8()});
+    QVERIFY(w.info);
+    const auto answer = why(w.run->trace(), w.run->handlers(), {saidOf(file, "ask"), std::nullopt});
+    QVERIFY2(answer, qPrintable(answer ? QString() : answer.problem().text()));
+    QStringList told;
+    for (const Station &s : answer->stations)
+        told << stationWords(s.state) + ' ' + s.name + ": " + s.detail;
+    const QString all = answer->verdict + " | " + answer->sentence + '\n' + told.join('\n');
+    QVERIFY2(answer->verdict == saidOf(file, "verdict"), qPrintable(all));
+    QVERIFY2(answer->sentence.contains(saidOf(file, "says")), qPrintable(all));
+    // What may be meant so is not called broken.
+    const QStringList harmless{"ok", "changed nothing", "drag never started"};
+    QCOMPARE(answer->station.isEmpty(), harmless.contains(answer->verdict));
+}
+
+PIPIT_TEST(WhyTest)
+#include "why_test.moc"
