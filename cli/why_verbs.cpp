@@ -124,6 +124,12 @@ std::optional<std::int64_t> timeOf(QString text, const Recording &r)
     return r.trace.firstTime() + std::int64_t(seconds * 1e9);
 }
 
+// A name keeps its small letter.
+QString asSentence(const QString &clause, const QString &widget)
+{
+    return (clause.startsWith(widget) ? clause : clause.left(1).toUpper() + clause.mid(1)) + '.';
+}
+
 void tell(const Recording &r, const WhyAnswer &a)
 {
     for (const Station &s : a.stations)
@@ -133,7 +139,7 @@ void tell(const Recording &r, const WhyAnswer &a)
                                                     : "? ",
                        s.name.leftJustified(14), s.detail));
     if (!a.sentence.isEmpty())
-        print('\n' + a.sentence.left(1).toUpper() + a.sentence.mid(1) + '.');
+        print('\n' + asSentence(a.sentence, a.widget));
     if (!a.fix.isEmpty())
         print(a.fix + '.');
     if (!a.file.isEmpty())
@@ -152,14 +158,14 @@ void tell(const Recording &r, const WhyAnswer &a)
 int Why::run() const
 {
     return with(recording, [&](Recording &r) {
-        WhyQuestion question{widget, std::nullopt};
+        std::optional<std::int64_t> until;
         if (!time.isEmpty()) {
-            question.at = timeOf(time, r);
-            if (!question.at)
+            until = timeOf(time, r);
+            if (!until)
                 return fail({QStringLiteral("'%1' is no time").arg(time), "--at",
                              QStringLiteral("Give seconds from the beginning, such as 3.2")});
         }
-        const auto answer = why(r.trace, r.handlers, question);
+        const auto answer = why(r, widget, until);
         if (!answer)
             return fail(answer.problem());
         if (json)

@@ -1,8 +1,11 @@
 #include "core/why/asking.h"
 
+#include "core/base/files.h"
 #include "core/base/near.h"
 
 #include <QEvent>
+#include <QJsonArray>
+#include <QJsonObject>
 
 #include <algorithm>
 
@@ -59,6 +62,31 @@ void Asking::lookAt(std::uint64_t returnAddress)
         a_.file = f.file;
         a_.line = f.line;
     }
+}
+
+void Asking::lookAt(const Author &a)
+{
+    if (!a.file.isEmpty()) {
+        a_.file = a.file;
+        a_.line = a.line;
+    }
+}
+
+// By its place; where that is not known, by the handler in which it was done.
+Asking::Author Asking::authorOf(const TouchRow &t)
+{
+    if (const StackFrame f = t.place ? handlers_.placeAt(t.place) : StackFrame{}; !f.file.isEmpty())
+        return {QStringLiteral("%1:%2").arg(f.file.section('/', -1)).arg(f.line), f.file, f.line};
+    SpanId at = t.span;
+    for (int guard = 0; at && guard < 500 && at.row() < trace_.rows(at.thread()).count(); ++guard) {
+        const Span s = trace_.span(at);
+        if (s.kind == SpanKind::Call && isCall(handlers_, s)) {
+            const HandlerName &h = handlers_.of(s.what);
+            return {h.name, h.file, h.line};
+        }
+        at = s.parent;
+    }
+    return {};
 }
 
 QString Asking::placeWords(std::uint64_t returnAddress)
@@ -192,70 +220,84 @@ void Asking::tellChanges(std::int64_t until)
     for (auto t = scene_.touches().rbegin(); t != scene_.touches().rend() && a_.changes.size() < 20; ++t) {
         if (t->address != address_ || t->time > until)
             continue;
-        WhyChange c{t->time, t->what, t->value.value_or(QString()), {}, {}, 0, t->span};
-        if (const StackFrame f = t->place ? handlers_.placeAt(t->place) : StackFrame{}; !f.file.isEmpty()) {
-            c.file = f.file;
-            c.line = f.line;
-        }
+        const Author by = authorOf(*t);
+        WhyChange c{t->time, t->what, t->value.value_or(QString()), {}, by.file, by.line, t->span};
         if (t->span && t->span.row() < trace_.rows(t->span.thread()).count())
             c.by = sentenceOf(trace_, handlers_, trace_.span(t->span));
         a_.changes.push_back(std::move(c));
     }
 }
 
-WhyAnswer Asking::answer(std::uint64_t address, std::optional<std::int64_t> at)
+const WhyAttempt *Asking::lastAttempt(std::int64_t until) const
+{
+    for (auto t = question_.attempts.rbegin(); t != question_.attempts.rend(); ++t)
+        if (t->time <= until && t->target == question_.widget)
+            return &*t;
+    return nullptr;
+}
+
+void Asking::chooseAndAnswer(const ObjectState *s)
+{
+    const std::int64_t alive = until_;
+    const InputEvent *mouse = lastMouse(alive), *key = lastKey(alive), *drag = lastDrag(alive);
+    const OfferRow *offer = lastOffer(alive);
+    const InputEvent *hot = s && !s->keys.isEmpty() ? lastOf(s->keys, alive) : nullptr;
+    const InputEvent *last = nullptr;
+    for (const InputEvent *e : {mouse, key, drag, hot})
+        if (e && (!last || e->start > last->start))
+            last = e;
+    // A field that no key ever reached, while keys went elsewhere.
+    const bool waitsForKeys = s && (s->has(link::TakesText) || s->focus == 0 || !mouse);
+    if (waitsForKeys && !key && (!last || last == mouse) && !drag && !offer && !s->has(link::IsButton))
+        for (auto e = events_.rbegin(); e != events_.rend() && !key; ++e)
+            if (e->start <= alive && e->type == QEvent::KeyPress && e->info && !isModifierAlone(*e) &&
+                (!last || e->start > last->start))
+                last = key = &*e;
+    if (const WhyAttempt *tried = lastAttempt(alive); tried && (!last || tried->time > last->start)) {
+        unknown(QStringLiteral("play"), QStringLiteral("a play could not give it its input at %1: %2")
+                                            .arg(secondsOf(trace_, tried->time), tried->why));
+        a_.at = tried->time;
+        withoutInput(std::min(tried->time, alive));
+    } else if (offer && (!last || offer->time > last->start + 50'000'000)) {
+        byOffer(*offer);
+    } else if (last && last == hot && last != key) {
+        byShortcut(alive, hot);
+    } else if (last && last == drag) {
+        byDrag(*drag);
+    } else if (last && last == key) {
+        byKey(*key);
+    } else if (last) {
+        byMouse(*last);
+    } else {
+        withoutInput(alive);
+    }
+}
+
+WhyAnswer Asking::answer(std::uint64_t address)
 {
     address_ = address;
-    until_ = at.value_or(trace_.now());
+    until_ = question_.at.value_or(trace_.now());
     // At the end all is gone: then what counts is how it was before.
     const ObjectState *s = self(until_);
-    std::int64_t alive = until_;
-    if (s && s->gone && !at) {
-        alive = s->time - 1;
-        s = self(alive);
+    if (s && s->gone && !question_.at) {
+        until_ = s->time - 1;
+        s = self(until_);
     }
     if (s)
         a_.widget = nameOf(*s);
-    until_ = alive;
-    tellChanges(alive);
-    if (s && s->has(link::IsTimer)) {
-        ofTimer(alive);
-    } else if (s && !s->keys.isEmpty() && !s->has(link::IsWidget)) {
-        byShortcut(alive, lastOf(s->keys, alive));
-    } else {
-        const InputEvent *mouse = lastMouse(alive), *key = lastKey(alive), *drag = lastDrag(alive);
-        const OfferRow *offer = lastOffer(alive);
-        const InputEvent *hot = s && !s->keys.isEmpty() ? lastOf(s->keys, alive) : nullptr;
-        const InputEvent *last = nullptr;
-        for (const InputEvent *e : {mouse, key, drag, hot})
-            if (e && (!last || e->start > last->start))
-                last = e;
-        // A field that no key ever reached, while keys went elsewhere.
-        if (s && !key && (!last || last == mouse) && (s->has(link::TakesText) || s->focus == 0 || !mouse) &&
-            !drag && !offer && !s->has(link::IsButton))
-            for (auto e = events_.rbegin(); e != events_.rend(); ++e)
-                if (e->start <= alive && e->type == QEvent::KeyPress && e->info && !isModifierAlone(*e) &&
-                    (!last || e->start > last->start)) {
-                    last = key = &*e;
-                    break;
-                }
-        if (offer && (!last || offer->time > last->start + 50'000'000))
-            byOffer(*offer);
-        else if (last && last == hot && last != key)
-            byShortcut(alive, hot);
-        else if (last && last == drag)
-            byDrag(*drag);
-        else if (last && last == key)
-            byKey(*key);
-        else if (last)
-            byMouse(*last);
-        else
-            withoutInput(alive);
-    }
+    tellChanges(until_);
+    if (s && s->has(link::IsTimer))
+        ofTimer(until_);
+    else if (s && !s->keys.isEmpty() && !s->has(link::IsWidget))
+        byShortcut(until_, lastOf(s->keys, until_));
+    else
+        chooseAndAnswer(s);
     if (a_.verdict.isEmpty()) {
-        const bool open = std::any_of(a_.stations.begin(), a_.stations.end(),
-                                      [](const Station &st) { return st.state == Station::Unknown; });
-        a_.verdict = open ? QStringLiteral("unknown") : QStringLiteral("ok");
+        const auto open = std::find_if(a_.stations.begin(), a_.stations.end(),
+                                       [](const Station &st) { return st.state == Station::Unknown; });
+        a_.verdict = open != a_.stations.end() ? QStringLiteral("unknown") : QStringLiteral("ok");
+        if (a_.sentence.isEmpty() && open != a_.stations.end())
+            a_.sentence = open->detail;
     }
     return std::move(a_);
 }
@@ -288,7 +330,43 @@ std::vector<InputEvent> eventsOf(const TraceModel &trace)
     return all;
 }
 
+// An object whose state is never told, known by what it did: a device, a model, a worker.
+QList<std::uint64_t> namedInSpans(const TraceModel &trace, const QString &name)
+{
+    for (std::uint32_t i = 0; i < trace.factCount(); ++i)
+        if (const ObjectInfo o = trace.object(trace.fact(i).object); !name.isEmpty() && o.name == name)
+            return {o.address};
+    return {};
+}
+
+// Steps of the play that could not be done: those of which nothing was expected.
+std::vector<WhyAttempt> attemptsOf(const QString &folder)
+{
+    std::vector<WhyAttempt> all;
+    const auto play = readJsonObject(folder + "/pipit/play.json");
+    if (!play)
+        return all;
+    for (const auto &v : (*play)["steps"].toArray()) {
+        const QJsonObject o = v.toObject();
+        if (o["ok"].toBool(true) || !o["expected"].toString().isEmpty())
+            continue;
+        QString target = o["step"].toString().section(": ", 0, 0).trimmed();
+        target = target.section(" row ", 0, 0).trimmed();
+        QString found = o["found"].toString();
+        while (found.endsWith('.'))
+            found.chop(1);
+        all.push_back({std::int64_t(o["end_ns"].toDouble()), target, found});
+    }
+    return all;
+}
+
 } // namespace
+
+Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at)
+{
+    return why(recording.trace, recording.handlers,
+               {widget, at, attemptsOf(recording.folder), recording.info.signal});
+}
 
 QString stationWords(Station::State state)
 {
@@ -317,16 +395,18 @@ Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQues
     } else {
         called = scene.called(question.widget);
     }
+    if (called.isEmpty())
+        called = namedInSpans(trace, question.widget);
     if (called.isEmpty()) {
         const QString near = nearestName(question.widget, scene.names());
         return Problem{QStringLiteral("nothing in this recording is called %1").arg(question.widget),
                        {},
-                       near.isEmpty() ? QString() : QStringLiteral("Did you mean %1?").arg(near).chopped(1)};
+                       near.isEmpty() ? QString() : QStringLiteral("The nearest name is %1").arg(near)};
     }
     // Of several that are called so, the one whose interaction was last.
     std::optional<WhyAnswer> best;
     for (const std::uint64_t address : called) {
-        WhyAnswer a = Asking(trace, handlers, scene, events).answer(address, question.at);
+        WhyAnswer a = Asking(trace, handlers, scene, events, question).answer(address);
         if (!best || a.at > best->at)
             best = std::move(a);
     }

@@ -25,11 +25,12 @@ struct InputEvent {
 class Asking
 {
 public:
-    Asking(const TraceModel &trace, Handlers &handlers, const Scene &scene, std::vector<InputEvent> events)
-        : trace_(trace), handlers_(handlers), scene_(scene), events_(std::move(events))
+    Asking(const TraceModel &trace, Handlers &handlers, const Scene &scene,
+           const std::vector<InputEvent> &events, const WhyQuestion &question)
+        : trace_(trace), handlers_(handlers), scene_(scene), question_(question), events_(events)
     {
     }
-    WhyAnswer answer(std::uint64_t address, std::optional<std::int64_t> at);
+    WhyAnswer answer(std::uint64_t address);
 
     // asking.cpp
     void fine(const QString &station, const QString &detail);
@@ -54,7 +55,10 @@ public:
     std::optional<QPoint> onScreen(const InputEvent &e) const;
 
     // asking_reach.cpp: window, widget, state
+    const WhyAttempt *lastAttempt(std::int64_t until) const;
+    void chooseAndAnswer(const ObjectState *s);
     void withoutInput(std::int64_t time);
+    QString stateNow(std::int64_t then) const; // ", and is disabled now"
     bool canBeReached(std::int64_t time); // state stations, with the mouse
     bool isWhole(std::int64_t time);      // it and its parents are there, visible, enabled
     bool isUncovered(const ObjectState &w, std::int64_t time);
@@ -67,6 +71,9 @@ public:
     void byKey(const InputEvent &key);
     bool keyWentTo(const InputEvent &key);
     void byShortcut(std::int64_t time, const InputEvent *key);
+    enum class Match { Own, Ambiguous, Others, None };
+    Match matchOf(const InputEvent &key, QString *other) const;
+    bool contextFits(const ObjectState &w, std::int64_t time, const QString &keys);
     bool shortcutFits(const ObjectState &w, std::int64_t time, const InputEvent *key);
     const InputEvent *lastOf(const QStringList &keys, std::int64_t until) const;
 
@@ -86,11 +93,13 @@ public:
         SpanId signal;
         QString handler;
         bool queued = false;
+        bool aside = false; // by what another object emitted meanwhile
     };
     struct Effects {
         std::int64_t from = 0, to = 0;
         std::vector<Span> emitted; // by the widget
-        std::vector<Ran> calls;
+        std::vector<Ran> calls; // those aside last
+        bool ran() const { return !calls.empty() && !calls.front().aside; }
     };
     Effects effectsOf(std::int64_t from, std::int64_t to, const std::vector<SpanId> &roots) const;
     void after(const Effects &e, const QStringList &expected);
@@ -105,6 +114,14 @@ public:
     std::vector<const TouchRow *> touchesOf(const Effects &e) const;
     QStringList changesSeen(const Effects &e) const;
     void tellChanges(std::int64_t until);
+    bool isOwnSignal(const Span &s) const; // the widget's, or of an inner part of it
+    struct Author {
+        QString text; // "board", "main.cpp:12"
+        QString file;
+        int line = 0;
+    };
+    Author authorOf(const TouchRow &t);
+    void lookAt(const Author &a);
 
 private:
     QString callText(const Ran &r) const;
@@ -114,7 +131,8 @@ private:
     const TraceModel &trace_;
     Handlers &handlers_;
     const Scene &scene_;
-    const std::vector<InputEvent> events_; // in order of time
+    const WhyQuestion &question_;
+    const std::vector<InputEvent> &events_; // in order of time
     std::uint64_t address_ = 0;
     std::int64_t until_ = 0;
     WhyAnswer a_;

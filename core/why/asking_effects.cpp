@@ -8,6 +8,7 @@
 #include <QSet>
 
 #include <algorithm>
+#include <csignal>
 
 namespace pipit
 {
@@ -26,6 +27,40 @@ bool isOfNoMatter(const QString &signalName)
 QString signalOf(const TraceModel &trace, const Span &s)
 {
     return trace.signal(s.what).name();
+}
+
+} // namespace
+
+bool Asking::isOwnSignal(const Span &s) const
+{
+    const ObjectInfo o = trace_.object(s.object);
+    if (o.address == address_)
+        return true;
+    const ObjectState *sender = scene_.state(o.address, s.start);
+    return sender && o.text().startsWith("qt_") && scene_.isInside(*sender, address_, s.start);
+}
+
+namespace
+{
+
+// Whether signals led to it, and none of them was the widget's.
+bool isAside(const TraceModel &trace, SpanId by, const Asking &asking)
+{
+    bool any = false;
+    for (int guard = 0; by && guard < 500; ++guard) {
+        const Span s = trace.span(by);
+        if (s.kind == SpanKind::Signal) {
+            if (asking.isOwnSignal(s))
+                return false;
+            any = true;
+        }
+        by = s.parent;
+        if (!by && s.kind == SpanKind::Dispatch)
+            by = trace.posting(s.id).cause;
+        else if (by && trace.span(by).kind == SpanKind::Turn && s.kind == SpanKind::Dispatch)
+            by = trace.posting(s.id).cause;
+    }
+    return any;
 }
 
 } // namespace
@@ -50,18 +85,14 @@ Asking::Effects Asking::effectsOf(std::int64_t from, std::int64_t to, const std:
         for (std::uint32_t row = root.row(); row < end; ++row) {
             const Span s = rows.at(row);
             if (s.kind == SpanKind::Signal) {
-                const ObjectState *sender = scene_.state(trace_.object(s.object).address, s.start);
-                const bool own = trace_.object(s.object).address == address_ ||
-                                 (sender && scene_.isInside(*sender, address_, s.start) &&
-                                  trace_.object(s.object).text().startsWith("qt_"));
-                if (own && !isOfNoMatter(signalOf(trace_, s)))
+                if (isOwnSignal(s) && !isOfNoMatter(signalOf(trace_, s)))
                     e.emitted.push_back(s);
             } else if (s.kind == SpanKind::Call && isCall(handlers_, s)) {
                 SpanId by = s.parent;
                 while (by && trace_.span(by).kind == SpanKind::Call)
                     by = trace_.span(by).parent;
                 e.calls.push_back({s, by && trace_.span(by).kind == SpanKind::Signal ? by : SpanId(),
-                                   handlers_.of(s.what).name, queued});
+                                   handlers_.of(s.what).name, queued, isAside(trace_, s.parent, *this)});
                 e.to = std::max(e.to, s.end < 0 ? trace_.now() : s.end);
             }
         }
@@ -83,6 +114,7 @@ Asking::Effects Asking::effectsOf(std::int64_t from, std::int64_t to, const std:
             }
         }
     }
+    std::stable_partition(e.calls.begin(), e.calls.end(), [](const Ran &r) { return !r.aside; });
     return e;
 }
 
@@ -120,12 +152,12 @@ bool Asking::emittedWhatIsExpected(const Effects &e, const QStringList &expected
     if (signalsAreBlocked(e.from)) {
         for (const TouchRow &t : scene_.touches())
             if (t.address == address_ && t.what == "blockSignals" && t.time <= e.from)
-                lookAt(t.place);
+                lookAt(authorOf(t));
         return broken(signalStation, QStringLiteral("signals blocked"),
                       QStringLiteral("the signals of %1 are blocked, so that it emitted nothing").arg(name()),
                       QStringLiteral("Call blockSignals(false), or hold the blocker for a shorter time"));
     }
-    if (!e.calls.empty()) { // an event handler, no signal
+    if (e.ran()) { // an event handler, no signal
         fine(signalStation, QStringLiteral("%1 handled the event").arg(callText(e.calls.front())));
         return true;
     }
@@ -217,10 +249,10 @@ void Asking::notConnected(const QStringList &signalNames, std::int64_t time)
 
 bool Asking::isConnected(const Effects &e, const QStringList &expected)
 {
-    if (!e.calls.empty()) {
+    if (e.ran()) {
         QStringList lines;
         for (const Ran &r : e.calls)
-            if (const QString h = callText(r); !lines.contains(h))
+            if (const QString h = callText(r); !r.aside && !lines.contains(h))
                 lines << h;
         fine(connectionStation, QStringLiteral("connected to %1").arg(lines.join(", ")));
         return true;
@@ -303,7 +335,7 @@ bool Asking::wasDelivered(const Effects &e, const QList<WireRow> &wires)
 
 bool Asking::handlersRan(const Effects &e)
 {
-    if (e.calls.empty())
+    if (!e.ran())
         return true;
     QHash<std::pair<std::uint64_t, QString>, int> times; // by signal and handler
     for (const Ran &r : e.calls) {
@@ -318,7 +350,17 @@ bool Asking::handlersRan(const Effects &e)
                           QStringLiteral("%1 was left by an exception after %2")
                               .arg(callText(r), durationText(s.duration(trace_.now()))),
                           QStringLiteral("Catch it in the handler"));
-        if (s.open() || (s.flags & CutShort && !(s.flags & BesideLoss)))
+        const bool ended = !s.open() && !(s.flags & CutShort && !(s.flags & BesideLoss));
+        if (!ended && question_.signal)
+            return broken(handlerStation, QStringLiteral("the program crashed"),
+                          QStringLiteral("the program was ended by signal %1 while %2 ran%3")
+                              .arg(question_.signal)
+                              .arg(callText(r),
+                                   question_.signal == SIGABRT
+                                       ? QStringLiteral(": an exception that nobody catches ends it so")
+                                       : QString()),
+                          QStringLiteral("Look what it does where it stands; run it under a debugger"));
+        if (!ended)
             return broken(handlerStation, QStringLiteral("the handler has not ended"),
                           QStringLiteral("%1 did not return: it ran since %2, and the loop waits for it")
                               .arg(callText(r), secondsOf(trace_, s.start)),
@@ -328,7 +370,7 @@ bool Asking::handlersRan(const Effects &e)
                     QStringLiteral("how %1 ended is not known: records were lost").arg(callText(r)));
             return true;
         }
-        if (r.signal)
+        if (r.signal && !r.aside)
             ++times[{r.signal.number(), handlers_.identity(s.what)}];
     }
     const QList<WireRow> wires = scene_.wires(address_, e.from);
@@ -372,12 +414,28 @@ void Asking::after(const Effects &e, const QStringList &expected)
         return;
     if (a_.verdict.isEmpty()) {
         a_.verdict = QStringLiteral("ok");
-        const QString did = e.calls.empty() ? QStringLiteral("%1 took it").arg(name())
+        const QString did = !e.ran() ? QStringLiteral("%1 took it").arg(name())
                                             : QStringLiteral("%1 ran").arg(callText(e.calls.front()));
         const QStringList seen = changesSeen(e);
-        a_.sentence = QStringLiteral("Nothing is wrong here: %1%2")
-                          .arg(did, seen.isEmpty() ? QString() : ", and " + seen.mid(0, 3).join(", "));
+        a_.sentence = QStringLiteral("Nothing is wrong here: %1%2%3")
+                          .arg(did, seen.isEmpty() ? QString() : ", and " + seen.mid(0, 3).join(", "),
+                               stateNow(e.to));
     }
+}
+
+// A click now would find it otherwise than the one that is told.
+QString Asking::stateNow(std::int64_t then) const
+{
+    const ObjectState *before = self(then), *now = self(until_);
+    if (!before || !now || now == before || now->gone)
+        return {};
+    const auto lost = [&](std::uint32_t bit) { return before->has(bit) && !now->has(bit); };
+    const QString what = lost(link::IsVisible)   ? QStringLiteral("hidden")
+                         : lost(link::IsEnabled) ? QStringLiteral("disabled")
+                                                 : QString();
+    return what.isEmpty() ? QString()
+                          : QStringLiteral("; since %1 it is %2, and takes no input")
+                                .arg(secondsOf(trace_, now->time), what);
 }
 
 } // namespace pipit

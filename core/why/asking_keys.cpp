@@ -116,7 +116,7 @@ void Asking::byKey(const InputEvent &key)
     std::vector<SpanId> roots{key.span};
     const Effects e = effectsOf(key.start, key.end, roots);
     // What it emits shows that it handled it, whatever it says of the event.
-    if (e.emitted.empty() && e.calls.empty() && !wasTaken(key))
+    if (e.emitted.empty() && !e.ran() && !wasTaken(key))
         return;
     QStringList expected;
     const bool enters = isSameKey(a_.interaction, "Return");
@@ -127,105 +127,143 @@ void Asking::byKey(const InputEvent &key)
     after(e, expected);
 }
 
+// Whom the key's shortcut event went to, and whether it triggered anything.
+Asking::Match Asking::matchOf(const InputEvent &key, QString *other) const
+{
+    for (const InputEvent &e : events_) {
+        if (e.type != QEvent::Shortcut || e.start < key.start || e.start > key.start + 1'000'000'000)
+            continue;
+        bool triggered = false;
+        const ThreadRows &rows = trace_.rows(e.span.thread());
+        for (std::uint32_t row = e.span.row() + 1; row < rows.after(e.span.row()); ++row)
+            if (rows.kind(row) == SpanKind::Signal) {
+                const QString name = trace_.signal(rows.at(row).what).name();
+                triggered = triggered || name == "triggered" || name == "activated" || name == "clicked";
+            }
+        const ObjectState *to = scene_.state(e.address, e.start);
+        *other = to ? nameOf(*to) : trace_.object(e.object).text();
+        if (!triggered)
+            return Match::Ambiguous;
+        return e.address == address_ ? Match::Own : Match::Others;
+    }
+    return Match::None;
+}
+
+bool Asking::contextFits(const ObjectState &w, std::int64_t time, const QString &keys)
+{
+    const ObjectState *focus = nullptr, *active = nullptr;
+    for (const ObjectState *s : scene_.all(time)) {
+        focus = s->has(link::HasFocus) ? s : focus;
+        active = s->has(link::IsActiveWindow) ? s : active;
+    }
+    const QList<std::uint64_t> owners = w.has(link::IsAction) ? w.on : QList<std::uint64_t>{w.in};
+    const QString owner = owners.isEmpty() ? QString() : nameOf(owners.first());
+    const auto anyOwner = [&](const auto &is) { return std::any_of(owners.begin(), owners.end(), is); };
+    const auto wrong = [&](const QString &sentence, const char *context) {
+        return broken(shortcutStation, QStringLiteral("wrong context"), sentence,
+                      QStringLiteral("Set its context to %1").arg(QLatin1String(context)));
+    };
+    if (w.context == OfWidget && focus && !anyOwner([&](std::uint64_t o) { return o == focus->address; }))
+        return wrong(QStringLiteral("%1 works only while %2 itself has the focus (its context), and %3 has it")
+                         .arg(keys, owner, nameOf(*focus)),
+                     "Qt::WindowShortcut");
+    if (w.context == OfWidgetAndChildren && focus &&
+        !anyOwner([&](std::uint64_t o) { return scene_.isInside(*focus, o, time); }))
+        return wrong(QStringLiteral("%1 works only while the focus is in %2 (its context), and %3 has it")
+                         .arg(keys, owner, nameOf(*focus)),
+                     "Qt::WindowShortcut");
+    const auto isIn = [&](std::uint64_t o) {
+        const ObjectState *s = scene_.state(o, time);
+        const ObjectState *window = s ? scene_.windowOf(*s, time) : nullptr;
+        // An action in a menu has the menu's window, which belongs to another.
+        for (int guard = 0; guard < 20 && window && window->has(link::IsPopup) && window != active; ++guard) {
+            const ObjectState *in = scene_.state(window->in, time);
+            window = in ? scene_.windowOf(*in, time) : nullptr;
+        }
+        return window && window == active;
+    };
+    if (w.context == OfWindow && active && !anyOwner(isIn))
+        return wrong(QStringLiteral("%1 works only in the window of %2 (its context), and %3 is the active one")
+                         .arg(keys, owner, nameOf(*active)),
+                     "Qt::ApplicationShortcut");
+    const bool shown = anyOwner([&](std::uint64_t o) {
+        const ObjectState *s = scene_.state(o, time);
+        return s && (s->has(link::IsVisible) || s->has(link::IsPopup) || !s->has(link::IsWidget));
+    });
+    if (!shown && !owners.isEmpty())
+        return broken(shortcutStation, QStringLiteral("hidden"),
+                      QStringLiteral("%1 belongs to %2, which is hidden").arg(keys, owner), "Show " + owner);
+    return true;
+}
+
 bool Asking::shortcutFits(const ObjectState &w, std::int64_t time, const InputEvent *key)
 {
+    const QString keys = w.keys.join(", ");
     if (!w.has(link::IsEnabled)) {
         for (const TouchRow &t : scene_.touches())
             if (t.address == address_ && t.what == "enabled" && t.time <= time)
-                lookAt(t.place);
+                lookAt(authorOf(t));
         return broken(shortcutStation, QStringLiteral("disabled"),
                       QStringLiteral("%1 is disabled, and its shortcut with it").arg(name()),
                       QStringLiteral("Enable it when it is to be used"));
     }
-    // Others that have the same key.
-    QStringList rivals;
-    const ObjectState *focus = nullptr, *active = nullptr;
-    for (const ObjectState *s : scene_.all(time)) {
-        if (s->has(link::HasFocus))
-            focus = s;
-        if (s->has(link::IsActiveWindow))
-            active = s;
-        if (s->address == w.address || s->has(link::IsWidget) || !s->has(link::IsEnabled))
-            continue;
-        if (s->has(link::IsAction) && s->on.isEmpty())
-            continue; // on no widget: its key is nobody's
-        for (const QString &a : s->keys)
-            for (const QString &b : w.keys)
-                if (isSameKey(a, b))
-                    rivals << nameOf(*s);
-    }
-    const QString keys = w.keys.join(", ");
     if (w.has(link::IsAction) && w.on.isEmpty())
-        return broken(
-            shortcutStation, QStringLiteral("on no widget"),
-            QStringLiteral("%1 stands in no menu, tool bar or window, so that its key %2 is nobody's")
-                .arg(name(), keys),
-            QStringLiteral("Call addAction() on the window"));
-    bool triggered = false, ambiguous = false;
-    if (key)
-        for (const InputEvent &e : events_)
-            if (e.type == QEvent::Shortcut && e.start >= key->start &&
-                e.start <= key->start + 1'000'000'000 && e.address == address_)
-                triggered = true;
-    if (!rivals.isEmpty() && w.context != OfWidget && w.context != OfWidgetAndChildren) {
-        ambiguous = true;
+        return broken(shortcutStation, QStringLiteral("on no widget"),
+                      QStringLiteral("%1 stands in no menu, tool bar or window, so that its key %2 is nobody's")
+                          .arg(name(), keys),
+                      QStringLiteral("Call addAction() on the window"));
+    QStringList rivals; // others that have the same key
+    for (const ObjectState *s : scene_.all(time))
+        if (s->address != w.address && s->has(link::IsEnabled) && !(s->has(link::IsAction) && s->on.isEmpty()))
+            for (const QString &a : s->keys)
+                for (const QString &b : w.keys)
+                    if (isSameKey(a, b))
+                        rivals << nameOf(*s);
+    QString other;
+    const Match match = key ? matchOf(*key, &other) : Match::None;
+    if (match == Match::Own) {
+        fine(shortcutStation, QStringLiteral("%1 is %2's, and was matched").arg(keys, name()));
+        return true;
+    }
+    if (match == Match::Ambiguous && !rivals.isEmpty())
         return broken(shortcutStation, QStringLiteral("ambiguous shortcut"),
                       QStringLiteral("%1 is ambiguous: %2 has it too, so that none of them is triggered")
                           .arg(keys, rivals.join(" and ")),
                       QStringLiteral("Give one of them another key"));
-    }
-    if (triggered && !ambiguous) {
-        fine(shortcutStation, QStringLiteral("%1 is %2's, and was matched").arg(keys, name()));
-        return true;
-    }
-    const QList<std::uint64_t> owners = w.has(link::IsAction) ? w.on : QList<std::uint64_t>{w.in};
-    QString owner = owners.isEmpty() ? QString() : nameOf(owners.first());
-    const auto anyOwner = [&](const auto &is) { return std::any_of(owners.begin(), owners.end(), is); };
-    if (w.context == OfWidget && focus && !anyOwner([&](std::uint64_t o) { return o == focus->address; }))
-        return broken(shortcutStation, QStringLiteral("wrong context"),
-                      QStringLiteral("%1 works only while %2 itself has the focus, and %3 has it")
-                          .arg(keys, owner, nameOf(*focus)),
-                      QStringLiteral("Set its context to Qt::WindowShortcut"));
-    if (w.context == OfWidgetAndChildren && focus &&
-        !anyOwner([&](std::uint64_t o) { return scene_.isInside(*focus, o, time); }))
-        return broken(shortcutStation, QStringLiteral("wrong context"),
-                      QStringLiteral("%1 works only while the focus is in %2, and %3 has it")
-                          .arg(keys, owner, nameOf(*focus)),
-                      QStringLiteral("Set its context to Qt::WindowShortcut"));
-    if (w.context == OfWindow && active && !anyOwner([&](std::uint64_t o) {
-            const ObjectState *s = scene_.state(o, time);
-            const ObjectState *window = s ? scene_.windowOf(*s, time) : nullptr;
-            // An action in a menu has the menu's window, which is a part of another.
-            return window && (window == active || window->has(link::IsPopup) ||
-                              scene_.isInside(*window, active->address, time));
-        }))
-        return broken(shortcutStation, QStringLiteral("wrong context"),
-                      QStringLiteral("%1 works only in the window of %2, and %3 is the active one")
-                          .arg(keys, owner, nameOf(*active)),
-                      QStringLiteral("Set its context to Qt::ApplicationShortcut"));
-    if (!key) {
-        unknown(shortcutStation, QStringLiteral("%1 was not pressed in this recording").arg(keys),
-                QStringLiteral("unknown"),
-                QStringLiteral(
-                    "%1 was not pressed in this recording, and nothing is seen that would keep it from %2")
-                    .arg(keys, name()));
-        return false;
-    }
+    if (match == Match::Others)
+        return broken(shortcutStation, QStringLiteral("another shortcut took it"),
+                      QStringLiteral("%1 went to %2, which has this key too").arg(keys, other),
+                      QStringLiteral("Give one of them another key"));
     // Who has the focus may keep it for itself.
     for (const InputEvent &e : events_) {
-        if (e.type != QEvent::ShortcutOverride || e.start > key->start || e.end < key->start - 50'000'000 ||
-            !e.info || !isSameKey(keyWords(*e.info), keyWords(*key->info)))
+        if (!key || e.type != QEvent::ShortcutOverride || e.start > key->start ||
+            e.end < key->start - 50'000'000 || !e.info || !isSameKey(keyWords(*e.info), keyWords(*key->info)))
             continue;
         if (const auto way = wayOf(trace_, trace_.span(e.span)))
-            for (const Hop &h : *way)
+            for (const Hop &h : *way) {
+                const QString who = trace_.object(h.object).text();
                 if (h.outcome == Hop::Accepted)
-                    return broken(
-                        shortcutStation, QStringLiteral("taken by the focus widget"),
-                        QStringLiteral("%1, which has the focus, took %2 for itself before it could be a "
-                                       "shortcut")
-                            .arg(trace_.object(h.object).text(), keys),
-                        QStringLiteral("Choose another key, or let %1 ignore the ShortcutOverride")
-                            .arg(trace_.object(h.object).text()));
+                    return broken(shortcutStation, QStringLiteral("taken by the focus widget"),
+                                  QStringLiteral("%1, which has the focus, took %2 for itself before it could "
+                                                 "be a shortcut")
+                                      .arg(who, keys),
+                                  QStringLiteral("Choose another key, or let %1 ignore the ShortcutOverride")
+                                      .arg(who));
+                if (h.outcome == Hop::Kept && !h.ofToolkit && h.accepted)
+                    return broken(shortcutStation, QStringLiteral("swallowed by a filter"), hopText(trace_, h),
+                                  QStringLiteral("Let its eventFilter() return false for other keys"));
+            }
+    }
+    if (!contextFits(w, time, keys))
+        return false;
+    if (!key) {
+        const QString more = rivals.isEmpty()
+                                 ? QString()
+                                 : QStringLiteral("; %1 has it too, which makes it ambiguous").arg(rivals.join(" and "));
+        unknown(shortcutStation, QStringLiteral("%1 was not pressed in this recording%2").arg(keys, more),
+                rivals.isEmpty() ? QStringLiteral("unknown") : QStringLiteral("ambiguous shortcut"),
+                QStringLiteral("%1 was not pressed in this recording%2").arg(keys, more));
+        return false;
     }
     unknown(shortcutStation,
             QStringLiteral("%1 was pressed, but did not match, and why is not known").arg(keys));

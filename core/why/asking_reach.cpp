@@ -46,15 +46,15 @@ bool Asking::isWhole(std::int64_t time)
             QStringLiteral("Show %1").arg(nameOf(*hidden)));
     }
     if (disabled) {
+        QString where;
         for (auto t = scene_.touches().rbegin(); t != scene_.touches().rend(); ++t)
             if (t->address == disabled->address && t->time <= time &&
                 (t->what == "enabled" || t->what == "disabled")) {
-                lookAt(t->place);
+                const Author by = authorOf(*t);
+                lookAt(by);
+                where = by.text.isEmpty() ? QString() : QStringLiteral(" (by %1)").arg(by.text);
                 break;
             }
-        const QString where =
-            a_.file.isEmpty() ? QString()
-                              : QStringLiteral(", since %1:%2").arg(a_.file.section('/', -1)).arg(a_.line);
         return broken(stateStation, QStringLiteral("disabled"),
                       disabled == w
                           ? QStringLiteral("%1 is disabled%2: it takes no input").arg(name(), where)
@@ -347,7 +347,7 @@ void Asking::byMouse(const InputEvent &press)
     QStringList expected;
     if (w && w->has(link::IsButton) && !wheel) {
         expected << QStringLiteral("clicked");
-        if (!release && effects.calls.empty()) {
+        if (!release && !effects.ran()) {
             unknown(QStringLiteral("signal"),
                     QStringLiteral("the button was not let go of in this recording"));
             return;
@@ -361,7 +361,7 @@ void Asking::byMouse(const InputEvent &press)
             return;
         }
     }
-    if (effects.calls.empty() && dragNeverStarted(press))
+    if (!effects.ran() && dragNeverStarted(press))
         return;
     after(effects, expected);
 }

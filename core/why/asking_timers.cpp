@@ -34,7 +34,7 @@ void Asking::ofTimer(std::int64_t time)
             return t->what == "stop" && t->time > last.start;
         });
         if (!running && stop != touches.rend()) {
-            lookAt((*stop)->place);
+            lookAt(authorOf(**stop));
             broken(station, QStringLiteral("stopped"),
                    QStringLiteral("%1 was stopped at %2%3, after it had fired %4 times")
                        .arg(name(), secondsOf(trace_, (*stop)->time),
@@ -63,7 +63,7 @@ void Asking::ofTimer(std::int64_t time)
         return;
     }
     if (!touches.empty() && touches.back()->what == "stop") {
-        lookAt(touches.back()->place);
+        lookAt(authorOf(*touches.back()));
         broken(station, QStringLiteral("stopped"),
                QStringLiteral("%1 was stopped before it fired, at %2")
                    .arg(name(), secondsOf(trace_, touches.back()->time)),
@@ -75,7 +75,7 @@ void Asking::ofTimer(std::int64_t time)
         for (std::size_t i = 1; i < touches.size(); ++i)
             early = early && touches[i]->time - touches[i - 1]->time < std::int64_t(every) * 1'000'000;
         if (early && every > 0) {
-            lookAt(touches.back()->place);
+            lookAt(authorOf(*touches.back()));
             broken(station, QStringLiteral("restarted before it fired"),
                    QStringLiteral("%1 was started %2 times, each time before its %3 ms were over, so that it "
                                   "never fired")

@@ -97,7 +97,7 @@ bool Asking::overwritten(const std::vector<const TouchRow *> &touched, std::int6
         const bool byAnother = all.back()->span != all.front()->span;
         if (!back && !byAnother)
             continue;
-        lookAt(all.back()->place);
+        lookAt(authorOf(*all.back()));
         broken(valueStation, QStringLiteral("overwritten"),
                QStringLiteral(
                    "%1's %2 was set to \"%3\" and then overwritten with \"%4\" before it was painted%5")
@@ -114,7 +114,7 @@ bool Asking::overwritten(const std::vector<const TouchRow *> &touched, std::int6
 
 bool Asking::changedSomething(const Effects &e)
 {
-    if (e.calls.empty())
+    if (!e.ran())
         return true;
     const auto touched = touchesOf(e);
     if (overwritten(touched, e.from))
@@ -167,7 +167,7 @@ bool Asking::paintedTooLate(const Effects &e, const std::vector<const TouchRow *
                         painted = painted || trace_.object(s.object).address == t->address;
             if (painted)
                 continue;
-            lookAt(t->place);
+            lookAt(authorOf(*t));
             broken(repaintStation, QStringLiteral("painted too late"),
                    QStringLiteral(
                        "%1's %2 was set, but could be painted only after %3 had ended, %4 later: it keeps "

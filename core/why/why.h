@@ -8,6 +8,7 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/runs/recording.h"
 #include "core/why/scene.h"
 
 #include <optional>
@@ -16,9 +17,18 @@
 namespace pipit
 {
 
+// Input of a play that could not be given.
+struct WhyAttempt {
+    std::int64_t time = 0;
+    QString target, why;
+};
+
 struct WhyQuestion {
     QString widget;                 // a name, class and caption, or class; empty: of the last input
     std::optional<std::int64_t> at; // CLOCK_MONOTONIC ns; the last interaction up to then
+    // What is known of the run beside its trace.
+    std::vector<WhyAttempt> attempts;
+    int signal = 0; // that ended the program
 };
 
 struct Station {
@@ -55,6 +65,9 @@ struct WhyAnswer {
 };
 
 Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question);
+
+// The same of a recording, with what it tells of its play and its end.
+Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at);
 
 // "fine", "broken", "unknown".
 QString stationWords(Station::State state);

@@ -55,7 +55,7 @@ void WhyTest::faultsAreExplained()
     QFETCH(QString, file);
     const Whole w = runTarget("faults", {QFileInfo(file).completeBaseName().toUtf8()});
     QVERIFY(w.info);
-    const auto answer = why(w.run->trace(), w.run->handlers(), {saidOf(file, "ask"), std::nullopt});
+    const auto answer = why(w.run->trace(), w.run->handlers(), {saidOf(file, "ask"), std::nullopt, {}, 0});
     QVERIFY2(answer, qPrintable(answer ? QString() : answer.problem().text()));
     QStringList told;
     for (const Station &s : answer->stations)
