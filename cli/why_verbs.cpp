@@ -6,6 +6,7 @@
 
 #include <QJsonArray>
 #include <QJsonObject>
+#include <QRegularExpression>
 
 namespace pipit::cli
 {
@@ -127,7 +128,9 @@ std::optional<std::int64_t> timeOf(QString text, const Recording &r)
 // A name keeps its small letter.
 QString asSentence(const QString &clause, const QString &widget)
 {
-    return (clause.startsWith(widget) ? clause : clause.left(1).toUpper() + clause.mid(1)) + '.';
+    static const QRegularExpression word("^[a-z]+ ");
+    const bool isWord = word.match(clause).hasMatch() && !clause.startsWith(widget + ' ');
+    return (isWord ? clause.left(1).toUpper() + clause.mid(1) : clause) + '.';
 }
 
 void tell(const Recording &r, const WhyAnswer &a)

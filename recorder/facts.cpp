@@ -25,7 +25,7 @@ namespace
 
 constexpr std::uint64_t share = 50;         // of the time, one part is for looking
 constexpr std::uint64_t least = 10'000'000; // ns between two looks
-constexpr std::uint64_t cheap = 400'000;    // ns: a look that may come before an input
+constexpr std::uint64_t cheap = 600'000;    // ns: a look that may come before an input
 constexpr std::chrono::microseconds mostAtOnce{4000};
 
 // The main thread's.
@@ -95,12 +95,12 @@ void tellState(const QObject *object, const std::string &text)
 
 void tellWires(ThreadLog *log, const QObject *sender)
 {
-    const std::string wires = wiresOf(log, sender);
-    const std::size_t short_ = wires.empty() ? 0 : std::hash<std::string>()(wires);
-    const auto it = wiresTold.find(sender);
-    if (it == wiresTold.end() ? wires.empty() : it->second == short_)
+    const std::size_t now = wiresInShort(sender);
+    const auto it = wiresTold.try_emplace(sender, 0).first;
+    if (it->second == now)
         return;
-    wiresTold[sender] = short_;
+    it->second = now;
+    const std::string wires = wiresOf(log, sender);
     tell(log, Fact::Wires, sender, 0, wires.data(), wires.size());
 }
 
@@ -184,6 +184,7 @@ void tellConnected(const Wire &wire, std::uint64_t place)
     if (!log)
         return;
     log->code(place);
+    log->object(wire.receiver); // so that its end can be told
     const QByteArray line = lineOf(wire);
     tell(log, Fact::Connected, wire.sender, place, line.constData(), std::size_t(line.size()));
 }

@@ -50,7 +50,8 @@ void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &r
 QByteArray whyNotByName(const QObject *sender, const char *signal, const QObject *receiver,
                         const char *member);
 
-// All connections of an object, as lines.
+// All connections of an object, as lines; and a number that changes when they do.
+std::size_t wiresInShort(const QObject *sender);
 std::string wiresOf(ThreadLog *log, const QObject *sender);
 // A wire as one line, without its end.
 QByteArray lineOf(const Wire &wire);

@@ -44,12 +44,12 @@ bool isMadeByProgram(const QObject *receiver, int method)
 }
 
 // How the receiver's thread is: what is queued for it waits there.
-const char *threadOf(const Wire &w)
+const char *threadOf(const QObject *sender, const QObject *receiver)
 {
-    if (!w.sender || !w.receiver)
+    if (!sender || !receiver)
         return "";
-    const QThreadData *from = QObjectPrivate::get(w.sender)->threadData.loadAcquire(),
-                      *to = QObjectPrivate::get(w.receiver)->threadData.loadAcquire();
+    const QThreadData *from = QObjectPrivate::get(sender)->threadData.loadAcquire(),
+                      *to = QObjectPrivate::get(receiver)->threadData.loadAcquire();
     if (from == to)
         return "same";
     const QThread *thread = to->thread.loadAcquire();
@@ -74,48 +74,76 @@ QByteArray lineOf(const Wire &w)
                                 QByteArray::number(w.type),
                                 QByteArray::number(quint64(w.serial), 16),
                                 w.own ? "1" : "0",
-                                threadOf(w)};
+                                threadOf(w.sender, w.receiver)};
     return fields.join('\t');
+}
+
+namespace
+{
+
+// While it is counted as used, what another thread disconnects stays to be read. The object is this thread's, so
+// that it lives on.
+class Connections
+{
+public:
+    explicit Connections(const QObject *sender)
+    {
+        QObjectPrivate *d = QObjectPrivate::get(const_cast<QObject *>(sender));
+        if (d->wasDeleted || !d->connections.loadRelaxed())
+            return;
+        data_ = d->connections.loadAcquire();
+        data_->ref.ref();
+    }
+    ~Connections()
+    {
+        if (data_)
+            data_->ref.deref();
+    }
+    Connections(const Connections &) = delete;
+    Connections &operator=(const Connections &) = delete;
+
+    template <class Take> void each(Take &&take) const // signal, connection, receiver
+    {
+        const QObjectPrivate::SignalVector *lists = data_ ? data_->signalVector.loadAcquire() : nullptr;
+        for (int i = 0; lists && i < lists->count(); ++i)
+            for (const auto *c = lists->at(i).first.loadAcquire(); c; c = c->nextConnectionList.loadRelaxed())
+                if (const QObject *receiver = c->receiver.loadRelaxed())
+                    take(i, c, receiver);
+    }
+
+private:
+    QObjectPrivate::ConnectionData *data_ = nullptr;
+};
+
+} // namespace
+
+std::size_t wiresInShort(const QObject *sender)
+{
+    std::size_t all = 0;
+    Connections(sender).each([&](int, const QObjectPrivate::Connection *c, const QObject *receiver) {
+        const auto mix = [&all](std::size_t v) { all = (all ^ v) * 0x9e3779b97f4a7c15u; };
+        mix(reinterpret_cast<std::size_t>(c));
+        mix(reinterpret_cast<std::size_t>(receiver) + c->id);
+        mix(reinterpret_cast<std::size_t>(threadOf(sender, receiver)));
+    });
+    return all;
 }
 
 std::string wiresOf(ThreadLog *log, const QObject *sender)
 {
     std::string all;
-    QObjectPrivate *d = QObjectPrivate::get(const_cast<QObject *>(sender));
-    if (d->wasDeleted || !d->connections.loadRelaxed())
-        return all;
-    // While it is counted as used, what another thread disconnects stays to be read. The object is this
-    // thread's, so that it lives on.
-    struct Used {
-        explicit Used(QObjectPrivate::ConnectionData *d) : data(d) { data->ref.ref(); }
-        ~Used() { data->ref.deref(); }
-        Used(const Used &) = delete;
-        Used &operator=(const Used &) = delete;
-        QObjectPrivate::ConnectionData *const data;
-    } const used(d->connections.loadAcquire());
-    const QObjectPrivate::SignalVector *signals_ = used.data->signalVector.loadAcquire();
-    for (int i = 0; signals_ && i < signals_->count(); ++i)
-        for (const auto *c = signals_->at(i).first.loadAcquire(); c;
-             c = c->nextConnectionList.loadRelaxed()) {
-            const QObject *receiver = c->receiver.loadRelaxed();
-            if (!receiver)
-                continue;
-            Wire w{sender,
-                   QMetaObjectPrivate::signal(sender->metaObject(), i).methodSignature(),
-                   receiver,
-                   {},
-                   c->connectionType,
-                   0,
-                   false};
-            if (c->isSlotObject) {
-                w.serial = tellLinkOf(log, c->slotObj, receiver);
-                w.own = w.serial || isOfProgram(c->slotObj);
-            } else {
-                w.slot = slotName(receiver, c->method());
-                w.own = isMadeByProgram(receiver, c->method());
-            }
-            all += lineOf(w).toStdString() + '\n';
+    Connections(sender).each([&](int signal, const QObjectPrivate::Connection *c, const QObject *receiver) {
+        Wire w{sender, QMetaObjectPrivate::signal(sender->metaObject(), signal).methodSignature(), receiver, {},
+               c->connectionType, 0, false};
+        if (c->isSlotObject) {
+            w.serial = tellLinkOf(log, c->slotObj, receiver);
+            w.own = w.serial || isOfProgram(c->slotObj);
+        } else {
+            w.slot = slotName(receiver, c->method());
+            w.own = isMadeByProgram(receiver, c->method());
         }
+        all += lineOf(w).toStdString() + '\n';
+    });
     return all;
 }
 

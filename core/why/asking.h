@@ -109,6 +109,8 @@ public:
     void notConnected(const QStringList &signalNames, std::int64_t time);
     bool wasDelivered(const Effects &e, const QList<WireRow> &wires);
     bool handlersRan(const Effects &e);
+    bool hasEnded(const Ran &r);
+    bool isSameFunction(const Ran &a, const Ran &b) const;
     bool changedSomething(const Effects &e);
     bool wasPainted(const Effects &e, const std::vector<const TouchRow *> &touched);
     std::vector<const TouchRow *> touchesOf(const Effects &e) const;

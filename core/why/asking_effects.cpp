@@ -333,11 +333,38 @@ bool Asking::wasDelivered(const Effects &e, const QList<WireRow> &wires)
     return false;
 }
 
+// The same code with the same things held: two lambdas of one line may hold different ones.
+bool Asking::isSameFunction(const Ran &a, const Ran &b) const
+{
+    const LinkRow x = trace_.link(a.call.what), y = trace_.link(b.call.what);
+    return x.code == y.code && x.first == y.first && x.second == y.second && x.fourth == y.fourth &&
+           x.kind != link::LinkKind::Invoked && x.kind != link::LinkKind::SingleShot;
+}
+
+bool Asking::hasEnded(const Ran &r)
+{
+    const Span &s = r.call;
+    if (!s.open() && !(s.flags & CutShort && !(s.flags & BesideLoss)))
+        return true;
+    if (question_.signal)
+        return broken(handlerStation, QStringLiteral("the program crashed"),
+                      QStringLiteral("the program was ended by signal %1 while %2 ran%3")
+                          .arg(question_.signal)
+                          .arg(callText(r), question_.signal == SIGABRT
+                                                ? QStringLiteral(": an exception that nobody catches ends it so")
+                                                : QString()),
+                      QStringLiteral("Look what it does where it stands; run it under a debugger"));
+    return broken(handlerStation, QStringLiteral("the handler has not ended"),
+                  QStringLiteral("%1 did not return: it ran since %2, and the loop waits for it")
+                      .arg(callText(r), secondsOf(trace_, s.start)),
+                  QStringLiteral("Look where it stands; move slow work off the loop"));
+}
+
 bool Asking::handlersRan(const Effects &e)
 {
     if (!e.ran())
         return true;
-    QHash<std::pair<std::uint64_t, QString>, int> times; // by signal and handler
+    std::vector<const Ran *> once;
     for (const Ran &r : e.calls) {
         const Span &s = r.call;
         const HandlerName &h = handlers_.of(s.what);
@@ -350,48 +377,27 @@ bool Asking::handlersRan(const Effects &e)
                           QStringLiteral("%1 was left by an exception after %2")
                               .arg(callText(r), durationText(s.duration(trace_.now()))),
                           QStringLiteral("Catch it in the handler"));
-        const bool ended = !s.open() && !(s.flags & CutShort && !(s.flags & BesideLoss));
-        if (!ended && question_.signal)
-            return broken(handlerStation, QStringLiteral("the program crashed"),
-                          QStringLiteral("the program was ended by signal %1 while %2 ran%3")
-                              .arg(question_.signal)
-                              .arg(callText(r),
-                                   question_.signal == SIGABRT
-                                       ? QStringLiteral(": an exception that nobody catches ends it so")
-                                       : QString()),
-                          QStringLiteral("Look what it does where it stands; run it under a debugger"));
-        if (!ended)
-            return broken(handlerStation, QStringLiteral("the handler has not ended"),
-                          QStringLiteral("%1 did not return: it ran since %2, and the loop waits for it")
-                              .arg(callText(r), secondsOf(trace_, s.start)),
-                          QStringLiteral("Look where it stands; move slow work off the loop"));
+        if (!hasEnded(r))
+            return false;
         if (!s.judged()) {
-            unknown(handlerStation,
-                    QStringLiteral("how %1 ended is not known: records were lost").arg(callText(r)));
+            unknown(handlerStation, QStringLiteral("how %1 ended is not known: records were lost").arg(callText(r)));
             return true;
         }
-        if (r.signal && !r.aside)
-            ++times[{r.signal.number(), handlers_.identity(s.what)}];
-    }
-    const QList<WireRow> wires = scene_.wires(address_, e.from);
-    for (auto it = times.constBegin(); it != times.constEnd(); ++it) {
-        if (it.value() < 2)
-            continue;
-        const Span s =
-            trace_.span(SpanId(std::uint16_t((it.key().first - 1) >> 32), std::uint32_t(it.key().first - 1)));
-        int same = 0;
-        for (const WireRow &w : wires)
-            same += w.own && w.signalName() == signalOf(trace_, s);
-        const auto who = std::find_if(e.calls.begin(), e.calls.end(), [&](const Ran &r) {
-            return r.signal.number() == it.key().first && handlers_.identity(r.call.what) == it.key().second;
+        const auto same = std::find_if(once.begin(), once.end(), [&](const Ran *o) {
+            return o->signal == r.signal && o->call.object == s.object && isSameFunction(*o, r);
         });
-        if (same >= 2 && trace_.object(s.object).address == address_)
+        if (r.signal && !r.aside && same != once.end())
             return broken(handlerStation, QStringLiteral("connected twice"),
                           QStringLiteral("%1 ran %2 times for one %3: it is connected %2 times")
-                              .arg(callText(*who))
-                              .arg(it.value())
-                              .arg(signalOf(trace_, s)),
+                              .arg(callText(r))
+                              .arg(std::count_if(e.calls.begin(), e.calls.end(),
+                                                 [&](const Ran &o) {
+                                                     return o.signal == r.signal && o.call.object == s.object &&
+                                                            isSameFunction(o, r);
+                                                 }))
+                              .arg(signalOf(trace_, trace_.span(r.signal))),
                           QStringLiteral("Connect it once, or with Qt::UniqueConnection"));
+        once.push_back(&r);
     }
     QStringList lines;
     for (const Ran &r : e.calls) {

@@ -114,7 +114,16 @@ void Asking::byKey(const InputEvent &key)
         return;
     const ObjectState *w = self(key.start);
     std::vector<SpanId> roots{key.span};
-    const Effects e = effectsOf(key.start, key.end, roots);
+    std::int64_t end = key.end;
+    bool released = false;
+    for (const InputEvent &r : events_)
+        if (r.type == QEvent::KeyRelease && r.start >= key.start && r.info && r.info->key == key.info->key) {
+            released = true;
+            roots.push_back(r.span);
+            end = r.end;
+            break;
+        }
+    const Effects e = effectsOf(key.start, end, roots);
     // What it emits shows that it handled it, whatever it says of the event.
     if (e.emitted.empty() && !e.ran() && !wasTaken(key))
         return;
@@ -123,7 +132,7 @@ void Asking::byKey(const InputEvent &key)
     if (enters && w && trace_.object(w->object).className == "QLineEdit")
         expected << QStringLiteral("returnPressed");
     else if (w && w->has(link::IsButton) && a_.interaction == "Space")
-        expected << QStringLiteral("pressed");
+        expected << (released ? QStringLiteral("clicked") : QStringLiteral("pressed"));
     after(e, expected);
 }
 

@@ -36,20 +36,21 @@ void Asking::ofTimer(std::int64_t time)
         if (!running && stop != touches.rend()) {
             lookAt(authorOf(**stop));
             broken(station, QStringLiteral("stopped"),
-                   QStringLiteral("%1 was stopped at %2%3, after it had fired %4 times")
+                   QStringLiteral("%1 was stopped at %2%3, after it had fired %4")
                        .arg(name(), secondsOf(trace_, (*stop)->time),
                             a_.file.isEmpty()
                                 ? QString()
                                 : QStringLiteral(", in %1:%2").arg(a_.file.section('/', -1)).arg(a_.line))
-                       .arg(fired.size()),
+                       .arg(fired.size() == 1 ? QStringLiteral("once")
+                                              : QStringLiteral("%1 times").arg(fired.size())),
                    QStringLiteral("Start it again when it is to go on"));
             return;
         }
-        fine(station, QStringLiteral("%1 fired %2 times, last at %3")
-                          .arg(name())
-                          .arg(fired.size())
-                          .arg(secondsOf(trace_, last.start)));
-        Effects e = effectsOf(last.start, last.end < 0 ? trace_.now() : last.end, {last.id});
+        fine(station, QStringLiteral("%1 fired %2, last at %3")
+                          .arg(name(), fired.size() == 1 ? QStringLiteral("once")
+                                                         : QStringLiteral("%1 times").arg(fired.size()),
+                               secondsOf(trace_, last.start)));
+        const Effects e = effectsOf(last.start, last.end < 0 ? trace_.now() : last.end, {last.id});
         after(e, {QStringLiteral("timeout")});
         return;
     }

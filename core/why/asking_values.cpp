@@ -74,7 +74,7 @@ QStringList Asking::changesSeen(const Effects &e) const
         const ThreadRows &rows = trace_.rows(r.call.thread);
         for (std::uint32_t row = r.call.id.row() + 1; row < rows.after(r.call.id.row()); ++row) {
             const Span s = rows.at(row);
-            if (s.kind == SpanKind::Signal)
+            if (s.kind == SpanKind::Signal && !isToolkitClass(trace_.object(s.object).className))
                 add(trace_.object(s.object).text() + " emitted " + trace_.signal(s.what).name());
             else if (s.kind == SpanKind::Message)
                 add("it wrote a message");
@@ -93,20 +93,22 @@ bool Asking::overwritten(const std::vector<const TouchRow *> &touched, std::int6
         if (all.size() < 2 || *all.back()->value == *all.front()->value)
             continue;
         const ObjectState *was = scene_.state(all.back()->address, before);
-        const bool back = was && (all.back()->what == "text" && was->says == *all.back()->value);
-        const bool byAnother = all.back()->span != all.front()->span;
-        if (!back && !byAnother)
+        const bool back = was && all.back()->what == "text" && was->says == *all.back()->value;
+        if (!back && all.back()->span == all.front()->span)
             continue;
-        lookAt(authorOf(*all.back()));
-        broken(valueStation, QStringLiteral("overwritten"),
-               QStringLiteral(
-                   "%1's %2 was set to \"%3\" and then overwritten with \"%4\" before it was painted%5")
-                   .arg(nameOf(all.back()->address), all.back()->what, *all.front()->value,
-                        *all.back()->value,
-                        a_.file.isEmpty()
-                            ? QString()
-                            : QStringLiteral(", in %1:%2").arg(a_.file.section('/', -1)).arg(a_.line)),
-               QStringLiteral("Set it once, or later"));
+        const Author by = authorOf(*all.back());
+        const QString sentence =
+            QStringLiteral("%1's %2 was set to \"%3\" and then overwritten with \"%4\" before it was painted%5")
+                .arg(nameOf(all.back()->address), all.back()->what, *all.front()->value, *all.back()->value,
+                     by.text.isEmpty() ? QString() : QStringLiteral(", by %1").arg(by.text));
+        lookAt(by);
+        if (back) {
+            broken(valueStation, QStringLiteral("overwritten"), sentence, QStringLiteral("Set it once, or later"));
+            return true;
+        }
+        // Two handlers that set one thing: it may be meant so.
+        unknown(valueStation, sentence, QStringLiteral("overwritten"), sentence,
+                QStringLiteral("Set it once, or later"));
         return true;
     }
     return false;
@@ -117,7 +119,7 @@ bool Asking::changedSomething(const Effects &e)
     if (!e.ran())
         return true;
     const auto touched = touchesOf(e);
-    if (overwritten(touched, e.from))
+    if (paintedTooLate(e, touched) || overwritten(touched, e.from))
         return false;
     const QStringList seen = changesSeen(e);
     if (seen.isEmpty() && !scene_.lookedAfter(e.to)) {
@@ -182,8 +184,6 @@ bool Asking::paintedTooLate(const Effects &e, const std::vector<const TouchRow *
 
 bool Asking::wasPainted(const Effects &e, const std::vector<const TouchRow *> &touched)
 {
-    if (paintedTooLate(e, touched))
-        return false;
     QSet<std::uint64_t> targets;
     for (const TouchRow *t : touched)
         if (shows(t->what))

@@ -94,7 +94,7 @@ void readContents(QWidget *w, StateNumbers &n)
         readText(n, b->text(), true);
         n.is |= IsButton | (b->isCheckable() ? IsCheckable : 0u) | (b->isChecked() ? IsChecked : 0u) |
                 (b->autoRepeat() ? IsAutoRepeat : 0u);
-        n.keys = hashed(b->shortcut().toString());
+        n.keys = b->shortcut().isEmpty() ? 0 : qHash(b->shortcut());
     } else if (const auto *l = qobject_cast<QLabel *>(w)) {
         readText(n, l->text(), true);
         n.value = (long long)(l->pixmap(Qt::ReturnByValue).cacheKey());
@@ -172,13 +172,15 @@ void readOther(QObject *o, StateNumbers &n)
                 (a->isCheckable() ? IsCheckable : 0u) | (a->isChecked() ? IsChecked : 0u);
         n.context = int(a->shortcutContext());
         readText(n, a->text(), true);
-        n.keys = hashed(keysOf(a).join(u'\t'));
+        for (const QKeySequence &k : a->shortcuts())
+            n.keys = n.keys * 31 + qHash(k);
         for (const QObject *on : a->associatedObjects())
             n.keys = n.keys * 31 + reinterpret_cast<std::size_t>(on);
     } else if (const auto *s = qobject_cast<QShortcut *>(o)) {
         n.is |= IsShortcut | (s->isEnabled() ? IsEnabled : 0u);
         n.context = int(s->context());
-        n.keys = hashed(keysOf(s).join(u'\t'));
+        for (const QKeySequence &k : s->keys())
+            n.keys = n.keys * 31 + qHash(k);
     } else if (const auto *t = qobject_cast<QTimer *>(o)) {
         n.is |= IsTimer | (t->isActive() ? IsRunning : 0u) | (t->isSingleShot() ? IsSingleShot : 0u);
         n.every = t->interval();
