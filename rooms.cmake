@@ -38,5 +38,6 @@ set(PIPIT_ROOMS
   "app/trace: app/look app/session core/pace core/trace"
   "app/pace: app/look app/session core/pace"
   "app/plays: app/look app/session core/base core/plays"
-  "app/shell: app/board app/look app/pace app/plays app/session app/trace core/base core/pace core/runner core/sentences"
+  "app/why: app/look app/session core/why"
+  "app/shell: app/board app/look app/pace app/plays app/session app/trace app/why core/base core/pace core/runner core/sentences"
 )

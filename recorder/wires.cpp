@@ -81,8 +81,8 @@ QByteArray lineOf(const Wire &w)
 namespace
 {
 
-// While it is counted as used, what another thread disconnects stays to be read. The object is this thread's, so
-// that it lives on.
+// While it is counted as used, what another thread disconnects stays to be read. The object is this thread's,
+// so that it lives on.
 class Connections
 {
 public:
@@ -133,8 +133,13 @@ std::string wiresOf(ThreadLog *log, const QObject *sender)
 {
     std::string all;
     Connections(sender).each([&](int signal, const QObjectPrivate::Connection *c, const QObject *receiver) {
-        Wire w{sender, QMetaObjectPrivate::signal(sender->metaObject(), signal).methodSignature(), receiver, {},
-               c->connectionType, 0, false};
+        Wire w{sender,
+               QMetaObjectPrivate::signal(sender->metaObject(), signal).methodSignature(),
+               receiver,
+               {},
+               c->connectionType,
+               0,
+               false};
         if (c->isSlotObject) {
             w.serial = tellLinkOf(log, c->slotObj, receiver);
             w.own = w.serial || isOfProgram(c->slotObj);

@@ -33,6 +33,10 @@ void BoardPage::showThingMenu(const QPoint &at)
                    connect_->setText(session_->selection.now().object + '.');
                    connect_->setFocus();
                }},
+              {"Why?", "Alt+Shift+Y",
+               session_->shown.trace()
+                   ? std::function<void()>([this] { Q_EMIT whyAsked(session_->selection.now().object); })
+                   : std::function<void()>()},
               {"Its code", {}, [this] { showGenerated(); }},
               {"Remove it", "Delete", [this] { outline_->removeSelected(); }}});
 }

@@ -44,6 +44,7 @@ public:
 
 Q_SIGNALS:
     void columnsChanged();
+    void whyAsked(const QString &widget);
 
 protected:
     void resizeEvent(QResizeEvent *event) override;

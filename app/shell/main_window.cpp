@@ -78,13 +78,15 @@ void MainWindow::makePages()
     trace_ = new TracePage(&session_);
     pace_ = new PacePage(&session_);
     plays_ = new PlaysPage(&session_);
+    why_ = new WhyPage(&session_);
     pages_ = new QStackedWidget;
-    for (QWidget *w : std::initializer_list<QWidget *>{board_, trace_, pace_, plays_})
+    for (QWidget *w : std::initializer_list<QWidget *>{board_, trace_, pace_, plays_, why_})
         pages_->addWidget(w);
     board_->setFocusProxy(board_->outline()->objects());
     trace_->setFocusProxy(trace_->list());
     pace_->setFocusProxy(pace_->stalls());
     plays_->setFocusProxy(plays_->files());
+    why_->setFocusProxy(why_->interactions());
 }
 
 // What is wrong, with what may be done about it.
@@ -214,10 +216,29 @@ void MainWindow::hearPages()
     };
     connect(pace_, &PacePage::timeAsked, this, toTime);
     connect(plays_, &PlaysPage::timeAsked, this, toTime);
-    connect(trace_, &TracePage::placeAsked, this, [this](const QString &file, int line) {
+    const auto toPlace = [this](const QString &file, int line) {
         show(Board);
         board_->drawer()->openPlace(file, line);
+    };
+    connect(trace_, &TracePage::placeAsked, this, toPlace);
+    connect(why_, &WhyPage::placeAsked, this, toPlace);
+    connect(why_, &WhyPage::timeAsked, this, toTime);
+    connect(why_, &WhyPage::moveAsked, this, [this](const QString &handler) {
+        show(Board);
+        board_->drawer()->planMove(handler, Shape::Background);
     });
+    connect(why_, &WhyPage::connectAsked, this, [this](const QString &beginning) {
+        show(Board);
+        board_->connectLine()->setText(beginning);
+        board_->connectLine()->setFocus();
+    });
+    const auto whyOf = [this](const QString &widget, std::optional<std::int64_t> at) {
+        show(Why);
+        why_->askAbout(widget, at);
+    };
+    connect(trace_, &TracePage::whyAsked, this, whyOf);
+    connect(board_, &BoardPage::whyAsked, this,
+            [whyOf](const QString &widget) { whyOf(widget, std::nullopt); });
 }
 
 QWidget *MainWindow::makeHeader()
@@ -246,8 +267,8 @@ QWidget *MainWindow::makeHeader()
     layout->addWidget(bird_);
     layout->addWidget(title_);
     layout->addSpacing(24);
-    const char *names[] = {"Board", "Trace", "Pace", "Plays"};
-    for (int i = 0; i < 4; ++i) {
+    const char *names[] = {"Board", "Trace", "Pace", "Plays", "Why"};
+    for (int i = 0; i < 5; ++i) {
         auto *b = new QPushButton(names[i]);
         b->setProperty("word", true);
         b->setCheckable(true);

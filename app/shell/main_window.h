@@ -15,6 +15,7 @@
 #include "app/shell/sheet.h"
 #include "app/shell/start_page.h"
 #include "app/trace/trace_page.h"
+#include "app/why/why_page.h"
 
 #include <QStackedWidget>
 #include <QWidget>
@@ -32,6 +33,7 @@ public:
     TracePage *trace() const { return trace_; }
     PacePage *pace() const { return pace_; }
     PlaysPage *playsPage() const { return plays_; }
+    WhyPage *why() const { return why_; }
     Ribbon *ribbon() const { return ribbon_; }
     StartPage *startPage() const { return start_; }
     Finder *finder() const { return finder_; }
@@ -39,7 +41,7 @@ public:
     Actions *actions() { return actions_; }
     Remembered *remembered() { return &remembered_; }
     QString message() const { return message_->text(); }
-    enum Page { Board, Trace, Pace, Plays };
+    enum Page { Board, Trace, Pace, Plays, Why };
     void show(Page page);
     using QWidget::show;
     void takeLook();
@@ -101,6 +103,7 @@ private:
     TracePage *trace_;
     PacePage *pace_;
     PlaysPage *plays_;
+    WhyPage *why_;
     StartPage *start_;
     Finder *finder_;
     Sheet *sheet_;

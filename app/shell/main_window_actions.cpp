@@ -57,6 +57,32 @@ QList<Action> MainWindow::runActions()
         {"trace", "Go to", "Trace", {"Alt+2"}, page(Trace)},
         {"pace", "Go to", "Pace", {"Alt+3"}, page(Pace)},
         {"plays", "Go to", "Plays", {"Alt+4"}, page(Plays)},
+        {"why-page", "Go to", "Why", {"Alt+5"}, page(Why)},
+        {"why",
+         "Run",
+         "Why? Of what I did last in the program",
+         {"Alt+Y"},
+         [this] {
+             show(Why);
+             why_->askAboutLast();
+         },
+         [this] {
+             return session_.shown.trace() ? QString() : QString("Run a program first, or open a recording.");
+         }},
+        {"why-this",
+         "Run",
+         "Why? Of the widget that is selected",
+         {"Alt+Shift+Y"},
+         [this] {
+             const QString widget = session_.selection.now().object;
+             show(Why);
+             why_->askAbout(widget);
+         },
+         [this] {
+             return !session_.shown.trace() ? QString("Run a program first, or open a recording.")
+                    : session_.selection.now().object.isEmpty() ? QString("Select a widget first.")
+                                                                : QString();
+         }},
     };
 }
 
@@ -327,7 +353,7 @@ void MainWindow::recallPage()
 {
     if (std::exchange(pageRecalled_, true))
         return show(Board);
-    show(Page(std::clamp(remembered_.value("page").toInt(), 0, 3)));
+    show(Page(std::clamp(remembered_.value("page").toInt(), 0, 4)));
     if (remembered_.value("drawer").toBool())
         board_->drawer()->setOpen(true);
 }

@@ -116,6 +116,12 @@ void TracePage::showRowMenu(const QModelIndex &index, const QPoint &global)
                      list_->setCurrentIndex(model_->index(cause));
                      list_->scrollTo(model_->index(cause), QListView::PositionAtCenter);
                  })},
+         {"Why?",
+          {},
+          unless(s.kind != SpanKind::Dispatch && s.kind != SpanKind::Signal,
+                 [this, what = trace->object(s.object).text(), at = s.start + 1'000'000] {
+                     Q_EMIT whyAsked(what, at);
+                 })},
          {object.isEmpty() ? QString("Only its object") : "Only " + object,
           {},
           unless(object.isEmpty(), [this, object] { filter_->setText(object); })},

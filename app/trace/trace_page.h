@@ -12,6 +12,7 @@
 #include <QPushButton>
 #include <QWidget>
 
+#include <optional>
 #include <set>
 
 namespace pipit::app
@@ -29,6 +30,7 @@ public:
 
 Q_SIGNALS:
     void placeAsked(const QString &file, int line);
+    void whyAsked(const QString &widget, std::optional<std::int64_t> at);
 
 protected:
     void showEvent(QShowEvent *event) override;

@@ -339,6 +339,8 @@ QList<std::uint64_t> namedInSpans(const TraceModel &trace, const QString &name)
     return {};
 }
 
+} // namespace
+
 // Steps of the play that could not be done: those of which nothing was expected.
 std::vector<WhyAttempt> attemptsOf(const QString &folder)
 {
@@ -359,8 +361,6 @@ std::vector<WhyAttempt> attemptsOf(const QString &folder)
     }
     return all;
 }
-
-} // namespace
 
 Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at)
 {

@@ -59,8 +59,8 @@ public:
     void chooseAndAnswer(const ObjectState *s);
     void withoutInput(std::int64_t time);
     QString stateNow(std::int64_t then) const; // ", and is disabled now"
-    bool canBeReached(std::int64_t time); // state stations, with the mouse
-    bool isWhole(std::int64_t time);      // it and its parents are there, visible, enabled
+    bool canBeReached(std::int64_t time);      // state stations, with the mouse
+    bool isWhole(std::int64_t time);           // it and its parents are there, visible, enabled
     bool isUncovered(const ObjectState &w, std::int64_t time);
     void byMouse(const InputEvent &press);
     bool wentTo(const InputEvent &press); // the widget under the pointer is this one
@@ -98,7 +98,7 @@ public:
     struct Effects {
         std::int64_t from = 0, to = 0;
         std::vector<Span> emitted; // by the widget
-        std::vector<Ran> calls; // those aside last
+        std::vector<Ran> calls;    // those aside last
         bool ran() const { return !calls.empty() && !calls.front().aside; }
     };
     Effects effectsOf(std::int64_t from, std::int64_t to, const std::vector<SpanId> &roots) const;

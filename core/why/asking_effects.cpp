@@ -347,13 +347,14 @@ bool Asking::hasEnded(const Ran &r)
     if (!s.open() && !(s.flags & CutShort && !(s.flags & BesideLoss)))
         return true;
     if (question_.signal)
-        return broken(handlerStation, QStringLiteral("the program crashed"),
-                      QStringLiteral("the program was ended by signal %1 while %2 ran%3")
-                          .arg(question_.signal)
-                          .arg(callText(r), question_.signal == SIGABRT
-                                                ? QStringLiteral(": an exception that nobody catches ends it so")
-                                                : QString()),
-                      QStringLiteral("Look what it does where it stands; run it under a debugger"));
+        return broken(
+            handlerStation, QStringLiteral("the program crashed"),
+            QStringLiteral("the program was ended by signal %1 while %2 ran%3")
+                .arg(question_.signal)
+                .arg(callText(r), question_.signal == SIGABRT
+                                      ? QStringLiteral(": an exception that nobody catches ends it so")
+                                      : QString()),
+            QStringLiteral("Look what it does where it stands; run it under a debugger"));
     return broken(handlerStation, QStringLiteral("the handler has not ended"),
                   QStringLiteral("%1 did not return: it ran since %2, and the loop waits for it")
                       .arg(callText(r), secondsOf(trace_, s.start)),
@@ -380,7 +381,8 @@ bool Asking::handlersRan(const Effects &e)
         if (!hasEnded(r))
             return false;
         if (!s.judged()) {
-            unknown(handlerStation, QStringLiteral("how %1 ended is not known: records were lost").arg(callText(r)));
+            unknown(handlerStation,
+                    QStringLiteral("how %1 ended is not known: records were lost").arg(callText(r)));
             return true;
         }
         const auto same = std::find_if(once.begin(), once.end(), [&](const Ran *o) {
@@ -392,8 +394,8 @@ bool Asking::handlersRan(const Effects &e)
                               .arg(callText(r))
                               .arg(std::count_if(e.calls.begin(), e.calls.end(),
                                                  [&](const Ran &o) {
-                                                     return o.signal == r.signal && o.call.object == s.object &&
-                                                            isSameFunction(o, r);
+                                                     return o.signal == r.signal &&
+                                                            o.call.object == s.object && isSameFunction(o, r);
                                                  }))
                               .arg(signalOf(trace_, trace_.span(r.signal))),
                           QStringLiteral("Connect it once, or with Qt::UniqueConnection"));
@@ -421,11 +423,11 @@ void Asking::after(const Effects &e, const QStringList &expected)
     if (a_.verdict.isEmpty()) {
         a_.verdict = QStringLiteral("ok");
         const QString did = !e.ran() ? QStringLiteral("%1 took it").arg(name())
-                                            : QStringLiteral("%1 ran").arg(callText(e.calls.front()));
+                                     : QStringLiteral("%1 ran").arg(callText(e.calls.front()));
         const QStringList seen = changesSeen(e);
-        a_.sentence = QStringLiteral("Nothing is wrong here: %1%2%3")
-                          .arg(did, seen.isEmpty() ? QString() : ", and " + seen.mid(0, 3).join(", "),
-                               stateNow(e.to));
+        a_.sentence =
+            QStringLiteral("Nothing is wrong here: %1%2%3")
+                .arg(did, seen.isEmpty() ? QString() : ", and " + seen.mid(0, 3).join(", "), stateNow(e.to));
     }
 }
 

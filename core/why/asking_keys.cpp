@@ -173,9 +173,10 @@ bool Asking::contextFits(const ObjectState &w, std::int64_t time, const QString 
                       QStringLiteral("Set its context to %1").arg(QLatin1String(context)));
     };
     if (w.context == OfWidget && focus && !anyOwner([&](std::uint64_t o) { return o == focus->address; }))
-        return wrong(QStringLiteral("%1 works only while %2 itself has the focus (its context), and %3 has it")
-                         .arg(keys, owner, nameOf(*focus)),
-                     "Qt::WindowShortcut");
+        return wrong(
+            QStringLiteral("%1 works only while %2 itself has the focus (its context), and %3 has it")
+                .arg(keys, owner, nameOf(*focus)),
+            "Qt::WindowShortcut");
     if (w.context == OfWidgetAndChildren && focus &&
         !anyOwner([&](std::uint64_t o) { return scene_.isInside(*focus, o, time); }))
         return wrong(QStringLiteral("%1 works only while the focus is in %2 (its context), and %3 has it")
@@ -192,9 +193,10 @@ bool Asking::contextFits(const ObjectState &w, std::int64_t time, const QString 
         return window && window == active;
     };
     if (w.context == OfWindow && active && !anyOwner(isIn))
-        return wrong(QStringLiteral("%1 works only in the window of %2 (its context), and %3 is the active one")
-                         .arg(keys, owner, nameOf(*active)),
-                     "Qt::ApplicationShortcut");
+        return wrong(
+            QStringLiteral("%1 works only in the window of %2 (its context), and %3 is the active one")
+                .arg(keys, owner, nameOf(*active)),
+            "Qt::ApplicationShortcut");
     const bool shown = anyOwner([&](std::uint64_t o) {
         const ObjectState *s = scene_.state(o, time);
         return s && (s->has(link::IsVisible) || s->has(link::IsPopup) || !s->has(link::IsWidget));
@@ -217,13 +219,15 @@ bool Asking::shortcutFits(const ObjectState &w, std::int64_t time, const InputEv
                       QStringLiteral("Enable it when it is to be used"));
     }
     if (w.has(link::IsAction) && w.on.isEmpty())
-        return broken(shortcutStation, QStringLiteral("on no widget"),
-                      QStringLiteral("%1 stands in no menu, tool bar or window, so that its key %2 is nobody's")
-                          .arg(name(), keys),
-                      QStringLiteral("Call addAction() on the window"));
+        return broken(
+            shortcutStation, QStringLiteral("on no widget"),
+            QStringLiteral("%1 stands in no menu, tool bar or window, so that its key %2 is nobody's")
+                .arg(name(), keys),
+            QStringLiteral("Call addAction() on the window"));
     QStringList rivals; // others that have the same key
     for (const ObjectState *s : scene_.all(time))
-        if (s->address != w.address && s->has(link::IsEnabled) && !(s->has(link::IsAction) && s->on.isEmpty()))
+        if (s->address != w.address && s->has(link::IsEnabled) &&
+            !(s->has(link::IsAction) && s->on.isEmpty()))
             for (const QString &a : s->keys)
                 for (const QString &b : w.keys)
                     if (isSameKey(a, b))
@@ -252,23 +256,25 @@ bool Asking::shortcutFits(const ObjectState &w, std::int64_t time, const InputEv
             for (const Hop &h : *way) {
                 const QString who = trace_.object(h.object).text();
                 if (h.outcome == Hop::Accepted)
-                    return broken(shortcutStation, QStringLiteral("taken by the focus widget"),
-                                  QStringLiteral("%1, which has the focus, took %2 for itself before it could "
-                                                 "be a shortcut")
-                                      .arg(who, keys),
-                                  QStringLiteral("Choose another key, or let %1 ignore the ShortcutOverride")
-                                      .arg(who));
+                    return broken(
+                        shortcutStation, QStringLiteral("taken by the focus widget"),
+                        QStringLiteral("%1, which has the focus, took %2 for itself before it could "
+                                       "be a shortcut")
+                            .arg(who, keys),
+                        QStringLiteral("Choose another key, or let %1 ignore the ShortcutOverride").arg(who));
                 if (h.outcome == Hop::Kept && !h.ofToolkit && h.accepted)
-                    return broken(shortcutStation, QStringLiteral("swallowed by a filter"), hopText(trace_, h),
+                    return broken(shortcutStation, QStringLiteral("swallowed by a filter"),
+                                  hopText(trace_, h),
                                   QStringLiteral("Let its eventFilter() return false for other keys"));
             }
     }
     if (!contextFits(w, time, keys))
         return false;
     if (!key) {
-        const QString more = rivals.isEmpty()
-                                 ? QString()
-                                 : QStringLiteral("; %1 has it too, which makes it ambiguous").arg(rivals.join(" and "));
+        const QString more =
+            rivals.isEmpty()
+                ? QString()
+                : QStringLiteral("; %1 has it too, which makes it ambiguous").arg(rivals.join(" and "));
         unknown(shortcutStation, QStringLiteral("%1 was not pressed in this recording%2").arg(keys, more),
                 rivals.isEmpty() ? QStringLiteral("unknown") : QStringLiteral("ambiguous shortcut"),
                 QStringLiteral("%1 was not pressed in this recording%2").arg(keys, more));

@@ -166,6 +166,8 @@ bool Asking::wentTo(const InputEvent &press)
     const ObjectState *w = self(press.start), *r = scene_.state(press.address, press.start);
     const QString other = trace_.object(press.object).text();
     if (reached(press)) {
+        if (const ObjectState *window = w ? scene_.windowOf(*w, press.start) : nullptr)
+            fine(windowStation, QStringLiteral("%1 got it").arg(nameOf(*window)));
         fine(widgetStation,
              press.address == address_
                  ? QStringLiteral("%1 is under the pointer").arg(name())
@@ -185,6 +187,7 @@ bool Asking::wentTo(const InputEvent &press)
                   : QStringLiteral("the press went to %1, in another window over %2").arg(other, name()),
             popup ? QStringLiteral("Click again: the popup is closed then") : QString());
     }
+    fine(windowStation, QStringLiteral("%1 got it").arg(window ? nameOf(*window) : other));
     if (!isWhole(press.start) || !isUncovered(*w, press.start))
         return false;
     if (r->has(link::GrabsMouse))
@@ -316,12 +319,7 @@ void Asking::byMouse(const InputEvent &press)
                   waited > 100'000'000
                       ? QStringLiteral(", after it had waited %1 ms for the loop").arg(waited / 1'000'000)
                       : QString()));
-    if (!wentTo(press))
-        return;
-    if (const ObjectState *w = self(press.start))
-        if (const ObjectState *window = scene_.windowOf(*w, press.start))
-            fine(windowStation, QStringLiteral("%1 got it").arg(nameOf(*window)));
-    if (!isWhole(press.start))
+    if (!wentTo(press) || !isWhole(press.start))
         return;
     fine(stateStation, QStringLiteral("%1 is visible and enabled").arg(name()));
     if (!passedFilters(press) || !wasTaken(press))

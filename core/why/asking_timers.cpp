@@ -47,8 +47,9 @@ void Asking::ofTimer(std::int64_t time)
             return;
         }
         fine(station, QStringLiteral("%1 fired %2, last at %3")
-                          .arg(name(), fired.size() == 1 ? QStringLiteral("once")
-                                                         : QStringLiteral("%1 times").arg(fired.size()),
+                          .arg(name(),
+                               fired.size() == 1 ? QStringLiteral("once")
+                                                 : QStringLiteral("%1 times").arg(fired.size()),
                                secondsOf(trace_, last.start)));
         const Effects e = effectsOf(last.start, last.end < 0 ? trace_.now() : last.end, {last.id});
         after(e, {QStringLiteral("timeout")});

@@ -98,12 +98,14 @@ bool Asking::overwritten(const std::vector<const TouchRow *> &touched, std::int6
             continue;
         const Author by = authorOf(*all.back());
         const QString sentence =
-            QStringLiteral("%1's %2 was set to \"%3\" and then overwritten with \"%4\" before it was painted%5")
+            QStringLiteral(
+                "%1's %2 was set to \"%3\" and then overwritten with \"%4\" before it was painted%5")
                 .arg(nameOf(all.back()->address), all.back()->what, *all.front()->value, *all.back()->value,
                      by.text.isEmpty() ? QString() : QStringLiteral(", by %1").arg(by.text));
         lookAt(by);
         if (back) {
-            broken(valueStation, QStringLiteral("overwritten"), sentence, QStringLiteral("Set it once, or later"));
+            broken(valueStation, QStringLiteral("overwritten"), sentence,
+                   QStringLiteral("Set it once, or later"));
             return true;
         }
         // Two handlers that set one thing: it may be meant so.
@@ -170,6 +172,8 @@ bool Asking::paintedTooLate(const Effects &e, const std::vector<const TouchRow *
             if (painted)
                 continue;
             lookAt(authorOf(*t));
+            if (const HandlerName &h = handlers_.of(r.call.what); !h.handler.isEmpty())
+                a_.handler = h.name;
             broken(repaintStation, QStringLiteral("painted too late"),
                    QStringLiteral(
                        "%1's %2 was set, but could be painted only after %3 had ended, %4 later: it keeps "

@@ -60,12 +60,15 @@ struct WhyAnswer {
     QString fix;         // what to do; empty where nothing is to do, or nobody knows
     QString file;        // where to look
     int line = 0;
+    QString handler; // of the project, that the fault lies in; empty for none
     std::vector<Station> stations;
     std::vector<WhyChange> changes;
 };
 
 Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question);
 
+// Steps of a recording's play that could not be done.
+std::vector<WhyAttempt> attemptsOf(const QString &recordingFolder);
 // The same of a recording, with what it tells of its play and its end.
 Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at);
 
