@@ -156,6 +156,10 @@ int main(int argc, char **argv)
     w.trace()->showTime(
         w.session()->shown.figures().stalls.empty() ? 0 : w.session()->shown.figures().stalls.front().start);
     shot("trace");
+    w.show(MainWindow::Why);
+    w.why()->askAbout("tideButton");
+    waitFor([&] { return w.why()->answer().has_value(); });
+    shot("why");
     w.show(MainWindow::Board);
     w.board()->drawer()->planMove("tideForecast", Shape::Background);
     shot("move");

@@ -18,8 +18,9 @@ enum class Fact : std::uint32_t {
     // program made it, 0 if the tool-kit did; how the receiver's thread is: "same" as the sender's, "loop" it
     // runs one, "none" it runs none, "unstarted", "ended".
     Wires = 1,
-    // Every object in reach was looked at, and what had changed is told. Text: how many, a space, how many
-    // were not reached.
+    // Every object in reach was looked at since the last time that this was told, and what had changed is
+    // told.
+    // Text: how many.
     Swept = 2,
     // The program connected. Other: the address it was called from. Text: one line as in Wires.
     Connected = 3,

@@ -21,14 +21,19 @@ QT_END_NAMESPACE
 namespace pipit::recorder
 {
 
-using TellState = void (*)(const QObject *object, const std::string &text);
 struct Offer {
     const QObject *to = nullptr;
     std::string types; // parted by commas
 };
-struct Sweep {
-    int reached = 0, left = 0;            // objects
-    std::vector<const QObject *> senders; // those that were reached
+struct LookAt {
+    const std::vector<const QObject *> &also;                      // objects that no window need reach
+    void (*state)(const QObject *object, const std::string &text); // it has changed
+    void (*sender)(const QObject *object);                         // it has connections
+    std::chrono::nanoseconds most;                                 // of the processor's time
+};
+struct Looked {
+    int reached = 0; // objects, in the whole round so far
+    bool all = true; // the round is over: none is left
 };
 
 struct Acts {
@@ -48,10 +53,10 @@ struct Acts {
     bool (*describeInput)(const QEvent *event, std::uint32_t *value, std::uint32_t *what);
     // What a drag that comes to a window offers, and which widget it is over. Main thread.
     Offer (*offered)(QObject *window, const QEvent *event);
-    // Looks at every object in reach and tells the state of those that changed (link/facts.h), in so much
-    // time at most, as far as that can be kept. `also` are objects that no window reaches. Main thread, while
-    // nothing of the program runs.
-    Sweep (*sweep)(const std::vector<const QObject *> &also, TellState tell, std::chrono::microseconds most);
+    // Looks at the objects in reach and tells the state of those that changed (link/facts.h); goes on where
+    // it ended the last time, if that was not the end of the round. Main thread, while nothing of the program
+    // runs.
+    Looked (*look)(const LookAt &how);
     // Does what Pipit asked for (link/control.h), and gives the result, or an "error" text. The recorder's
     // own thread.
     QJsonObject (*answer)(const QString &method, const QJsonObject &params);

@@ -26,7 +26,7 @@ namespace
 constexpr std::uint64_t share = 50;         // of the time, one part is for looking
 constexpr std::uint64_t least = 10'000'000; // ns between two looks
 constexpr std::uint64_t cheap = 600'000;    // ns: a look that may come before an input
-constexpr std::chrono::microseconds mostAtOnce{4000};
+constexpr std::chrono::microseconds mostAtOnce{3000};
 
 // The main thread's.
 bool happened = true;
@@ -93,8 +93,11 @@ void tellState(const QObject *object, const std::string &text)
     }
 }
 
-void tellWires(ThreadLog *log, const QObject *sender)
+void tellWires(const QObject *sender)
 {
+    ThreadLog *log = ThreadLog::current();
+    if (!log)
+        return;
     const std::size_t now = wiresInShort(sender);
     const auto it = wiresTold.try_emplace(sender, 0).first;
     if (it->second == now)
@@ -124,7 +127,7 @@ void somethingHappened()
 
 std::uint32_t sweepDue()
 {
-    if (!happened || !acts || !acts->sweep)
+    if (!happened || !acts || !acts->look)
         return link::NoTimeout;
     const std::uint64_t t = now();
     return t >= nextSweep ? 0 : std::uint32_t((nextSweep - t) / 1'000'000 + 1);
@@ -133,15 +136,17 @@ std::uint32_t sweepDue()
 void sweep()
 {
     ThreadLog *log = ThreadLog::current();
-    if (!log || !acts || !acts->sweep || !QCoreApplication::instance() || QCoreApplication::closingDown())
+    if (!log || !acts || !acts->look || !QCoreApplication::instance() || QCoreApplication::closingDown())
         return;
     happened = false;
     const std::uint64_t begun = now();
-    const Sweep swept = acts->sweep(sendersHere(), &tellState, mostAtOnce);
-    for (const QObject *o : swept.senders)
-        tellWires(log, o);
-    const std::string text = std::to_string(swept.reached) + ' ' + std::to_string(swept.left);
-    log->text(Kind::Fact, std::uint32_t(Fact::Swept), text.data(), text.size());
+    const Looked looked = acts->look({sendersHere(), &tellState, &tellWires, mostAtOnce});
+    if (looked.all) {
+        const std::string text = std::to_string(looked.reached);
+        log->text(Kind::Fact, std::uint32_t(Fact::Swept), text.data(), text.size());
+    } else {
+        happened = true; // there is more to look at
+    }
     const std::uint64_t ended = now();
     lastCost = ended - begun;
     nextSweep = ended + std::max(least, lastCost * share);
@@ -149,7 +154,7 @@ void sweep()
 
 void sweepBeforeInput()
 {
-    if (happened && nextSweep && lastCost < cheap)
+    if (happened && nextSweep && lastCost < cheap && now() >= nextSweep)
         sweep();
 }
 

@@ -267,7 +267,8 @@ bool Asking::isConnected(const Effects &e, const QStringList &expected)
             names << signalOf(trace_, s);
     QList<WireRow> own, inner;
     for (const WireRow &w : scene_.wires(address_, e.from))
-        if (names.contains(w.signalName()))
+        if (w.own ? names.contains(w.signalName())
+                  : (expected.isEmpty() ? names : expected).contains(w.signalName()))
             (w.own ? own : inner) << w;
     if (!own.isEmpty())
         return wasDelivered(e, own);

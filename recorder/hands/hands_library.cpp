@@ -40,8 +40,8 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
     return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
 }
 
-constexpr Acts table{captionOf,     worksBeforeWait, beforeWait,   loopServed, geometryChanged,
-                     describeInput, offered,         sweepObjects, answer};
+constexpr Acts table{captionOf,     worksBeforeWait, beforeWait,    loopServed, geometryChanged,
+                     describeInput, offered,         lookAtObjects, answer};
 
 } // namespace
 

@@ -1,4 +1,4 @@
-// A look at every object that a window reaches: see Acts::sweep.
+// A look at every object that a window reaches: see Acts::look.
 //
 // Threads: the main thread, while nothing of the program runs. Only functions of the tool-kit's own are
 // called, none that a program may have overridden: no model is asked, nothing is painted.
@@ -9,7 +9,7 @@
 namespace pipit::recorder
 {
 
-Sweep sweepObjects(const std::vector<const QObject *> &also, TellState tell, std::chrono::microseconds most);
+Looked lookAtObjects(const LookAt &how);
 
 // The numbers that an object's state is made of: the state has changed if they have. `z` is its place among
 // its parent's children.

@@ -47,7 +47,7 @@ void WhyPageTest::nothingIsAskedOfNothing()
     w.show();
     QVERIFY(activate(w));
     QTest::keyClick(&w, Qt::Key_Y, Qt::AltModifier);
-    QVERIFY2(w.message().contains("Run a program first"), qPrintable(w.message()));
+    QVERIFY(w.findChild<QLabel *>("stateText")->text().contains("Run a program first"));
 }
 
 void WhyPageTest::theLastThingIsAskedAbout()

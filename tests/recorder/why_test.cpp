@@ -2,6 +2,7 @@
 #include "core/runs/recording.h"
 #include "core/why/why.h"
 #include "core/why/wiring.h"
+#include "tests/support/lively.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
@@ -17,6 +18,7 @@ class WhyTest : public QObject
 private slots:
     void faultsAreExplained_data();
     void faultsAreExplained();
+    void whatIsHealthyIsNotClaimedBroken();
 };
 
 namespace
@@ -66,6 +68,17 @@ void WhyTest::faultsAreExplained()
     // What may be meant so is not called broken.
     const QStringList harmless{"ok", "changed nothing", "drag never started"};
     QCOMPARE(answer->station.isEmpty(), harmless.contains(answer->verdict));
+}
+
+// A slice of the proof.
+void WhyTest::whatIsHealthyIsNotClaimedBroken()
+{
+    LivelyVerdict all;
+    for (const unsigned seed : {1u, 2u, 3u})
+        all.add(judgeLively(seed, 30));
+    QVERIFY2(all.healthy >= 30 && all.faults >= 3, qPrintable(all.text()));
+    QVERIFY2(all.falseClaims == 0 && all.wrong == 0, qPrintable(all.text() + '\n' + all.mistakes.join('\n')));
+    QVERIFY2(all.ok >= all.healthy * 9 / 10, qPrintable(all.text() + '\n' + all.mistakes.join('\n')));
 }
 
 PIPIT_TEST(WhyTest)
