@@ -160,6 +160,17 @@ int main(int argc, char **argv)
     w.why()->askAbout("tideButton");
     waitFor([&] { return w.why()->answer().has_value(); });
     shot("why");
+    { // the same run as any program's: without its project
+        MainWindow other;
+        other.resize(w.size());
+        other.show();
+        other.session()->open(w.session()->runs.past().first().folder);
+        other.show(MainWindow::Board);
+        waitFor([&] { return !other.liveBoard()->board().objects.empty(); });
+        settle(600);
+        other.grab().save(out + "/board-any.png");
+        std::printf("board-any\n");
+    }
     w.show(MainWindow::Board);
     w.board()->drawer()->planMove("tideForecast", Shape::Background);
     shot("move");

@@ -79,14 +79,28 @@ void MainWindow::makePages()
     pace_ = new PacePage(&session_);
     plays_ = new PlaysPage(&session_);
     why_ = new WhyPage(&session_);
+    live_ = new LiveBoardView(&session_);
+    boards_ = new QStackedWidget;
+    boards_->addWidget(board_);
+    boards_->addWidget(live_);
     pages_ = new QStackedWidget;
-    for (QWidget *w : std::initializer_list<QWidget *>{board_, trace_, pace_, plays_, why_})
+    for (QWidget *w : std::initializer_list<QWidget *>{boards_, trace_, pace_, plays_, why_})
         pages_->addWidget(w);
     board_->setFocusProxy(board_->outline()->objects());
+    live_->setFocusProxy(live_->objects());
+    chooseBoard();
     trace_->setFocusProxy(trace_->list());
     pace_->setFocusProxy(pace_->stalls());
     plays_->setFocusProxy(plays_->files());
     why_->setFocusProxy(why_->interactions());
+}
+
+// What is composed here, or what lives in a program that was not.
+void MainWindow::chooseBoard()
+{
+    QWidget *now = session_.document.isOpen() ? static_cast<QWidget *>(board_) : live_;
+    boards_->setCurrentWidget(now);
+    boards_->setFocusProxy(now);
 }
 
 // What is wrong, with what may be done about it.
@@ -168,6 +182,7 @@ void MainWindow::hearSession()
         const QString folder = session_.document.workspace().place().folder;
         remembered_.use("projects", folder);
         remembered_.setValue("folder", QFileInfo(folder).path());
+        chooseBoard();
         outer_->setCurrentIndex(1);
         messageBar_->hide();
         recallPage();
@@ -176,6 +191,8 @@ void MainWindow::hearSession()
     connect(&session_.shown, &ShownTrace::reset, this, [this] {
         remembered_.use("recordings", session_.shown.recordingFolder());
         outer_->setCurrentIndex(1);
+        if (!session_.document.isOpen())
+            pages_->currentWidget()->setFocus();
     });
     connect(&session_.runs, &Runs::buildFinished, this, [this] {
         for (const BuildMessage &m : session_.runs.buildMessages())
@@ -201,10 +218,14 @@ void MainWindow::hearPages()
         session_.selection.select({{}, {}, h});
         board_->drawer()->planMove(h, s);
     });
-    connect(pace_, &PacePage::placeAsked, this, [this](const QString &file, int line) {
+    const auto toPlace = [this](const QString &file, int line) {
         show(Board);
-        board_->drawer()->openPlace(file, line);
-    });
+        if (session_.document.isOpen())
+            board_->drawer()->openPlace(file, line);
+        else
+            live_->openPlace(file, line);
+    };
+    connect(pace_, &PacePage::placeAsked, this, toPlace);
     connect(pace_, &PacePage::elsewhereAsked, this, [this](const QString &play) {
         const QString folder = QFileDialog::getExistingDirectory(this, "The project to play it on");
         if (!folder.isEmpty())
@@ -216,10 +237,6 @@ void MainWindow::hearPages()
     };
     connect(pace_, &PacePage::timeAsked, this, toTime);
     connect(plays_, &PlaysPage::timeAsked, this, toTime);
-    const auto toPlace = [this](const QString &file, int line) {
-        show(Board);
-        board_->drawer()->openPlace(file, line);
-    };
     connect(trace_, &TracePage::placeAsked, this, toPlace);
     connect(why_, &WhyPage::placeAsked, this, toPlace);
     connect(why_, &WhyPage::timeAsked, this, toTime);
@@ -237,6 +254,8 @@ void MainWindow::hearPages()
         why_->askAbout(widget, at);
     };
     connect(trace_, &TracePage::whyAsked, this, whyOf);
+    connect(live_, &LiveBoardView::whyAsked, this,
+            [whyOf](const QString &widget) { whyOf(widget, std::nullopt); });
     connect(board_, &BoardPage::whyAsked, this,
             [whyOf](const QString &widget) { whyOf(widget, std::nullopt); });
 }

@@ -4,6 +4,7 @@
 #pragma once
 
 #include "app/board/board_page.h"
+#include "app/board/live_board.h"
 #include "app/pace/pace_page.h"
 #include "app/plays/plays_page.h"
 #include "app/session/remembered.h"
@@ -30,6 +31,7 @@ public:
     explicit MainWindow(QWidget *parent = nullptr);
     Session *session() { return &session_; }
     BoardPage *board() const { return board_; }
+    LiveBoardView *liveBoard() const { return live_; }
     TracePage *trace() const { return trace_; }
     PacePage *pace() const { return pace_; }
     PlaysPage *playsPage() const { return plays_; }
@@ -55,6 +57,7 @@ private:
     QWidget *makeHeader();
     void hearStart();
     void makePages();
+    void chooseBoard();
     void makeMessageBar();
     void layOut();
     void hearSession();
@@ -100,6 +103,8 @@ private:
     std::function<void()> answer_; // to what the message asks
     QStackedWidget *pages_, *outer_;
     BoardPage *board_;
+    LiveBoardView *live_;    // in its place while no project is open
+    QStackedWidget *boards_; // both
     TracePage *trace_;
     PacePage *pace_;
     PlaysPage *plays_;

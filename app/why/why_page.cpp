@@ -202,12 +202,20 @@ void WhyPage::add(std::vector<Interaction> more)
         std::vector<Row> rows;
         for (std::size_t i = all_.size(); i-- > 0 && rows.size() < most;) {
             const Interaction &a = all_[i];
+            // What is typed in one go is one row.
+            const int last = int(i);
+            int typed = 1;
+            while (a.what == "a character" && i > 0 && all_[i - 1].what == a.what &&
+                   all_[i - 1].widget == a.widget) {
+                ++typed;
+                --i;
+            }
             Row r;
             r.lead = secondsText(*trace, a.time);
             r.text = a.widget;
-            r.tail = a.what;
+            r.tail = typed > 1 ? QStringLiteral("%1 characters").arg(typed) : a.what;
             r.key = a.widget;
-            r.number = int(i);
+            r.number = last;
             rows.push_back(std::move(r));
         }
         done_->rowModel()->setRows(std::move(rows));

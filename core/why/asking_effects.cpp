@@ -334,11 +334,12 @@ bool Asking::wasDelivered(const Effects &e, const QList<WireRow> &wires)
     return false;
 }
 
-// The same code with the same things held: two lambdas of one line may hold different ones.
+// The same code with the same things held, as far as two words say: lambdas of one line may hold different
+// ones.
 bool Asking::isSameFunction(const Ran &a, const Ran &b) const
 {
     const LinkRow x = trace_.link(a.call.what), y = trace_.link(b.call.what);
-    return x.code == y.code && x.first == y.first && x.second == y.second && x.fourth == y.fourth &&
+    return x.code == y.code && x.first == y.first && x.second == y.second &&
            x.kind != link::LinkKind::Invoked && x.kind != link::LinkKind::SingleShot;
 }
 

@@ -31,6 +31,7 @@ std::vector<WiringRow> wiringOf(const TraceModel &trace, Handlers &handlers, con
         WiringRow r;
         r.time = c.time;
         r.sender = c.sender;
+        r.serial = c.wire.serial;
         const ObjectState *later = scene.nextState(c.sender, c.time); // it may have got its name afterwards
         const ObjectInfo sender = trace.object(later && !later->gone ? later->object : c.object);
         r.source = c.object ? sender.text() : QString();

@@ -21,6 +21,7 @@ struct WiringRow {
     bool failed = false, gone = false; // gone: disconnected, or an end of it deleted
     QString reason;                    // of a failure
     std::uint64_t sender = 0;          // address
+    std::uint64_t serial = 0;          // of its link; 0: bound by name
 };
 
 // As it was then, in the order in which it was connected; what failed as well.

@@ -1,0 +1,351 @@
+#include "app/board/live_board.h"
+
+#include "app/look/short_menu.h"
+#include "app/session/background.h"
+#include "core/base/duration_text.h"
+#include "core/base/files.h"
+
+#include <QDesktopServices>
+#include <QHBoxLayout>
+#include <QTextBlock>
+#include <QUrl>
+#include <QVBoxLayout>
+
+namespace pipit::app
+{
+
+using namespace std::chrono_literals;
+
+namespace
+{
+
+QLabel *heading(const QString &text)
+{
+    auto *l = new QLabel(text);
+    l->setFont(smallFont());
+    l->setContentsMargins(padding, 0, padding, 0);
+    l->setFixedHeight(drawerTab);
+    return l;
+}
+
+QWidget *column(QLabel *title, QWidget *list)
+{
+    auto *c = new QWidget;
+    auto *v = new QVBoxLayout(c);
+    v->setContentsMargins(0, 0, 0, 0);
+    v->setSpacing(0);
+    v->addWidget(title);
+    v->addWidget(list, 1);
+    return c;
+}
+
+QWidget *hairline(bool upright)
+{
+    auto *hair = new QFrame;
+    hair->setObjectName("hair");
+    upright ? hair->setFixedWidth(1) : hair->setFixedHeight(1);
+    return hair;
+}
+
+QString placeText(const QString &file, int line)
+{
+    return file.isEmpty() ? QString() : QStringLiteral("%1:%2").arg(file.section('/', -1)).arg(line);
+}
+
+QString countText(std::uint64_t calls, std::int64_t worst)
+{
+    return calls == 0 ? QString() : QStringLiteral("%1 ×  %2").arg(calls).arg(durationText(worst));
+}
+
+} // namespace
+
+LiveBoardView::LiveBoardView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
+{
+    code_ = new QPlainTextEdit;
+    code_->setReadOnly(true);
+    code_->setFont(codeFont());
+    code_->setObjectName("liveCode");
+    code_->setAccessibleName("The code, to be read");
+    code_->setLineWrapMode(QPlainTextEdit::NoWrap);
+    code_->setFrameShape(QFrame::NoFrame);
+    place_ = heading({});
+    elsewhere_ = new QPushButton("Open in my editor");
+    auto *bar = new QWidget;
+    auto *barLayout = new QHBoxLayout(bar);
+    barLayout->setContentsMargins(0, 0, padding, 0);
+    barLayout->addWidget(place_, 1);
+    barLayout->addWidget(elsewhere_);
+    auto *layout = new QVBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    layout->addWidget(makeColumns(), 3);
+    layout->addWidget(hairline(false));
+    layout->addWidget(bar);
+    layout->addWidget(code_, 2);
+    for (QWidget *w : std::initializer_list<QWidget *>{bar, code_})
+        w->hide();
+    later_.setSingleShot(true);
+    later_.setInterval(1s);
+    connect(&later_, &QTimer::timeout, this, &LiveBoardView::lookAgain);
+    connect(elsewhere_, &QPushButton::clicked, this,
+            [this] { QDesktopServices::openUrl(QUrl::fromLocalFile(file_)); });
+    connect(&session->shown, &ShownTrace::figuresChanged, this, [this] {
+        if (isVisible() && !later_.isActive())
+            later_.start();
+    });
+    connect(&session->shown, &ShownTrace::reset, this, [this] {
+        wiring_ = std::make_shared<LiveWiring>();
+        looking_ = read_ = false;
+        tell({});
+        if (isVisible())
+            lookAgain();
+    });
+    connect(&session->shown, &ShownTrace::readToEnd, this, &LiveBoardView::lookAgain);
+    tellEmpty();
+}
+
+QWidget *LiveBoardView::makeColumns()
+{
+    objects_ = new RowList("Windows and what is in them", 0, 70);
+    objects_->setObjectName("liveObjects");
+    sentences_ = new RowList("What is connected", 0, 130);
+    sentences_->setObjectName("liveSentences");
+    handlers_ = new RowList("Handlers, by where they ran", 0, 130);
+    handlers_->setObjectName("liveHandlers");
+    objectsTitle_ = heading("Windows");
+    sentencesTitle_ = heading("Connected");
+    filter_ = new QLineEdit;
+    filter_->setPlaceholderText("Filter");
+    filter_->setAccessibleName("Filter the connections");
+    filter_->setClearButtonEnabled(true);
+    auto *middle = column(sentencesTitle_, sentences_);
+    auto *top = new QHBoxLayout;
+    top->setContentsMargins(padding, 6, padding, 2);
+    top->addWidget(filter_);
+    static_cast<QVBoxLayout *>(middle->layout())->insertLayout(0, top);
+    auto *columns = new QWidget;
+    auto *h = new QHBoxLayout(columns);
+    h->setContentsMargins(0, 0, 0, 0);
+    h->setSpacing(0);
+    h->addWidget(column(objectsTitle_, objects_), 3);
+    h->addWidget(hairline(true));
+    h->addWidget(middle, 5);
+    h->addWidget(hairline(true));
+    h->addWidget(column(heading("Handlers"), handlers_), 3);
+    connect(filter_, &QLineEdit::textChanged, this, &LiveBoardView::tellSentences);
+    connect(objects_, &RowList::chosen, this, &LiveBoardView::tellSentences);
+    connect(objects_, &RowList::activatedRow, this, [this](const QString &, int number) {
+        Q_EMIT whyAsked(board_.objects[std::size_t(number)].name);
+    });
+    objects_->setContextMenuPolicy(Qt::CustomContextMenu);
+    connect(objects_, &QWidget::customContextMenuRequested, this,
+            [this](const QPoint &at) { showObjectMenu(objects_->viewport()->mapToGlobal(at)); });
+    const auto open = [this](const QString &, int number) {
+        const WiringRow &w = board_.sentences[std::size_t(number)].wire;
+        openPlace(w.file, w.line);
+    };
+    connect(sentences_, &RowList::chosen, this, open);
+    connect(sentences_, &RowList::activatedRow, this, open);
+    const auto openHandler = [this](const QString &, int number) {
+        const LiveHandler &l = board_.handlers[std::size_t(number)];
+        openPlace(l.file, l.line);
+    };
+    connect(handlers_, &RowList::chosen, this, openHandler);
+    connect(handlers_, &RowList::activatedRow, this, openHandler);
+    return columns;
+}
+
+void LiveBoardView::showEvent(QShowEvent *event)
+{
+    QWidget::showEvent(event);
+    lookAgain();
+}
+
+void LiveBoardView::showObjectMenu(const QPoint &global)
+{
+    const Row *r = objects_->rowModel()->row(objects_->currentIndex());
+    if (!r)
+        return;
+    const QString name = board_.objects[std::size_t(r->number)].name;
+    showMenu(this, global,
+             {{"Why?", "Return", [this, name] { Q_EMIT whyAsked(name); }}, {"All connections", {}, [this] {
+                                                                                objects_->selectKey({});
+                                                                                tellSentences();
+                                                                            }}});
+}
+
+void LiveBoardView::lookAgain()
+{
+    const TraceModel *trace = session_->shown.trace();
+    if (!trace || !isVisible())
+        return;
+    if (std::exchange(looking_, true)) {
+        again_ = true;
+        return;
+    }
+    inBackground(
+        this,
+        [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(), wiring = wiring_] {
+            return std::pair(wiring, wiring->read(*trace, *handlers));
+        },
+        [this](std::pair<std::shared_ptr<LiveWiring>, LiveBoard> found) {
+            if (found.first != wiring_)
+                return; // of another trace
+            looking_ = false;
+            read_ = true;
+            tell(std::move(found.second));
+            if (std::exchange(again_, false))
+                later_.start();
+        });
+}
+
+void LiveBoardView::tell(LiveBoard board)
+{
+    board_ = std::move(board);
+    tellObjects();
+    tellSentences();
+    tellHandlers();
+    tellEmpty();
+    Q_EMIT told();
+}
+
+void LiveBoardView::tellEmpty()
+{
+    const bool any = session_->shown.trace();
+    const QString wait =
+        !any           ? "Start a program, or open a project or a recording: what is wired in it stands here."
+        : !read_       ? QString()
+        : board_.known ? "The program connected nothing."
+                       : "This recording does not tell of objects and connections: record it anew.";
+    sentences_->setEmptyText(wait);
+    objects_->setEmptyText(any && read_ ? QString("No window was seen.") : QString());
+    handlers_->setEmptyText(any && read_ ? QString("No handler ran so far.") : QString());
+}
+
+void LiveBoardView::tellObjects()
+{
+    std::vector<Row> rows;
+    for (std::size_t i = 0; i < board_.objects.size(); ++i) {
+        const LiveObject &o = board_.objects[i];
+        Row r;
+        r.text = o.words;
+        r.depth = o.depth;
+        r.faint = !o.visible;
+        r.tail = !o.visible ? QString("hidden") : !o.enabled ? QString("disabled") : QString();
+        if (o.silent) {
+            r.tail = "nobody listens";
+            r.mark = Tokens::current().ink2;
+            r.shape = Mark::Finding;
+        }
+        r.key = QString::number(o.address, 16);
+        r.number = int(i);
+        rows.push_back(std::move(r));
+    }
+    objectsTitle_->setText(board_.more ? QStringLiteral("Windows (%1 objects more)").arg(board_.more)
+                                       : "Windows");
+    objects_->rowModel()->setRows(std::move(rows));
+}
+
+void LiveBoardView::tellSentences()
+{
+    const Tokens &t = Tokens::current();
+    const QString of = objects_->currentKey(), filter = filter_->text();
+    std::vector<Row> rows;
+    for (std::size_t i = 0; i < board_.sentences.size(); ++i) {
+        const LiveSentence &s = board_.sentences[i];
+        const WiringRow &w = s.wire;
+        if (!of.isEmpty() && QString::number(w.sender, 16) != of)
+            continue;
+        const QString signal = w.signal.section('(', 0, 0), to = w.handler.isEmpty() ? w.receiver : w.handler;
+        Row r;
+        r.text = QStringLiteral("%1 · %2 calls %3")
+                     .arg(w.source.isEmpty() ? "?" : w.source, signal.isEmpty() ? "?" : signal,
+                          to.isEmpty() ? "?" : to);
+        if (w.type == "queued" || w.type == "blocking" || w.type == "direct")
+            r.text += ", " + w.type;
+        if (w.failed)
+            r.text += ", but the connect failed" + (w.reason.isEmpty() ? QString() : ": " + w.reason);
+        r.broken = w.failed;
+        r.faint = w.gone || s.calls == 0;
+        r.tail = w.gone    ? QString("no more")
+                 : s.calls ? countText(s.calls, s.worst)
+                           : placeText(w.file, w.line);
+        r.mark = w.failed ? t.vermilion : t.ink2;
+        r.shape = w.failed ? Mark::Finding : Mark::Signal;
+        r.key = QString::number(i);
+        r.number = int(i);
+        if (filter.isEmpty() || r.text.contains(filter, Qt::CaseInsensitive))
+            rows.push_back(std::move(r));
+    }
+    sentencesTitle_->setText(of.isEmpty() ? QStringLiteral("Connected")
+                                          : QStringLiteral("Connected, of the selected"));
+    sentences_->rowModel()->setRows(std::move(rows));
+}
+
+void LiveBoardView::tellHandlers()
+{
+    const Tokens &t = Tokens::current();
+    std::vector<Row> rows;
+    const auto band = [&](const QString &title, Mark mark, const QColor &colour, auto &&is) {
+        bool any = false;
+        for (std::size_t i = 0; i < board_.handlers.size(); ++i) {
+            const LiveHandler &h = board_.handlers[i];
+            if (!is(h))
+                continue;
+            if (!std::exchange(any, true)) {
+                Row head;
+                head.text = title;
+                head.heading = true;
+                rows.push_back(std::move(head));
+            }
+            Row r;
+            r.text = h.name;
+            r.tail = countText(h.calls, h.worst);
+            r.broken = h.worst >= std::chrono::nanoseconds(stallBudget).count() && mark == Mark::Loop;
+            r.mark = colour;
+            r.shape = mark;
+            r.key = title + QString::number(i);
+            r.number = int(i);
+            rows.push_back(std::move(r));
+        }
+    };
+    band("on the loop", Mark::Loop, t.slate, [](const LiveHandler &h) { return h.onLoop && !h.onTimer; });
+    band("on a timer", Mark::Timer, t.ochre, [](const LiveHandler &h) { return h.onTimer; });
+    band("in the background", Mark::Background, t.teal, [](const LiveHandler &h) { return h.inBackground; });
+    handlers_->rowModel()->setRows(std::move(rows));
+}
+
+// Where the source is at hand; read by a worker.
+void LiveBoardView::openPlace(const QString &file, int line)
+{
+    const int mine = ++asked_;
+    code_->parentWidget()->updateGeometry();
+    place_->parentWidget()->show();
+    file_ = file;
+    elsewhere_->setEnabled(!file.isEmpty());
+    if (file.isEmpty()) {
+        place_->setText("Its place is not known: the program has no debug information.");
+        code_->hide();
+        return;
+    }
+    place_->setText(QStringLiteral("%1:%2").arg(file).arg(line));
+    inBackground(
+        this, [file] { return readFile(file); },
+        [this, mine, line, file](const Result<QByteArray> &text) {
+            if (mine != asked_)
+                return;
+            code_->setVisible(bool(text));
+            if (!text) {
+                place_->setText(text.problem().text());
+                return;
+            }
+            code_->setPlainText(QString::fromUtf8(*text));
+            const QTextBlock block = code_->document()->findBlockByNumber(std::max(0, line - 1));
+            QTextCursor cursor(block);
+            cursor.movePosition(QTextCursor::EndOfBlock, QTextCursor::KeepAnchor);
+            code_->setTextCursor(cursor);
+            code_->centerCursor();
+        });
+}
+
+} // namespace pipit::app
