@@ -75,6 +75,7 @@ void addWiringVerbs(Registry &r);
 void addRunVerbs(Registry &r);
 void addRecordingVerbs(Registry &r);
 void addWhyVerbs(Registry &r);
+void addExportVerbs(Registry &r);
 
 int fail(const Problem &problem); // prints it, returns 2
 void print(const QString &text);  // a line on standard output

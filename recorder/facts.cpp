@@ -23,8 +23,8 @@ using link::Kind;
 namespace
 {
 
-constexpr std::uint64_t share = 50;         // of the time, one part is for looking
-constexpr std::uint64_t least = 10'000'000; // ns between two looks
+constexpr std::uint64_t share = 100;        // of the time, one part is for looking
+constexpr std::uint64_t least = 20'000'000; // ns between two looks
 constexpr std::uint64_t cheap = 600'000;    // ns: a look that may come before an input
 constexpr std::chrono::microseconds mostAtOnce{3000};
 

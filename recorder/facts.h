@@ -2,7 +2,7 @@
 // does to them, told as it does it.
 //
 // States and connections are read while nothing of the program runs: before its loop waits, and before an
-// input is delivered. What that takes is held to a fiftieth of the time. Objects of the main thread are
+// input is delivered. What that takes is held to a hundredth of the time. Objects of the main thread are
 // looked at: those that a window reaches, and those that the program connected.
 //
 // Threads: `tell…` any; all else on the main thread.

@@ -1,0 +1,172 @@
+// Verbs for handing a recording on: what is in it, and in which other form.
+#include "cli/of_recording.h"
+
+#include "core/base/duration_text.h"
+#include "core/exports/exports.h"
+
+#include <QDirIterator>
+#include <QFileInfo>
+#include <QJsonArray>
+#include <QJsonObject>
+#include <QSet>
+
+namespace pipit::cli
+{
+
+namespace
+{
+
+// What is in a recording, before it is given to somebody.
+struct Contents {
+    qint64 bytes = 0;
+    QHash<QString, qint64> spans; // by kind
+    QSet<QString> names, captions, modules, sources;
+    qint64 messages = 0, values = 0; // texts of the program's own
+};
+
+Contents contentsOf(Recording &r)
+{
+    Contents c;
+    QDirIterator files(r.folder, QDir::Files, QDirIterator::Subdirectories);
+    while (files.hasNext()) {
+        files.next();
+        c.bytes += files.fileInfo().size();
+    }
+    static const QHash<SpanKind, QString> words{{SpanKind::Turn, "turns"},
+                                                {SpanKind::Dispatch, "dispatches"},
+                                                {SpanKind::Signal, "signals"},
+                                                {SpanKind::Call, "calls"},
+                                                {SpanKind::Message, "messages"}};
+    for (std::uint16_t t = 0; t < r.trace.threadCount(); ++t) {
+        const ThreadRows &rows = r.trace.rows(t);
+        for (std::uint32_t row = 0; row < rows.count(); ++row) {
+            const SpanKind kind = rows.kind(row);
+            if (const auto it = words.constFind(kind); it != words.constEnd())
+                ++c.spans[*it];
+            if (kind == SpanKind::Dispatch || kind == SpanKind::Signal) {
+                const ObjectInfo o = r.trace.object(rows.at(row).object);
+                if (!o.name.isEmpty())
+                    c.names.insert(o.name);
+                if (!o.caption.isEmpty())
+                    c.captions.insert(o.caption);
+            }
+        }
+    }
+    c.messages = c.spans.value("messages");
+    for (std::uint32_t i = 0; i < r.trace.factCount(); ++i) {
+        const FactRow &f = r.trace.fact(i);
+        const QString text = r.trace.factText(f);
+        if (f.fact == link::Fact::Touched && text.contains('\t') && text.section('\t', 0, 0) == "text")
+            ++c.values;
+        if (f.fact == link::Fact::State && text.contains("\nsays=") && !text.section("\nsays=", 1).isEmpty())
+            c.captions.insert(text.section("\nsays=", 1).section('\n', 0, 0));
+    }
+    for (std::uint32_t i = 0; i < r.trace.linkCount(); ++i) {
+        const LinkRow link = r.trace.link(i);
+        if (const QString m = r.trace.code(link.code).module; !m.isEmpty())
+            c.modules.insert(m);
+        if (const HandlerName &h = r.handlers.of(i); !h.file.isEmpty())
+            c.sources.insert(h.file);
+    }
+    return c;
+}
+
+QStringList sorted(const QSet<QString> &set)
+{
+    QStringList all(set.begin(), set.end());
+    all.removeAll(QString());
+    all.sort();
+    return all;
+}
+
+struct What : OfRecording {
+    int run() const;
+};
+
+int What::run() const
+{
+    return with(recording, [&](Recording &r) {
+        const Contents c = contentsOf(r);
+        QJsonObject spans;
+        for (auto it = c.spans.constBegin(); it != c.spans.constEnd(); ++it)
+            spans[it.key()] = it.value();
+        if (json) {
+            printJson(QJsonObject{{"program", orNull(r.info.program)},
+                                  {"arguments", QJsonArray::fromStringList(r.info.arguments)},
+                                  {"project", orNull(r.info.project)},
+                                  {"ending", orNull(r.info.ending)},
+                                  {"bytes", c.bytes},
+                                  {"duration_ns", qint64(r.trace.now() - r.trace.firstTime())},
+                                  {"threads", int(r.trace.threadCount())},
+                                  {"lost", qint64(r.trace.lost())},
+                                  {"spans", spans},
+                                  {"names", QJsonArray::fromStringList(sorted(c.names))},
+                                  {"captions", QJsonArray::fromStringList(sorted(c.captions))},
+                                  {"modules", QJsonArray::fromStringList(sorted(c.modules))},
+                                  {"sources", QJsonArray::fromStringList(sorted(c.sources))},
+                                  {"texts_set", c.values},
+                                  {"messages", c.messages}});
+            return fine;
+        }
+        print("Program    " + (QStringList{r.info.program} + r.info.arguments).join(' '));
+        if (!r.info.project.isEmpty())
+            print("Project    " + r.info.project);
+        print("End        " + (r.info.ending.isEmpty() ? QString("not known") : r.info.ending));
+        print(QStringLiteral("Time       %1, %2 threads, %3 KB on disk")
+                  .arg(durationText(r.trace.now() - r.trace.firstTime()))
+                  .arg(r.trace.threadCount())
+                  .arg(c.bytes / 1024));
+        QStringList counts;
+        for (const char *k : {"turns", "dispatches", "signals", "calls", "messages"})
+            counts << QStringLiteral("%1 %2").arg(c.spans.value(k)).arg(QLatin1String(k));
+        print("Holds      " + counts.join(", "));
+        print("\nWhat may be private in it:");
+        const auto list = [](const QString &what, const QStringList &all) {
+            if (!all.isEmpty())
+                print(
+                    QStringLiteral("%1 %2: %3%4")
+                        .arg(all.size())
+                        .arg(what, all.mid(0, 12).join(", "), all.size() > 12 ? QString(", …") : QString()));
+        };
+        list("object names", sorted(c.names));
+        list("captions", sorted(c.captions));
+        list("program files", sorted(c.modules));
+        list("source files, by name only", sorted(c.sources));
+        print(QStringLiteral("%1 texts that the program set, %2 messages that it wrote")
+                  .arg(c.values)
+                  .arg(c.messages));
+        print("Typed characters, and what fields and documents hold, are not in it.");
+        return fine;
+    });
+}
+
+struct Export {
+    QString recording, format, out;
+
+    void takes(Words &words)
+    {
+        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
+        words.oneOf("--to", format, Words::Needed, {"trace-event", "csv", "html"}, "The format");
+        words.word("--out", out, Words::Needed, "The file to write");
+    }
+    int run() const
+    {
+        return with(recording, [&](Recording &r) {
+            if (auto ok = exportTo(r, format, out); !ok)
+                return fail(ok.problem());
+            print(QStringLiteral("%1 (%2 KB)").arg(out).arg(QFileInfo(out).size() / 1024));
+            return fine;
+        });
+    }
+};
+
+} // namespace
+
+void addExportVerbs(Registry &r)
+{
+    r.add<What>("what", "What is in a recording, before it is given to somebody", "pipit what /tmp/first");
+    r.add<Export>("export", "A recording in another format",
+                  "pipit export /tmp/first --to html --out first.html");
+}
+
+} // namespace pipit::cli

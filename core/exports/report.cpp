@@ -1,0 +1,197 @@
+// A recording as one page to be read: no script, no picture from elsewhere, nothing fetched.
+#include "core/exports/exports.h"
+
+#include "core/base/duration_text.h"
+#include "core/pace/stalls.h"
+#include "core/trace/queries.h"
+#include "core/why/live_wiring.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace pipit
+{
+
+namespace
+{
+
+QString e(const QString &text)
+{
+    return text.toHtmlEscaped();
+}
+
+QString place(const QString &file, int line)
+{
+    return file.isEmpty() ? QStringLiteral("<i>not known</i>")
+                          : e(QStringLiteral("%1:%2").arg(file.section('/', -1)).arg(line));
+}
+
+QString secondsFrom(const Recording &r, std::int64_t ns)
+{
+    return QStringLiteral("%1 s").arg(double(ns - r.trace.firstTime()) / 1e9, 0, 'f', 3);
+}
+
+constexpr char style[] = R"(<style>
+:root{--paper:#fbf8f1;--ink:#28241f;--ink2:#6a6258;--line:#d8cfbf;--bad:#c0392b}
+@media (prefers-color-scheme: dark){:root{--paper:#221f1b;--ink:#ece6da;--ink2:#a79e90;--line:#463f36;--bad:#e57462}}
+body{background:var(--paper);color:var(--ink);font:15px/1.5 Inter,"DejaVu Sans",sans-serif;max-width:62rem;margin:2rem auto;padding:0 1rem}
+h1{font-size:1.5rem;margin:0}h2{font-size:1.1rem;margin:2rem 0 .4rem}
+table{border-collapse:collapse;width:100%}th{font-weight:normal;color:var(--ink2);text-align:left}
+td,th{padding:.25rem .6rem .25rem 0;border-bottom:1px solid var(--line);vertical-align:top}
+td.n,th.n{text-align:right;white-space:nowrap;font-variant-numeric:tabular-nums}
+.bad{color:var(--bad)}.faint{color:var(--ink2)}svg{width:100%;height:auto;display:block}
+svg .line{fill:none;stroke:var(--ink);stroke-width:1}svg .rule{stroke:var(--line)}svg .over{fill:var(--bad)}svg text{fill:var(--ink2);font-size:11px}
+</style>)";
+
+// The longest turn of the main threads in each piece of the time, on a logarithmic scale from 0.1 ms to 10 s.
+QString paceLine(const Recording &r)
+{
+    constexpr int width = 960, height = 120, pieces = 480;
+    const std::int64_t from = r.trace.firstTime(), to = std::max(from + 1, r.trace.now());
+    std::vector<std::int64_t> longest(pieces, 0);
+    for (std::uint16_t t = 0; t < r.trace.threadCount(); ++t) {
+        if (!r.trace.isMain(t))
+            continue;
+        const ThreadRows &rows = r.trace.rows(t);
+        for (std::uint32_t row = 0; row < rows.count(); ++row)
+            if (rows.kind(row) == SpanKind::Turn)
+                if (const Span s = rows.at(row); s.judged()) {
+                    const auto at = std::size_t(double(s.start - from) / double(to - from) * (pieces - 1));
+                    longest[std::min(at, longest.size() - 1)] =
+                        std::max(longest[std::min(at, longest.size() - 1)], s.duration(r.trace.now()));
+                }
+    }
+    const auto y = [&](double ns) {
+        return height - 10 - (std::log10(std::max(ns, 1e5)) - 5) / 5 * (height - 20);
+    };
+    QString points, over;
+    for (int i = 0; i < pieces; ++i) {
+        const double x = 60 + double(i) * (width - 70) / pieces;
+        points +=
+            QStringLiteral("%1,%2 ").arg(x, 0, 'f', 1).arg(y(double(longest[std::size_t(i)])), 0, 'f', 1);
+        if (overBudget(longest[std::size_t(i)]))
+            over += QStringLiteral("<circle class=\"over\" cx=\"%1\" cy=\"%2\" r=\"3\"/>")
+                        .arg(x, 0, 'f', 1)
+                        .arg(y(double(longest[std::size_t(i)])), 0, 'f', 1);
+    }
+    QString rules;
+    for (const auto &[ns, words] : {std::pair(1e6, "1 ms"), std::pair(5e7, "50 ms"), std::pair(1e9, "1 s")})
+        rules += QStringLiteral("<line class=\"rule\" x1=\"60\" x2=\"%1\" y1=\"%2\" y2=\"%2\"/><text x=\"4\" "
+                                "y=\"%3\">%4</text>")
+                     .arg(width - 10)
+                     .arg(y(ns), 0, 'f', 1)
+                     .arg(y(ns) + 4, 0, 'f', 1)
+                     .arg(words);
+    return QStringLiteral("<svg viewBox=\"0 0 %1 %2\" role=\"img\" aria-label=\"The longest turn of the loop "
+                          "over the time\">")
+               .arg(width)
+               .arg(height) +
+           rules + "<polyline class=\"line\" points=\"" + points + "\"/>" + over + "</svg>";
+}
+
+QString runOf(const Recording &r)
+{
+    const auto row = [](const QString &what, const QString &text) {
+        return text.isEmpty() ? QString() : "<tr><th>" + what + "</th><td>" + e(text) + "</td></tr>";
+    };
+    QStringList program{r.info.program};
+    program += r.info.arguments;
+    return "<table>" + row("Program", program.join(' ')) + row("Project", r.info.project) +
+           row("Built", r.info.flavour) + row("Play", r.info.play) + row("End", r.info.ending) +
+           row("Time", durationText(r.trace.now() - r.trace.firstTime())) +
+           row("Lost", r.trace.lost() ? QStringLiteral("%1 records").arg(r.trace.lost()) : QString()) +
+           "</table>";
+}
+
+QString stallsOf(Recording &r)
+{
+    const auto stalls = pipit::stallsOf(r.trace, r.handlers, stallBudget);
+    if (stalls.empty())
+        return QStringLiteral("<p>No stall over %1 ms%2.</p>")
+            .arg(stallBudget.count())
+            .arg(r.trace.lost() ? ", in what was recorded" : "");
+    QString rows;
+    for (const Stall &s : stalls)
+        rows += "<tr><td class=\"n\">" + secondsFrom(r, s.start) + "</td><td class=\"n bad\">" +
+                durationText(s.duration) + "</td><td>" + e(s.sentence()) +
+                (s.hot.known() ? "<br><span class=\"faint\">most often in " + e(s.hot.text()) + "</span>"
+                               : QString()) +
+                "</td></tr>";
+    return "<table><tr><th class=\"n\">at</th><th class=\"n\">for</th><th></th></tr>" + rows + "</table>";
+}
+
+QString handlersOf(const LiveBoard &board)
+{
+    std::vector<LiveHandler> all = board.handlers;
+    std::stable_sort(all.begin(), all.end(), [](auto &a, auto &b) { return a.worst > b.worst; });
+    QString rows;
+    for (const LiveHandler &h : all)
+        rows += "<tr><td>" + e(h.name) + "</td><td>" + place(h.file, h.line) + "</td><td>" +
+                (h.onTimer        ? "on a timer"
+                 : h.inBackground ? h.onLoop ? "both" : "in the background"
+                                  : "on the loop") +
+                "</td><td class=\"n\">" + QString::number(h.calls) + "</td><td class=\"n" +
+                (h.onLoop && overBudget(h.worst) ? " bad" : "") + "\">" + durationText(h.worst) +
+                "</td></tr>";
+    return all.empty() ? QStringLiteral("<p>No handler ran.</p>")
+                       : "<table><tr><th>handler</th><th>place</th><th>ran</th><th class=\"n\">calls</th>"
+                         "<th class=\"n\">longest</th></tr>" +
+                             rows + "</table>";
+}
+
+QString wiringOf(const LiveBoard &board)
+{
+    if (!board.known)
+        return "<p class=\"faint\">This recording does not tell of connections.</p>";
+    QString rows;
+    for (const LiveSentence &s : board.sentences) {
+        const QString to = s.wire.handler.isEmpty() ? s.wire.receiver : s.wire.handler;
+        rows +=
+            QStringLiteral("<tr%1><td>").arg(s.wire.failed ? " class=\"bad\"" : "") +
+            e(QStringLiteral("%1 · %2 calls %3").arg(s.wire.source, s.wire.signal.section('(', 0, 0), to)) +
+            (s.wire.failed ? ", but the connect failed: " + e(s.wire.reason)
+             : s.wire.gone ? ", no more"
+                           : "") +
+            "</td><td>" + place(s.wire.file, s.wire.line) + "</td><td class=\"n\">" +
+            (s.calls ? QString::number(s.calls) : "<span class=\"faint\">never</span>") + "</td></tr>";
+    }
+    return "<table><tr><th>connection</th><th>connected at</th><th class=\"n\">called</th></tr>" + rows +
+           "</table>";
+}
+
+QString waitsOf(Recording &r)
+{
+    auto waits = pipit::waitsOf(r.trace);
+    std::stable_sort(waits.begin(), waits.end(), [](auto &a, auto &b) { return a.wait > b.wait; });
+    QString rows;
+    for (std::size_t i = 0; i < waits.size() && i < 20; ++i)
+        rows += "<tr><td class=\"n\">" + secondsFrom(r, waits[i].posted) + "</td><td class=\"n" +
+                (overBudget(waits[i].wait) ? " bad" : "") + "\">" + durationText(waits[i].wait) +
+                "</td><td>" + e(waits[i].what) + "</td></tr>";
+    return rows.isEmpty()
+               ? QStringLiteral("<p>Nothing waited.</p>")
+               : "<table><tr><th class=\"n\">posted</th><th class=\"n\">waited</th><th></th></tr>" + rows +
+                     "</table>";
+}
+
+} // namespace
+
+Outcome exportReport(Recording &r, QIODevice &to)
+{
+    LiveWiring wiring;
+    const LiveBoard board = wiring.read(r.trace, r.handlers);
+    const QString name = e(r.info.program.section('/', -1));
+    const QString page =
+        "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
+        "content=\"width=device-width\"><title>" +
+        name + "</title>" + style + "</head><body><h1>" + name + "</h1>" + runOf(r) +
+        "<h2>Pace: the longest turn of the loop</h2>" + paceLine(r) + "<h2>Stalls</h2>" + stallsOf(r) +
+        "<h2>Handlers, the slowest first</h2>" + handlersOf(board) + "<h2>What waited longest</h2>" +
+        waitsOf(r) + "<h2>Connections</h2>" + wiringOf(board) + "</body></html>\n";
+    const QByteArray bytes = page.toUtf8();
+    if (to.write(bytes) != bytes.size())
+        return Problem{QStringLiteral("it could not be written: %1").arg(to.errorString()), {}, {}};
+    return Done{};
+}
+
+} // namespace pipit
