@@ -71,11 +71,11 @@ enum StateBit : std::uint32_t {
     GrabsKeyboard = 1u << 31,
 };
 
-// Keys of a state's lines. Widgets: "in" the parent's address; "at" x,y,width,height in it; "z" the place
-// among the parent's children, later ones lie above; "focus" Qt::FocusPolicy; "proxy" who has the focus in
-// its place; "menu" Qt::ContextMenuPolicy; "text" a number that changes with what it holds; "says" its
-// caption, where captions are told; "value"; "model" an address; "filters" those installed, addresses.
-// Actions and shortcuts: "keys" parted by tabs; "context" Qt::ShortcutContext; "on" whose they are. Timers:
-// "every", ms.
+// Keys of a state's lines. All: "own" where its class is the program's. Widgets: "in" the parent's address;
+// "at" x,y,width,height in it; "z" the place among the parent's children, later ones lie above; "focus"
+// Qt::FocusPolicy; "proxy" who has the focus in its place; "menu" Qt::ContextMenuPolicy; "text" a number that
+// changes with what it holds; "says" its caption, where captions are told; "value"; "model" an address;
+// "filters" those installed, addresses. Actions and shortcuts: "keys" parted by tabs; "context"
+// Qt::ShortcutContext; "on" whose they are. Timers: "every", ms.
 
 } // namespace pipit::link

@@ -121,7 +121,8 @@ bool onNotify(void **data)
     if (std::uint32_t input = 0, what = 0; event->isInputEvent() && acts && receiver->isWidgetType() &&
                                            acts->describeInput(event, &input, &what))
         log->mark(Kind::Input, input, what);
-    if (acts && receiver->isWindowType() && (type == QEvent::DragEnter || type == QEvent::Drop))
+    if (acts && receiver->isWindowType() &&
+        (type == QEvent::DragEnter || type == QEvent::DragMove || type == QEvent::Drop))
         if (const Offer offer = acts->offered(receiver, event); offer.to)
             tellOffered(offer.to, offer.types);
     const Way way(log, receiver, object);

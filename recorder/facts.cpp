@@ -177,8 +177,12 @@ void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &w
 
 void tellOffered(const QObject *object, const std::string &types)
 {
-    if (ThreadLog *log = ThreadLog::current())
-        tell(log, Fact::Offered, object, 0, types.data(), types.size());
+    static const QObject *last = nullptr; // a drag moves on
+    ThreadLog *log = object == last ? nullptr : ThreadLog::current();
+    if (!log)
+        return;
+    last = object;
+    tell(log, Fact::Offered, object, 0, types.data(), types.size());
 }
 
 void tellConnected(const Wire &wire, std::uint64_t place)

@@ -31,6 +31,7 @@ void sweepBeforeInput();
 // A text as it may be told: nothing of it where captions are not.
 QByteArray shortened(const QString &text);
 void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &what);
+// Main thread; told once as long as the drag stays over the object.
 void tellOffered(const QObject *object, const std::string &types);
 
 // One end and the other of a connection. `slot` as it is called, or empty; `serial` of its link, or 0.

@@ -288,8 +288,8 @@ WhyAnswer Asking::answer(std::uint64_t address)
     tellChanges(until_);
     if (s && s->has(link::IsTimer))
         ofTimer(until_);
-    else if (s && !s->keys.isEmpty() && !s->has(link::IsWidget))
-        byShortcut(until_, lastOf(s->keys, until_));
+    else if (s && (s->has(link::IsAction) || s->has(link::IsShortcut)))
+        byShortcut(until_, s->keys.isEmpty() ? nullptr : lastOf(s->keys, until_));
     else
         chooseAndAnswer(s);
     if (a_.verdict.isEmpty()) {

@@ -110,8 +110,10 @@ public:
     bool wasDelivered(const Effects &e, const QList<WireRow> &wires);
     bool handlersRan(const Effects &e);
     bool hasEnded(const Ran &r);
+    bool isNoCircle(const Effects &e);
     bool isSameFunction(const Ran &a, const Ran &b) const;
     bool changedSomething(const Effects &e);
+    void judgeOwnHandling(const Effects &e);
     bool wasPainted(const Effects &e, const std::vector<const TouchRow *> &touched);
     std::vector<const TouchRow *> touchesOf(const Effects &e) const;
     QStringList changesSeen(const Effects &e) const;

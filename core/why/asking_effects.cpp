@@ -363,10 +363,37 @@ bool Asking::hasEnded(const Ran &r)
                   QStringLiteral("Look where it stands; move slow work off the loop"));
 }
 
+// A signal that leads to itself again and again, by way of others.
+bool Asking::isNoCircle(const Effects &e)
+{
+    constexpr int often = 5; // once or twice a value is put right
+    for (const Ran &r : e.calls) {
+        QHash<std::pair<std::uint32_t, std::uint32_t>, int> around; // object and signal, how often
+        QStringList way;
+        for (SpanId by = r.call.parent; by; by = trace_.span(by).parent) {
+            const Span s = trace_.span(by);
+            if (s.kind != SpanKind::Signal)
+                continue;
+            const QString name = trace_.object(s.object).text() + "'s " + signalOf(trace_, s);
+            if (!way.contains(name))
+                way << name;
+            if (++around[{s.object, s.what}] >= often)
+                return broken(
+                    handlerStation, QStringLiteral("circle of signals"),
+                    QStringLiteral("%1 led to itself again and again, by way of %2")
+                        .arg(name, way.mid(0, 3).join(" and ")),
+                    QStringLiteral("Set a value only if it differs, or block the signals meanwhile"));
+        }
+    }
+    return true;
+}
+
 bool Asking::handlersRan(const Effects &e)
 {
     if (!e.ran())
         return true;
+    if (!isNoCircle(e))
+        return false;
     std::vector<const Ran *> once;
     for (const Ran &r : e.calls) {
         const Span &s = r.call;

@@ -215,8 +215,16 @@ bool Asking::shortcutFits(const ObjectState &w, std::int64_t time, const InputEv
             if (t.address == address_ && t.what == "enabled" && t.time <= time)
                 lookAt(authorOf(t));
         return broken(shortcutStation, QStringLiteral("disabled"),
-                      QStringLiteral("%1 is disabled, and its shortcut with it").arg(name()),
+                      w.keys.isEmpty()
+                          ? QStringLiteral("%1 is disabled").arg(name())
+                          : QStringLiteral("%1 is disabled, and its shortcut with it").arg(name()),
                       QStringLiteral("Enable it when it is to be used"));
+    }
+    if (w.keys.isEmpty()) {
+        const QString sentence =
+            QStringLiteral("%1 was not triggered in this recording, and has no shortcut").arg(name());
+        unknown(shortcutStation, sentence, QStringLiteral("unknown"), sentence);
+        return false;
     }
     if (w.has(link::IsAction) && w.on.isEmpty())
         return broken(

@@ -180,11 +180,15 @@ bool Asking::wentTo(const InputEvent &press)
     const ObjectState *window = scene_.windowOf(*w, press.start), *its = scene_.windowOf(*r, press.start);
     if (window != its) {
         const bool popup = its && its->has(link::IsPopup);
+        // One without a name is told by what it belongs to.
+        const ObjectState *of =
+            popup && trace_.object(its->object).name.isEmpty() ? scene_.state(its->in, press.start) : nullptr;
+        const QString popupName = of ? "of " + nameOf(*of) : its ? nameOf(*its) : QString();
         return broken(
             windowStation, popup ? QStringLiteral("taken by a popup") : QStringLiteral("another window"),
-            popup ? QStringLiteral("the popup %1 was open and took the press: it only closed it")
-                        .arg(nameOf(*its))
-                  : QStringLiteral("the press went to %1, in another window over %2").arg(other, name()),
+            popup
+                ? QStringLiteral("the popup %1 was open and took the press: it only closed it").arg(popupName)
+                : QStringLiteral("the press went to %1, in another window over %2").arg(other, name()),
             popup ? QStringLiteral("Click again: the popup is closed then") : QString());
     }
     fine(windowStation, QStringLiteral("%1 got it").arg(window ? nameOf(*window) : other));

@@ -116,10 +116,41 @@ bool Asking::overwritten(const std::vector<const TouchRow *> &touched, std::int6
     return false;
 }
 
+// Of a class that handles its events itself: whether anything came of it.
+void Asking::judgeOwnHandling(const Effects &e)
+{
+    const ObjectState *w = self(e.from);
+    if (!w || !w->has(link::IsWidget) || !w->own)
+        return;
+    const std::int64_t looked = scene_.lookedAfter(e.to), until = std::max(e.to, looked);
+    if (!looked || lostBetween(e.from, until))
+        return;
+    bool touched = false, painted = false;
+    for (const TouchRow &t : scene_.touches())
+        touched = touched || (t.time >= e.from && t.time <= e.to);
+    for (std::uint16_t t = 0; t < trace_.threadCount() && !painted; ++t) {
+        const ThreadRows &rows = trace_.rows(t);
+        for (std::uint32_t row = rows.firstFrom(e.from);
+             row < rows.count() && rows.start(row) <= until && !painted; ++row)
+            if (rows.kind(row) == SpanKind::Dispatch)
+                if (const Span s = rows.at(row); s.what == QEvent::Paint)
+                    painted = trace_.object(s.object).address == address_;
+    }
+    if (touched || painted || !changesSeen(e).isEmpty())
+        return;
+    const QString sentence =
+        QStringLiteral("%1 accepted it and changed nothing that is seen, and it was not repainted")
+            .arg(name());
+    unknown(QStringLiteral("repaint"), sentence, QStringLiteral("changed nothing"), sentence,
+            QStringLiteral("If it changed what it shows, call update() on %1").arg(name()));
+}
+
 bool Asking::changedSomething(const Effects &e)
 {
-    if (!e.ran())
+    if (!e.ran()) {
+        judgeOwnHandling(e);
         return true;
+    }
     const auto touched = touchesOf(e);
     if (paintedTooLate(e, touched) || overwritten(touched, e.from))
         return false;

@@ -27,6 +27,8 @@ void readLine(ObjectState &s, const QString &key, const QString &value)
 {
     if (key == "is")
         s.is = std::uint32_t(hexOf(value));
+    else if (key == "own")
+        s.own = true;
     else if (key == "in")
         s.in = hexOf(value);
     else if (key == "at") {

@@ -26,6 +26,7 @@ struct ObjectState {
     std::uint32_t object = 0; // index in the trace
     std::uint32_t is = 0;     // link::StateBit
     bool gone = false;
+    bool own = false;                           // of a class of the program's
     std::uint64_t in = 0, proxy = 0, model = 0; // addresses
     QRect at;                                   // in its parent
     int z = 0, focus = 0, menu = 0, context = 0, every = 0;

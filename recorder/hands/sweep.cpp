@@ -1,6 +1,7 @@
 #include "recorder/hands/sweep.h"
 
 #include <QtCore/private/qobject_p.h>
+#include <QtGui/QAction>
 #include <QtWidgets/QApplication>
 #include <QtWidgets/QWidget>
 
@@ -125,6 +126,15 @@ void lookAt(QObject *o, int z, const LookAt &how)
     how.state(o, stateText(o, now));
 }
 
+// An action may stand on a widget and be no child of any.
+void lookAtActions(const QWidget *w, const LookAt &how)
+{
+    for (QAction *a : w->actions())
+        if (!a->parent())
+            if (const auto it = told.find(a); it == told.end() || it->second.seenIn != rounds)
+                lookAt(a, 0, how);
+}
+
 void forgetWhatIsGone(const LookAt &how)
 {
     for (auto it = told.begin(); it != told.end();)
@@ -168,6 +178,8 @@ Looked lookAtObjects(const LookAt &how)
         const bool passed = way.size() > 1 && isOwnWindow(o);
         if (!passed)
             lookAt(o, int(way.back().place), how);
+        if (!passed && o->isWidgetType())
+            lookAtActions(static_cast<const QWidget *>(o), how);
         if (!(passed ? goPast() : goOn())) {
             inRound = false;
             forgetWhatIsGone(how);

@@ -18,7 +18,7 @@ struct StateNumbers {
     int x = 0, y = 0, width = 0, height = 0, z = 0;
     int focus = 0, menu = 0, context = 0, every = 0;
     long long value = 0;
-    bool hasValue = false;
+    bool hasValue = false, own = false;
     const void *in = nullptr, *proxy = nullptr, *model = nullptr;
     std::size_t text = 0, caption = 0, keys = 0, filters = 0;
     bool operator==(const StateNumbers &) const = default;

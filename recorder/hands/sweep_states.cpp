@@ -27,11 +27,30 @@
 #include <QtWidgets/QTextEdit>
 #include <QtWidgets/private/qwidget_p.h>
 
+#include <cstring>
+#include <dlfcn.h>
+#include <unordered_map>
+
 namespace pipit::recorder
 {
 
 namespace
 {
+
+// Whether its class is the program's own, told by its table of virtual functions: a class without a
+// meta-object of its own has that too.
+bool isOfProgram(const QObject *o)
+{
+    static std::unordered_map<const void *, bool> known; // main thread
+    const void *table = *reinterpret_cast<const void *const *>(o);
+    const auto it = known.find(table);
+    if (it != known.end())
+        return it->second;
+    Dl_info info{};
+    const bool found = dladdr(table, &info) != 0 && info.dli_fname;
+    const char *file = found ? std::strrchr(info.dli_fname, '/') : nullptr;
+    return known.emplace(table, !file || std::strncmp(file + 1, "libQt6", 6) != 0).first->second;
+}
 
 std::size_t hashed(const QString &text)
 {
@@ -242,6 +261,7 @@ StateNumbers numbersOf(QObject *o, int z)
     if (o->signalsBlocked())
         n.is |= link::SignalsAreBlocked;
     n.in = o->parent();
+    n.own = isOfProgram(o);
     for (const QObject *f : filtersOf(o))
         n.filters = n.filters * 31 + reinterpret_cast<std::size_t>(f);
     return n;
@@ -264,6 +284,8 @@ std::string stateText(QObject *o, const StateNumbers &n)
         if (n.proxy)
             add("proxy", hex(n.proxy));
     }
+    if (n.own)
+        add("own", "1");
     if (n.text)
         add("text", number(n.text));
     if (n.hasValue || n.value)

@@ -1,0 +1,20 @@
+// An action that nobody connected.
+//
+// ask     syncAction
+// verdict not connected
+// says    not connected
+#include "fault.h"
+
+#include <QAction>
+
+using namespace fault;
+
+FAULT(action_not_connected)
+{
+    Desk d;
+    QAction sync("Sync");
+    sync.setObjectName("syncAction");
+    sync.setShortcut(QKeySequence("Ctrl+Y"));
+    d.addAction(&sync);
+    return run(d, [&] { key(&d, Qt::Key_Y, Qt::ControlModifier); });
+}
