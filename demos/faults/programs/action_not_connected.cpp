@@ -14,7 +14,7 @@ FAULT(action_not_connected)
     Desk d;
     QAction sync("Sync");
     sync.setObjectName("syncAction");
-    sync.setShortcut(QKeySequence("Ctrl+Y"));
+    sync.setShortcut(QKeySequence("Ctrl+J"));
     d.addAction(&sync);
-    return run(d, [&] { key(&d, Qt::Key_Y, Qt::ControlModifier); });
+    return run(d, [&] { key(&d, Qt::Key_J, Qt::ControlModifier); });
 }
