@@ -23,15 +23,22 @@ using link::Kind;
 namespace
 {
 
-constexpr std::uint64_t share = 100;        // of the time, one part is for looking
-constexpr std::uint64_t least = 20'000'000; // ns between two looks
-constexpr std::uint64_t cheap = 600'000;    // ns: a look that may come before an input
+// Looking may take a hundredth of the time; what was not taken for long may be taken at once, so that a
+// person's inputs find all told.
+constexpr std::uint64_t share = 100, mostSaved = 30'000'000; // ns
+constexpr std::uint64_t least = 3'000'000;                   // ns between two looks
+constexpr std::uint64_t cheap = 600'000;                     // ns: a look that may come before an input
 constexpr std::chrono::microseconds mostAtOnce{3000};
 
 // The main thread's.
 bool happened = true;
-std::uint64_t nextSweep = 0, lastCost = 0;
-std::unordered_map<const QObject *, std::size_t> wiresTold; // what their connections were, in short
+std::uint64_t saved = mostSaved, savedAt = 0, lastCost = 0; // ns
+struct WiresTold {
+    std::size_t inShort = 0;
+    std::uint32_t seenIn = 0; // round
+};
+std::unordered_map<const QObject *, WiresTold> wiresTold;
+std::uint32_t rounds = 0;
 
 // What the program connected, on any thread: objects that no window need reach.
 std::mutex sendersMutex;
@@ -99,10 +106,11 @@ void tellWires(const QObject *sender)
     if (!log)
         return;
     const std::size_t now = wiresInShort(sender);
-    const auto it = wiresTold.try_emplace(sender, 0).first;
-    if (it->second == now)
+    const auto it = wiresTold.try_emplace(sender).first;
+    it->second.seenIn = rounds;
+    if (it->second.inShort == now)
         return;
-    it->second = now;
+    it->second.inShort = now;
     const std::string wires = wiresOf(log, sender);
     tell(log, Fact::Wires, sender, 0, wires.data(), wires.size());
 }
@@ -125,12 +133,21 @@ void somethingHappened()
     happened = true;
 }
 
+// When there is time for a look again.
+static std::uint64_t nextLook()
+{
+    if (!savedAt)
+        return 0;
+    const std::uint64_t enough = savedAt + (saved >= lastCost ? 0 : (lastCost - saved) * share);
+    return std::max(savedAt + least, enough);
+}
+
 std::uint32_t sweepDue()
 {
     if (!happened || !acts || !acts->look)
         return link::NoTimeout;
-    const std::uint64_t t = now();
-    return t >= nextSweep ? 0 : std::uint32_t((nextSweep - t) / 1'000'000 + 1);
+    const std::uint64_t t = now(), next = nextLook();
+    return t >= next ? 0 : std::uint32_t((next - t) / 1'000'000 + 1);
 }
 
 void sweep()
@@ -144,17 +161,22 @@ void sweep()
     if (looked.all) {
         const std::string text = std::to_string(looked.reached);
         log->text(Kind::Fact, std::uint32_t(Fact::Swept), text.data(), text.size());
+        // What was not seen is not there any more, or has no connections left.
+        std::erase_if(wiresTold, [](const auto &w) { return w.second.seenIn != rounds; });
+        ++rounds;
     } else {
         happened = true; // there is more to look at
     }
     const std::uint64_t ended = now();
+    saved = std::min(mostSaved, saved + (savedAt ? (begun - savedAt) / share : 0));
+    savedAt = ended;
     lastCost = ended - begun;
-    nextSweep = ended + std::max(least, lastCost * share);
+    saved -= std::min(saved, lastCost);
 }
 
 void sweepBeforeInput()
 {
-    if (happened && nextSweep && lastCost < cheap && now() >= nextSweep)
+    if (happened && savedAt && lastCost < cheap && now() >= nextLook())
         sweep();
 }
 

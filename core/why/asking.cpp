@@ -283,8 +283,7 @@ WhyAnswer Asking::answer(std::uint64_t address)
         until_ = s->time - 1;
         s = self(until_);
     }
-    if (s)
-        a_.widget = nameOf(*s);
+    a_.widget = s ? nameOf(*s) : question_.widget;
     tellChanges(until_);
     if (s && s->has(link::IsTimer))
         ofTimer(until_);

@@ -449,6 +449,10 @@ void Asking::after(const Effects &e, const QStringList &expected)
         fine(deliveryStation, QStringLiteral("a queued call was delivered"));
     if (!handlersRan(e) || !changedSomething(e))
         return;
+    if (a_.verdict.isEmpty() && !self(e.from)) {
+        a_.verdict = QStringLiteral("unknown");
+        a_.sentence = QStringLiteral("how %1 was then is not known").arg(name());
+    }
     if (a_.verdict.isEmpty()) {
         a_.verdict = QStringLiteral("ok");
         const QString did = !e.ran() ? QStringLiteral("%1 took it").arg(name())
