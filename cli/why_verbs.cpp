@@ -6,7 +6,6 @@
 
 #include <QJsonArray>
 #include <QJsonObject>
-#include <QRegularExpression>
 
 namespace pipit::cli
 {
@@ -123,14 +122,6 @@ std::optional<std::int64_t> timeOf(QString text, const Recording &r)
     if (!ok || seconds < 0)
         return std::nullopt;
     return r.trace.firstTime() + std::int64_t(seconds * 1e9);
-}
-
-// A name keeps its small letter.
-QString asSentence(const QString &clause, const QString &widget)
-{
-    static const QRegularExpression word("^[a-z]+ ");
-    const bool isWord = word.match(clause).hasMatch() && !clause.startsWith(widget + ' ');
-    return (isWord ? clause.left(1).toUpper() + clause.mid(1) : clause) + '.';
 }
 
 void tell(const Recording &r, const WhyAnswer &a)

@@ -3,7 +3,6 @@
 #include "app/session/background.h"
 
 #include <QHBoxLayout>
-#include <QRegularExpression>
 #include <QVBoxLayout>
 
 namespace pipit::app
@@ -13,14 +12,6 @@ using namespace std::chrono_literals;
 
 namespace
 {
-
-// A name keeps its small letter.
-QString asSentence(const QString &clause, const QString &widget)
-{
-    static const QRegularExpression word("^[a-z]+ ");
-    const bool isWord = word.match(clause).hasMatch() && !clause.startsWith(widget + ' ');
-    return clause.isEmpty() ? clause : (isWord ? clause.left(1).toUpper() + clause.mid(1) : clause) + '.';
-}
 
 QString secondsText(const TraceModel &trace, std::int64_t time)
 {
@@ -280,7 +271,7 @@ void WhyPage::show(const Result<WhyAnswer> &result)
                                     secondsText(*trace, a.at))
                          : a.widget);
     sentence_->setText(asSentence(a.sentence, a.widget));
-    fix_->setText(asSentence(a.fix, {}));
+    fix_->setText(asSentence(a.fix));
     stations_->set(a.stations);
     std::vector<Row> rows;
     for (std::size_t i = 0; i < a.changes.size(); ++i) {

@@ -6,6 +6,7 @@
 #include <QEvent>
 #include <QJsonArray>
 #include <QJsonObject>
+#include <QRegularExpression>
 
 #include <algorithm>
 
@@ -365,6 +366,15 @@ Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional
 {
     return why(recording.trace, recording.handlers,
                {widget, at, attemptsOf(recording.folder), recording.info.signal});
+}
+
+QString asSentence(const QString &clause, const QString &widget)
+{
+    static const QRegularExpression word("^[a-z]+ ");
+    if (clause.isEmpty())
+        return clause;
+    const bool isWord = word.match(clause).hasMatch() && !clause.startsWith(widget + ' ');
+    return (isWord ? clause.left(1).toUpper() + clause.mid(1) : clause) + '.';
 }
 
 QString stationWords(Station::State state)

@@ -72,6 +72,8 @@ std::vector<WhyAttempt> attemptsOf(const QString &recordingFolder);
 // The same of a recording, with what it tells of its play and its end.
 Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at);
 
+// A clause of an answer as a sentence; a name at its beginning keeps its small letter.
+QString asSentence(const QString &clause, const QString &widget = {});
 // "fine", "broken", "unknown".
 QString stationWords(Station::State state);
 

@@ -21,6 +21,7 @@ private slots:
     void badInputIsSaidAndChangesNothing();
     void runRecordAndAsk();
     void recordsAProgram();
+    void saysWhy();
     void helpIsEverywhere();
 };
 
@@ -154,6 +155,36 @@ void CliTest::recordsAProgram()
     const Ran crashed = verb({"record", "--out", p("crashed"), "--", targetProgram("dying"), "segv"});
     QVERIFY(crashed.out.contains("was ended by signal 11"));
     QVERIFY(verb({"calls", p("crashed")}).out.count('\n') >= 20);
+}
+
+void CliTest::saysWhy()
+{
+    QCOMPARE(verb({"record", "--out", p("fault"), "--", targetProgram("faults"), "no_such_signal"}).code, 0);
+    const Ran r = verb({"why", p("fault"), "--widget", "boardButton", "--json"});
+    QCOMPARE(r.code, 1);
+    const QJsonObject why = QJsonDocument::fromJson(r.out).object();
+    QCOMPARE(why["verdict"].toString(), QString("connect failed"));
+    QCOMPARE(why["station"].toString(), QString("connection"));
+    QVERIFY(why["file"].toString().endsWith("no_such_signal.cpp") && why["line"].toInt() > 0);
+    const QJsonArray stations = why["stations"].toArray();
+    QVERIFY(stations.size() > 6 && stations.first().toObject()["ok"].toBool());
+    QVERIFY(!stations.last().toObject()["ok"].toBool(true));
+    // Before the click there is nothing to tell but how it is.
+    const Ran before = verb({"why", p("fault"), "--widget", "boardButton", "--at", "0.1"});
+    QVERIFY2(before.out.contains("no input for boardButton"), before.out);
+    QCOMPARE(verb({"why", p("fault"), "--widget", "boardButton", "--at", "noon"}).code, 2);
+    const Ran none = verb({"why", p("fault"), "--widget", "bordButton"});
+    QCOMPARE(none.code, 2);
+    QVERIFY(none.err.contains("The nearest name is boardButton"));
+    const Ran wiring = verb({"wiring", p("fault"), "--json"});
+    QCOMPARE(wiring.code, 1);
+    const QJsonObject row = QJsonDocument::fromJson(wiring.out).array().first().toObject();
+    QVERIFY(row["failed"].toBool() && row["source"].toString() == "boardButton");
+    const auto what = QJsonDocument::fromJson(verb({"what", p("fault"), "--json"}).out).object();
+    QVERIFY(what["names"].toArray().contains("boardButton") &&
+            what["spans"].toObject()["dispatches"].toInt() > 10);
+    QCOMPARE(verb({"export", p("fault"), "--to", "html", "--out", p("fault.html")}).code, 0);
+    QCOMPARE(verb({"export", p("fault"), "--to", "html", "--out", p("none/fault.html")}).code, 2);
 }
 
 void CliTest::helpIsEverywhere()
