@@ -121,7 +121,7 @@ std::vector<const QObject *> sendersHere()
     std::vector<const QObject *> all;
     const std::lock_guard lock(sendersMutex);
     for (const QObject *o : senders)
-        if (o->thread() == here)
+        if (o->thread() == here && !o->parent()) // others are in a tree
             all.push_back(o);
     return all;
 }

@@ -1,5 +1,6 @@
 #include "app/board/live_board.h"
 
+#include "app/look/heading.h"
 #include "app/look/short_menu.h"
 #include "app/session/background.h"
 #include "core/base/duration_text.h"
@@ -18,15 +19,6 @@ using namespace std::chrono_literals;
 
 namespace
 {
-
-QLabel *heading(const QString &text)
-{
-    auto *l = new QLabel(text);
-    l->setFont(smallFont());
-    l->setContentsMargins(padding, 0, padding, 0);
-    l->setFixedHeight(drawerTab);
-    return l;
-}
 
 QWidget *column(QLabel *title, QWidget *list)
 {

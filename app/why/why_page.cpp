@@ -1,5 +1,6 @@
 #include "app/why/why_page.h"
 
+#include "app/look/heading.h"
 #include "app/session/background.h"
 
 #include <QHBoxLayout>
@@ -16,15 +17,6 @@ namespace
 QString secondsText(const TraceModel &trace, std::int64_t time)
 {
     return QStringLiteral("%1 s").arg(double(time - trace.firstTime()) / 1e9, 0, 'f', 2);
-}
-
-QLabel *headingOf(const QString &text)
-{
-    auto *l = new QLabel(text);
-    l->setFont(smallFont());
-    l->setContentsMargins(padding, 0, padding, 0);
-    l->setFixedHeight(drawerTab);
-    return l;
 }
 
 } // namespace
@@ -81,7 +73,7 @@ QWidget *WhyPage::makeDoneSide()
     done_ = new RowList("What was done", 64, 110);
     done_->setObjectName("interactions");
     v->addLayout(top);
-    v->addWidget(headingOf("What was done, the last first"));
+    v->addWidget(heading("What was done, the last first"));
     v->addWidget(done_, 1);
     connect(line_, &QLineEdit::returnPressed, this, [this] { askAbout(line_->text().trimmed()); });
     connect(done_, &RowList::chosen, this, [this](const QString &widget, int number) {
@@ -98,7 +90,7 @@ QWidget *WhyPage::makeAnswerSide()
     auto *v = new QVBoxLayout(side);
     v->setContentsMargins(0, 0, 0, 0);
     v->setSpacing(0);
-    title_ = headingOf({});
+    title_ = heading({});
     sentence_ = new QLabel;
     sentence_->setObjectName("whySentence");
     sentence_->setFont(titleFont());
@@ -121,7 +113,7 @@ QWidget *WhyPage::makeAnswerSide()
         buttons->addWidget(b);
     buttons->addStretch();
     stations_ = new StationsView;
-    changesTitle_ = headingOf({});
+    changesTitle_ = heading({});
     changes_ = new RowList("What the program set", 64, 190);
     changes_->setObjectName("changes");
     v->addWidget(title_);

@@ -53,7 +53,7 @@ QList<QObject *> rootsNow(const LookAt &how)
                 all << top;
     all << QCoreApplication::instance();
     for (const QObject *o : how.also)
-        if (!o->parent() && !all.contains(o))
+        if (!o->isWidgetType() && o != QCoreApplication::instance()) // those are there already
             all << const_cast<QObject *>(o);
     return all;
 }
