@@ -4,7 +4,6 @@
 #include "core/base/duration_text.h"
 #include "core/exports/exports.h"
 
-#include <QDirIterator>
 #include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonObject>
@@ -27,11 +26,7 @@ struct Contents {
 Contents contentsOf(Recording &r)
 {
     Contents c;
-    QDirIterator files(r.folder, QDir::Files, QDirIterator::Subdirectories);
-    while (files.hasNext()) {
-        files.next();
-        c.bytes += files.fileInfo().size();
-    }
+    c.bytes = r.files->bytes();
     static const QHash<SpanKind, QString> words{{SpanKind::Turn, "turns"},
                                                 {SpanKind::Dispatch, "dispatches"},
                                                 {SpanKind::Signal, "signals"},
@@ -104,6 +99,7 @@ int What::run() const
                                   {"captions", QJsonArray::fromStringList(sorted(c.captions))},
                                   {"modules", QJsonArray::fromStringList(sorted(c.modules))},
                                   {"sources", QJsonArray::fromStringList(sorted(c.sources))},
+                                  {"source_lines", r.sources.lineCount()},
                                   {"texts_set", c.values},
                                   {"messages", c.messages}});
             return fine;
@@ -112,9 +108,9 @@ int What::run() const
         if (!r.info.project.isEmpty())
             print("Project    " + r.info.project);
         print("End        " + (r.info.ending.isEmpty() ? QString("not known") : r.info.ending));
-        print(QStringLiteral("Time       %1, %2 threads, %3 KB on disk")
+        print(QStringLiteral("Time       %1, %2, %3 KB on disk")
                   .arg(durationText(r.trace.now() - r.trace.firstTime()))
-                  .arg(r.trace.threadCount())
+                  .arg(counted(r.trace.threadCount(), "thread", "threads"))
                   .arg(c.bytes / 1024));
         QStringList counts;
         for (const char *k : {"turns", "dispatches", "signals", "calls", "messages"})
@@ -131,7 +127,11 @@ int What::run() const
         list("object names", sorted(c.names));
         list("captions", sorted(c.captions));
         list("program files", sorted(c.modules));
-        list("source files, by name only", sorted(c.sources));
+        list("source files, by name", sorted(c.sources));
+        if (!r.sources.empty())
+            print(QStringLiteral("%1 lines of the source of %2 of them, word by word")
+                      .arg(r.sources.lineCount())
+                      .arg(r.sources.files().size()));
         print(QStringLiteral("%1 texts that the program set, %2 messages that it wrote")
                   .arg(c.values)
                   .arg(c.messages));
@@ -160,11 +160,43 @@ struct Export {
     }
 };
 
+struct Pack {
+    QString recording, out;
+    bool noSources = false;
+
+    void takes(Words &words)
+    {
+        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
+        words.word("FILE", out, Words::Needed, "The file to write");
+        words.flag("--no-sources", noSources, "Without lines of the program's source");
+    }
+    int run() const
+    {
+        if (QFileInfo::exists(out))
+            return fail({"There is a file already, and nothing is overwritten", out, "Name another"});
+        return with(recording, [&](Recording &r) {
+            const PackedExtras extras = extrasOf(r, !noSources);
+            if (auto ok = packRecording(*r.files, extras.files, out); !ok)
+                return fail(ok.problem());
+            for (const QString &file : extras.leftOut)
+                std::fprintf(stderr, "pipit: %s was changed since the run began: no line of it is packed\n",
+                             qPrintable(file));
+            print(QStringLiteral("%1 (%2 KB; %3 of source). What is in it: pipit what %1")
+                      .arg(out)
+                      .arg(QFileInfo(out).size() / 1024)
+                      .arg(counted(extras.sources.lineCount(), "line", "lines")));
+            return fine;
+        });
+    }
+};
+
 } // namespace
 
 void addExportVerbs(Registry &r)
 {
     r.add<What>("what", "What is in a recording, before it is given to somebody", "pipit what /tmp/first");
+    r.add<Pack>("pack", "A recording as one file, to be given to somebody",
+                "pipit pack /tmp/first first.pack");
     r.add<Export>("export", "A recording in another format",
                   "pipit export /tmp/first --to html --out first.html");
 }

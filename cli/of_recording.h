@@ -20,7 +20,7 @@ struct OfRecording {
 
     void takes(Words &words)
     {
-        words.word("RECORDING", recording, Words::Needed, "A recording's folder");
+        words.word("RECORDING", recording, Words::Needed, "A recording's folder, or a packed one's file");
         words.flag("--json", json);
     }
 };

@@ -321,23 +321,38 @@ void LiveBoardView::openPlace(const QString &file, int line)
         return;
     }
     place_->setText(QStringLiteral("%1:%2").arg(file).arg(line));
+    // What the recording carries along is what ran; the file on this machine may be another.
+    if (const auto recording = session_->shown.recording())
+        if (const auto piece = recording->sources.around(file, line)) {
+            place_->setText(QStringLiteral("%1:%2, lines %3 to %4 as they were packed")
+                                .arg(file)
+                                .arg(line)
+                                .arg(piece->first)
+                                .arg(piece->first + int(piece->lines.size()) - 1));
+            showCode(piece->lines.join('\n'), line - piece->first);
+            return;
+        }
     inBackground(
         this, [file] { return readFile(file); },
-        [this, mine, line, file](const Result<QByteArray> &text) {
+        [this, mine, line](const Result<QByteArray> &text) {
             if (mine != asked_)
                 return;
             code_->setVisible(bool(text));
-            if (!text) {
+            if (text)
+                showCode(QString::fromUtf8(*text), line - 1);
+            else
                 place_->setText(text.problem().text());
-                return;
-            }
-            code_->setPlainText(QString::fromUtf8(*text));
-            const QTextBlock block = code_->document()->findBlockByNumber(std::max(0, line - 1));
-            QTextCursor cursor(block);
-            cursor.movePosition(QTextCursor::EndOfBlock, QTextCursor::KeepAnchor);
-            code_->setTextCursor(cursor);
-            code_->centerCursor();
         });
+}
+
+void LiveBoardView::showCode(const QString &text, int line)
+{
+    code_->show();
+    code_->setPlainText(text);
+    QTextCursor cursor(code_->document()->findBlockByNumber(std::max(0, line)));
+    cursor.movePosition(QTextCursor::EndOfBlock, QTextCursor::KeepAnchor);
+    code_->setTextCursor(cursor);
+    code_->centerCursor();
 }
 
 } // namespace pipit::app

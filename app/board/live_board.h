@@ -47,6 +47,7 @@ private:
     void tellSentences();
     void tellHandlers();
     void tellEmpty();
+    void showCode(const QString &text, int line); // from 0
     void showObjectMenu(const QPoint &global);
 
     Session *session_;

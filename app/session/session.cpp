@@ -15,7 +15,7 @@ Session::Session(QObject *parent) : QObject(parent)
 
 void Session::open(const QString &path)
 {
-    if (QFileInfo::exists(path + "/metadata"))
+    if (QFileInfo::exists(path + "/metadata") || RecordingFiles::isPacked(path))
         shown.openRecording(path);
     else
         document.open(path);
@@ -25,7 +25,7 @@ QString Session::title() const
 {
     if (const auto run = shown.liveRun(); run && !runs.isOfProject())
         return QFileInfo(run->spec().program.program).fileName();
-    return document.isOpen() ? document.project().name : QFileInfo(shown.recordingFolder()).fileName();
+    return document.isOpen() ? document.project().name : QFileInfo(shown.recordingPath()).fileName();
 }
 
 // What an input on it is about: its signal, or else the event.

@@ -5,6 +5,7 @@
 #pragma once
 
 #include "app/session/document.h"
+#include "app/session/handing_on.h"
 #include "app/session/runs.h"
 #include "app/session/selection.h"
 #include "app/session/shown_trace.h"
@@ -17,7 +18,7 @@ class Session : public QObject
 public:
     explicit Session(QObject *parent = nullptr);
 
-    // A project's folder or file, or a recording's folder.
+    // A project's folder or file, a recording's folder, or a packed one's file.
     void open(const QString &path);
     QString title() const;
     // What the person did last in the running program: a widget's name and what to connect it by.
@@ -28,6 +29,7 @@ public:
     Document document{&messages};
     ShownTrace shown{&messages};
     Runs runs{&messages, &document, &shown};
+    HandingOn handingOn{&messages, &shown};
 };
 
 } // namespace pipit::app

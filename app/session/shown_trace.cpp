@@ -27,7 +27,7 @@ ShownTrace::~ShownTrace()
 }
 
 // What is shown stays until something of it can be shown.
-void ShownTrace::openRecording(const QString &folder)
+void ShownTrace::openRecording(const QString &path)
 {
     if (asked_)
         *asked_ = true;
@@ -36,14 +36,13 @@ void ShownTrace::openRecording(const QString &folder)
     const BackToLoop back(this);
     inBackground(
         this,
-        [this, folder, stop = asked_, back]() -> Opened {
-            auto recording =
-                Recording::open(folder, stop.get(), [&](const std::shared_ptr<Recording> &begun) {
-                    back([this, begun, stop] {
-                        if (!*stop)
-                            begin(begun, stop);
-                    });
+        [this, path, stop = asked_, back]() -> Opened {
+            auto recording = Recording::open(path, stop.get(), [&](const std::shared_ptr<Recording> &begun) {
+                back([this, begun, stop] {
+                    if (!*stop)
+                        begin(begun, stop);
                 });
+            });
             if (!recording)
                 return {nullptr, {}, {}, recording.problem()};
             if (*stop)
@@ -137,6 +136,13 @@ void ShownTrace::ended(const QString &ending, std::vector<Stall> stalls, std::ve
     figures_.busy = std::move(busy);
     figures_.open.reset();
     Q_EMIT figuresChanged();
+}
+
+QString ShownTrace::recordedAt() const
+{
+    if (recording_)
+        return reading_ ? QString() : recordingPath();
+    return run_ && !ending_.isEmpty() ? run_->spec().recordTo : QString();
 }
 
 const TraceModel *ShownTrace::trace() const

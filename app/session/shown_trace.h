@@ -23,7 +23,7 @@ public:
     ~ShownTrace() override;
 
     // Read by a worker, and shown while it is read.
-    void openRecording(const QString &folder);
+    void openRecording(const QString &path);
     bool reading() const { return reading_ != nullptr; } // what is shown of it is not all yet
     // From now on this run's; figures by connection and handler only where they are of the open
     // project's.
@@ -38,8 +38,11 @@ public:
     {
         return run_ ? std::shared_ptr<const void>(run_) : std::shared_ptr<const void>(recording_);
     }
-    std::shared_ptr<LiveRun> liveRun() const { return run_; } // null for a recording
-    QString recordingFolder() const { return recording_ ? recording_->folder : QString(); }
+    std::shared_ptr<LiveRun> liveRun() const { return run_; }           // null for a recording
+    std::shared_ptr<Recording> recording() const { return recording_; } // null for a run
+    QString recordingPath() const { return recording_ ? recording_->files->path() : QString(); }
+    // Where all of it is on the disk; empty while it is read, or runs, and of a run that was not kept.
+    QString recordedAt() const;
     const LiveFigures &figures() const { return figures_; }
     QString lastEnding() const { return ending_; }
 

@@ -189,7 +189,7 @@ void MainWindow::hearSession()
         board_->outline()->objects()->setFocus();
     });
     connect(&session_.shown, &ShownTrace::reset, this, [this] {
-        remembered_.use("recordings", session_.shown.recordingFolder());
+        remembered_.use("recordings", session_.shown.recordingPath());
         outer_->setCurrentIndex(1);
         if (!session_.document.isOpen())
             pages_->currentWidget()->setFocus();
@@ -351,37 +351,6 @@ void MainWindow::openDemo()
             return;
         }
     session_.open(to);
-}
-
-// Where file dialogs begin: beside what was open last.
-QString MainWindow::folderToStartIn() const
-{
-    const QString last = remembered_.value("folder").toString();
-    return QFileInfo(last).isDir() ? last : QDir::homePath();
-}
-
-void MainWindow::askForProject()
-{
-    const QString folder =
-        QFileDialog::getExistingDirectory(this, "Open a project's folder", folderToStartIn());
-    if (!folder.isEmpty())
-        session_.open(folder);
-}
-
-void MainWindow::askForNewProject()
-{
-    const QString folder =
-        QFileDialog::getSaveFileName(this, "Name the new project's folder", folderToStartIn());
-    if (!folder.isEmpty())
-        session_.document.create(folder);
-}
-
-void MainWindow::askForRecording()
-{
-    const QString folder =
-        QFileDialog::getExistingDirectory(this, "Open a recording's folder", folderToStartIn());
-    if (!folder.isEmpty())
-        session_.open(folder);
 }
 
 void MainWindow::show(Page page)

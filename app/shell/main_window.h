@@ -84,6 +84,9 @@ private:
     void askForProject();
     void askForNewProject();
     void askForRecording();
+    void askForPackedRecording();
+    void askWhereToPack();
+    void askForReport();
 
     Session session_;
     Remembered remembered_;

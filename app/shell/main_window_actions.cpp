@@ -265,10 +265,19 @@ QList<Action> MainWindow::codeActions()
 
 QList<Action> MainWindow::fileActions()
 {
+    const auto handedOn = [this] { return session_.handingOn.hindrance(); };
     return {
         {"new", "Pipit", "New project", {"Ctrl+N"}, [this] { askForNewProject(); }},
         {"open", "Pipit", "Open a project", {"Ctrl+O"}, [this] { askForProject(); }},
         {"open-recording", "Pipit", "Open a recording", {"Ctrl+Shift+O"}, [this] { askForRecording(); }},
+        {"open-packed", "Pipit", "Open a packed recording", {}, [this] { askForPackedRecording(); }},
+        {"pack", "Pipit", "Pack what is shown into one file", {}, [this] { askWhereToPack(); }, handedOn},
+        {"report",
+         "Pipit",
+         "Write what is shown as a page to be read",
+         {},
+         [this] { askForReport(); },
+         handedOn},
         {"start",
          "Pipit",
          "The first page: what was open lately, or start and record a program",

@@ -226,15 +226,12 @@ void WhyPage::askAbout(const QString &widget, std::optional<std::int64_t> at)
         return showEmpty();
     line_->setText(widget);
     const int mine = ++question_;
-    const QString folder = session_->shown.recordingFolder();
     title_->setText("Looking…");
     inBackground(
         this,
-        [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(), folder, widget, at] {
-            WhyQuestion q{widget, at, {}, 0};
-            if (!folder.isEmpty())
-                q.attempts = attemptsOf(folder);
-            return why(*trace, *handlers, q);
+        [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(),
+         recording = session_->shown.recording(), widget, at] {
+            return recording ? why(*recording, widget, at) : why(*trace, *handlers, {widget, at, {}, 0});
         },
         [this, mine](const Result<WhyAnswer> &result) {
             if (mine == question_)

@@ -22,10 +22,13 @@ Result<QByteArray> readFile(const QString &path)
 Result<QJsonObject> readJsonObject(const QString &path)
 {
     auto bytes = readFile(path);
-    if (!bytes)
-        return bytes.problem();
+    return bytes ? jsonObjectOf(*bytes, path) : Result<QJsonObject>(bytes.problem());
+}
+
+Result<QJsonObject> jsonObjectOf(const QByteArray &bytes, const QString &path)
+{
     QJsonParseError error;
-    const QJsonDocument document = QJsonDocument::fromJson(*bytes, &error);
+    const QJsonDocument document = QJsonDocument::fromJson(bytes, &error);
     if (!document.isObject())
         return Problem{"The file is damaged: " +
                            (error.error ? error.errorString() : QStringLiteral("it holds no object")),

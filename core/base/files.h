@@ -12,6 +12,7 @@ namespace pipit
 Result<QByteArray> readFile(const QString &path);
 // A file that holds one JSON object, as Pipit stores beside recordings; else a Problem.
 Result<QJsonObject> readJsonObject(const QString &path);
+Result<QJsonObject> jsonObjectOf(const QByteArray &bytes, const QString &path); // the same, once it is read
 // Writes to a temporary file beside it and renames, so that a reader sees the old or the new.
 Outcome writeFile(const QString &path, const QByteArray &bytes);
 // The same, unless the file already holds these bytes: build steps go by time stamps.

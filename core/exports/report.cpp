@@ -39,6 +39,7 @@ h1{font-size:1.5rem;margin:0}h2{font-size:1.1rem;margin:2rem 0 .4rem}
 table{border-collapse:collapse;width:100%}th{font-weight:normal;color:var(--ink2);text-align:left}
 td,th{padding:.25rem .6rem .25rem 0;border-bottom:1px solid var(--line);vertical-align:top}
 td.n,th.n{text-align:right;white-space:nowrap;font-variant-numeric:tabular-nums}
+pre{font:13px/1.4 "DejaVu Sans Mono",monospace;margin:.3rem 0;overflow-x:auto;color:var(--ink2)}pre b{color:var(--ink)}
 .bad{color:var(--bad)}.faint{color:var(--ink2)}svg{width:100%;height:auto;display:block}
 svg .line{fill:none;stroke:var(--ink);stroke-width:1}svg .rule{stroke:var(--line)}svg .over{fill:var(--bad)}svg text{fill:var(--ink2);font-size:11px}
 </style>)";
@@ -103,6 +104,22 @@ QString runOf(const Recording &r)
            "</table>";
 }
 
+// The line in the program's source and those around it, where the recording carries them.
+QString code(const Recording &r, const QString &file, int line)
+{
+    constexpr int around = 2;
+    const auto piece = r.sources.around(file, line);
+    if (!piece)
+        return {};
+    QString lines;
+    for (int n = line - around; n <= line + around; ++n)
+        if (const int i = n - piece->first; i >= 0 && i < piece->lines.size()) {
+            const QString text = QStringLiteral("%1  %2").arg(n, 5).arg(piece->lines[i]);
+            lines += (n == line ? "<b>" + e(text) + "</b>" : e(text)) + '\n';
+        }
+    return "<pre>" + lines + "</pre>";
+}
+
 QString stallsOf(Recording &r)
 {
     const auto stalls = pipit::stallsOf(r.trace, r.handlers, stallBudget);
@@ -114,7 +131,8 @@ QString stallsOf(Recording &r)
     for (const Stall &s : stalls)
         rows += "<tr><td class=\"n\">" + secondsFrom(r, s.start) + "</td><td class=\"n bad\">" +
                 durationText(s.duration) + "</td><td>" + e(s.sentence()) +
-                (s.hot.known() ? "<br><span class=\"faint\">most often in " + e(s.hot.text()) + "</span>"
+                (s.hot.known() ? "<br><span class=\"faint\">most often in " + e(s.hot.text()) + "</span>" +
+                                     code(r, s.hot.file, s.hot.line)
                                : QString()) +
                 "</td></tr>";
     return "<table><tr><th class=\"n\">at</th><th class=\"n\">for</th><th></th></tr>" + rows + "</table>";

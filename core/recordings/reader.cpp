@@ -4,14 +4,11 @@
 #include "core/recordings/writer.h"
 #include "core/records/merge.h"
 
-#include <QDir>
-#include <QFile>
 #include <QMap>
+#include <QRegularExpression>
 
-#include <cerrno>
 #include <cstring>
 #include <memory>
-#include <sys/mman.h>
 
 namespace pipit
 {
@@ -34,35 +31,28 @@ template <class T> T get(const uchar *p)
 class StreamCursor
 {
 public:
-    StreamCursor(QStringList files, int minor)
-        : pieces(std::move(files)), asBefore_(minor == 1), decoder_(minor)
+    StreamCursor(const RecordingFiles &files, QStringList names, int minor)
+        : files_(files), pieces_(std::move(names)), asBefore_(minor == 1), decoder_(minor)
     {
     }
-    ~StreamCursor() { close(); }
 
-    // The next piece of the stream. The file is mapped and closed again: there may be more streams than
-    // descriptors.
-    bool open(QString *error)
+    // The next piece of the stream.
+    bool open(Problem *error)
     {
-        close();
-        name = pieces.takeFirst();
+        const QString file = pieces_.takeFirst();
+        name = files_.where(file);
         decoder_.beginPiece();
-        const QString path = name;
-        QFile file(path);
-        if (!file.open(QIODevice::ReadOnly)) {
-            *error = file.errorString();
+        at = contentEnd = packetEnd = 0;
+        data = nullptr;
+        size = 0;
+        auto view = files_.view(file);
+        if (!view) {
+            *error = view.problem();
             return false;
         }
-        size = std::size_t(file.size());
-        if (!size)
-            return true;
-        void *memory = mmap(nullptr, size, PROT_READ, MAP_PRIVATE, file.handle(), 0);
-        if (memory == MAP_FAILED) {
-            *error = QString::fromLocal8Bit(std::strerror(errno));
-            size = 0;
-            return false;
-        }
-        data = static_cast<const uchar *>(memory);
+        view_ = std::move(*view);
+        data = view_.bytes().data();
+        size = view_.bytes().size();
         return true;
     }
 
@@ -71,7 +61,7 @@ public:
     {
         for (;;) {
             while (at >= packetEnd)
-                if (QString error; !nextPacket() && (pieces.isEmpty() || !open(&error)))
+                if (Problem error; !nextPacket() && (pieces_.isEmpty() || !open(&error)))
                     return false;
             if (asBefore_ ? readEvent() : decode()) {
                 if (at >= contentEnd)
@@ -92,14 +82,6 @@ public:
     QStringList notes;
 
 private:
-    void close()
-    {
-        if (data)
-            munmap(const_cast<uchar *>(data), size);
-        data = nullptr;
-        size = at = contentEnd = packetEnd = 0;
-    }
-
     void tellUnknown()
     {
         constexpr qsizetype mostNotes = 20;
@@ -177,42 +159,54 @@ private:
         return true;
     }
 
-    QStringList pieces; // that are not read yet
+    const RecordingFiles &files_;
+    QStringList pieces_; // that are not read yet
     const bool asBefore_;
     compact::Decoder decoder_;
+    RecordingFiles::View view_;
     const uchar *data = nullptr;
     std::size_t size = 0, at = 0, contentEnd = 0, packetEnd = 0;
 };
 
 } // namespace
 
-Result<ReadReport> readRecording(const QString &folder, RecordSink &sink, const std::atomic<bool> *stop)
+Result<ReadReport> readRecording(const QString &path, RecordSink &sink, const std::atomic<bool> *stop)
 {
-    QFile metadata(folder + "/metadata");
-    if (!metadata.open(QIODevice::ReadOnly))
-        return Problem{"This is no recording: it holds no readable file 'metadata'", folder,
+    const auto files = RecordingFiles::open(path);
+    return files ? readRecording(**files, sink, stop) : Result<ReadReport>(files.problem());
+}
+
+Result<ReadReport> readRecording(const RecordingFiles &from, RecordSink &sink, const std::atomic<bool> *stop)
+{
+    const auto metadata = from.read("metadata");
+    if (!metadata)
+        return Problem{"This is no recording: it holds no readable file 'metadata'", from.path(),
                        "Name a folder that 'pipit record' or 'pipit run --record' wrote"};
-    const QByteArray description = metadata.readAll();
+    const QByteArray &description = *metadata;
     if (!description.contains("tracer_name = \"pipit-recorder\""))
-        return Problem{"This trace was not written by Pipit", folder, "Open a recording made by Pipit"};
+        return Problem{"This trace was not written by Pipit", from.path(), "Open a recording made by Pipit"};
     int minor = compact::minorVersion;
     while (minor > 0 && !description.contains("tracer_minor = " + QByteArray::number(minor) + ';'))
         --minor;
     if (minor == 0)
-        return Problem{"The recording was written by a later version of Pipit", folder,
+        return Problem{"The recording was written by a later version of Pipit", from.path(),
                        "Open it with that one"};
     std::vector<std::unique_ptr<StreamCursor>> streams;
     // A stream may lie in several pieces, of which the first ones are gone: stream_3_4711.000017
     QMap<QString, QStringList> files;
-    for (const QString &file : QDir(folder).entryList({"stream_*"}, QDir::Files, QDir::Name))
-        files[file.section('.', 0, 0)] << folder + '/' + file;
+    for (const QString &file : from.names())
+        if (file.startsWith("stream_") && !file.contains('/'))
+            files[file.section('.', 0, 0)] << file;
     for (const QStringList &pieces : std::as_const(files)) {
-        auto s = std::make_unique<StreamCursor>(pieces, minor);
-        if (QString error; !s->open(&error))
-            return Problem{"The stream cannot be read: " + error, s->name, {}};
+        auto s = std::make_unique<StreamCursor>(from, pieces, minor);
+        if (Problem error; !s->open(&error))
+            return error;
         streams.push_back(std::move(s));
     }
-    ReadReport report;
+    ReadReport report{0, 0, from.notes(), 0};
+    static const QRegularExpression offset(R"(\boffset = (-?\d+);)");
+    if (const auto m = offset.match(QString::fromLatin1(description)); m.hasMatch())
+        report.sinceEpoch = m.captured(1).toLongLong();
     for (int i = 0; i < int(streams.size()); ++i) {
         StreamCursor &s = *streams[std::size_t(i)];
         s.more = s.next();

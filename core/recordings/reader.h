@@ -5,6 +5,7 @@
 #pragma once
 
 #include "core/base/result.h"
+#include "core/recordings/files.h"
 #include "core/records/sink.h"
 
 #include <QStringList>
@@ -18,10 +19,14 @@ struct ReadReport {
     std::uint64_t records = 0;
     std::uint64_t lost = 0;
     QStringList notes;
+    std::int64_t sinceEpoch = 0; // what to add to times, ns; 0: not known
 };
 
 // `stop`, when given, ends the reading early. The sink is told how far it has come now and then.
-Result<ReadReport> readRecording(const QString &folder, RecordSink &sink,
+Result<ReadReport> readRecording(const RecordingFiles &files, RecordSink &sink,
+                                 const std::atomic<bool> *stop = nullptr);
+// The same of a folder, or a packed file.
+Result<ReadReport> readRecording(const QString &path, RecordSink &sink,
                                  const std::atomic<bool> *stop = nullptr);
 
 } // namespace pipit

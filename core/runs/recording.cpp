@@ -2,7 +2,7 @@
 
 #include "core/base/files.h"
 
-#include <QFileInfo>
+#include <QJsonDocument>
 
 namespace pipit
 {
@@ -37,38 +37,48 @@ private:
 QStringList readBeside(Recording &r)
 {
     QStringList notes;
-    const QString beside = r.folder + "/pipit/";
-    if (!QFileInfo::exists(beside + "info.json"))
+    const RecordingFiles &files = *r.files;
+    // Of one that is there: whether it could be read; else it is told what that means.
+    const auto with = [&](const QString &name, const QString &otherwise, auto &&take) {
+        const auto bytes = files.read(name);
+        const auto object = bytes ? jsonObjectOf(*bytes, files.where(name)) : bytes.problem();
+        if (object)
+            take(*object);
+        else if (files.has(name))
+            notes << object.problem().text() + ' ' + otherwise;
+    };
+    if (!files.has("pipit/info.json"))
         notes << "The recording was cut short: it does not say how the run ended.";
-    else if (auto info = readJsonObject(beside + "info.json"))
-        r.info = RunInfo::fromJson(*info);
-    else
-        notes << info.problem().text() + " What is told of the run is unknown.";
-    if (QFileInfo::exists(beside + "map.json")) {
-        if (auto map = WiringMap::load(beside + "map.json"))
-            r.handlers.setMap(*map);
-        else
-            notes << map.problem().text() + " Calls are not matched with connections.";
-    }
-    if (QFileInfo::exists(beside + "stacks.jsonl"))
-        if (auto ok = r.trace.stacks().load(beside + "stacks.jsonl"); !ok)
-            notes << ok.problem().text() + " What was on the stacks is unknown.";
-    if (QFileInfo::exists(beside + "handlers.json"))
-        if (auto ok = r.handlers.load(beside + "handlers.json"); !ok)
-            notes << ok.problem().text() + " Handlers are named from the program as it is now.";
+    with("pipit/info.json", "What is told of the run is unknown.",
+         [&](const QJsonObject &o) { r.info = RunInfo::fromJson(o); });
+    with("pipit/map.json", "Calls are not matched with connections.",
+         [&](const QJsonObject &o) { r.handlers.setMap(WiringMap::of(o)); });
+    if (const auto lines = files.read("pipit/stacks.jsonl"))
+        r.trace.stacks().load(*lines);
+    else if (files.has("pipit/stacks.jsonl"))
+        notes << lines.problem().text() + " What was on the stacks is unknown.";
+    with("pipit/handlers.json", "Handlers are named from the program as it is now.",
+         [&](const QJsonObject &o) { r.handlers.load(o); });
+    with("pipit/sources.json", "No source is shown.",
+         [&](const QJsonObject &o) { r.sources = Excerpts::of(o); });
+    if (files.packed())
+        r.handlers.setApart();
     return notes;
 }
 
 } // namespace
 
-Result<std::shared_ptr<Recording>> Recording::open(const QString &folder, const std::atomic<bool> *stop,
+Result<std::shared_ptr<Recording>> Recording::open(const QString &path, const std::atomic<bool> *stop,
                                                    const Begun &begun)
 {
     auto r = std::make_shared<Recording>();
-    r->folder = folder;
+    auto files = RecordingFiles::open(path);
+    if (!files)
+        return files.problem();
+    r->files = *files;
     const QStringList notes = readBeside(*r); // first: others may look at it while the records are read
     Opening sink(r, begun);
-    auto report = readRecording(folder, sink, stop);
+    auto report = readRecording(**files, sink, stop);
     if (!report)
         return report.problem();
     r->report = *report;
@@ -78,6 +88,25 @@ Result<std::shared_ptr<Recording>> Recording::open(const QString &folder, const 
     if (r->info.ended > r->trace.now() && r->info.ended - r->trace.now() < longest)
         r->trace.caughtUp(r->info.ended);
     return r;
+}
+
+PackedExtras extrasOf(Recording &r, bool withSources)
+{
+    PackedExtras extras;
+    if (!withSources) {
+        if (r.files->has("pipit/sources.json")) // packed once more, without them
+            extras.files.push_back({"pipit/sources.json", QJsonDocument(Excerpts().toJson()).toJson()});
+        return extras;
+    }
+    extras.sources = r.sources;
+    if (extras.sources.empty())
+        extras.sources = Excerpts::gather(r.trace, r.handlers,
+                                          r.report.sinceEpoch ? r.trace.firstTime() + r.report.sinceEpoch : 0,
+                                          &extras.leftOut);
+    if (!extras.sources.empty())
+        extras.files.push_back(
+            {"pipit/sources.json", QJsonDocument(extras.sources.toJson()).toJson(QJsonDocument::Compact)});
+    return extras;
 }
 
 } // namespace pipit

@@ -46,9 +46,11 @@ std::uint64_t keyOf(const LinkRow &row)
 Result<WiringMap> WiringMap::load(const QString &path)
 {
     auto file = readJsonObject(path);
-    if (!file)
-        return file.problem();
-    const QJsonObject &root = *file;
+    return file ? of(*file) : Result<WiringMap>(file.problem());
+}
+
+WiringMap WiringMap::of(const QJsonObject &root)
+{
     WiringMap map;
     const QString only = root["file"].toString(); // of a map that knew one window
     for (const auto &v : root["lines"].toArray()) {
@@ -360,14 +362,11 @@ Outcome Handlers::save(const QString &path)
         path, QJsonDocument(QJsonObject{{"version", 2}, {"handlers", rows}, {"places", places}}).toJson());
 }
 
-Outcome Handlers::load(const QString &path)
+void Handlers::load(const QJsonObject &file)
 {
-    auto file = readJsonObject(path);
-    if (!file)
-        return file.problem();
     std::lock_guard reading(placesMutex_);
     std::lock_guard lock(mutex_);
-    for (const auto &v : (*file)["handlers"].toArray()) {
+    for (const auto &v : file["handlers"].toArray()) {
         const QJsonObject o = v.toObject();
         HandlerName h{o["name"].toString(),       o["file"].toString(),    o["line"].toInt(),
                       o["connection"].toString(), o["handler"].toString(), o["source"].toString(),
@@ -377,7 +376,7 @@ Outcome Handlers::load(const QString &path)
         else // version 1: each link by its serial
             known_.try_emplace(o["key"].toString().toULongLong(nullptr, 16), h);
     }
-    for (const auto &v : (*file)["places"].toArray()) {
+    for (const auto &v : file["places"].toArray()) {
         const QJsonObject o = v.toObject();
         StackFrame f;
         f.module = o["module"].toString();
@@ -389,7 +388,12 @@ Outcome Handlers::load(const QString &path)
         if (!f.module.isEmpty() && f.offset)
             frames_.insert({f.module, f.offset - 1}, f);
     }
-    return Done{};
+}
+
+void Handlers::setApart()
+{
+    std::lock_guard reading(placesMutex_);
+    places_.setApart();
 }
 
 } // namespace pipit

@@ -9,6 +9,8 @@
 #include "core/trace/model.h"
 #include "core/trace/places.h"
 
+#include <QJsonObject>
+
 #include <mutex>
 
 namespace pipit
@@ -35,6 +37,7 @@ struct WiringMap {
     QHash<std::pair<QString, int>, Entry> lines;         // by the generated file's name and line
     QHash<QString, std::pair<QString, int>> definitions; // function name → file, line
     static Result<WiringMap> load(const QString &path);
+    static WiringMap of(const QJsonObject &file);
 };
 
 class Handlers
@@ -59,7 +62,10 @@ public:
     Places::Pieces codeOf(const QStringList &connections, const QString &module);
 
     Outcome save(const QString &path);
-    Outcome load(const QString &path);
+    void load(const QJsonObject &file); // what `save` wrote
+    // Of a recording from elsewhere: from now on nothing is read from this machine's programs, which may be
+    // others.
+    void setApart();
 
 private:
     void nameFrame(StackFrame &frame);

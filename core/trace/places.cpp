@@ -12,6 +12,7 @@ namespace pipit
 
 struct Places::Private {
     QHash<QString, std::shared_ptr<Module>> modules;
+    bool apart = false;
 };
 
 namespace
@@ -53,12 +54,19 @@ Places::Places() : d(std::make_unique<Private>())
 }
 Places::~Places() = default;
 
+void Places::setApart()
+{
+    d->apart = true;
+    d->modules.clear();
+}
+
 Places::Module *Places::module(const QString &path)
 {
     auto it = d->modules.find(path);
     if (it == d->modules.end()) {
         auto m = std::make_shared<Module>();
-        m->dwfl = dwfl_begin(&callbacks);
+        if (!d->apart)
+            m->dwfl = dwfl_begin(&callbacks);
         if (m->dwfl) {
             dwfl_report_begin(m->dwfl);
             m->module = dwfl_report_elf(m->dwfl, "module", path.toUtf8().constData(), -1, 0, false);

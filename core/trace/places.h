@@ -66,6 +66,9 @@ public:
     using Pieces = QList<std::pair<std::uint64_t, std::uint64_t>>;
     Pieces codeOf(const QString &module, const QString &file, const QSet<int> &lines);
 
+    // From now on nothing is read: the modules' files are not those that ran.
+    void setApart();
+
     struct Module;
 
 private:

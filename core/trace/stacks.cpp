@@ -89,15 +89,11 @@ StackSample StackLog::fromLine(const QByteArray &line)
     return s;
 }
 
-Outcome StackLog::load(const QString &path)
+void StackLog::load(const QByteArray &lines)
 {
-    auto bytes = readFile(path);
-    if (!bytes)
-        return bytes.problem();
-    for (const QByteArray &each : bytes->split('\n'))
+    for (const QByteArray &each : lines.split('\n'))
         if (StackSample s = fromLine(each); s.time > 0)
             add(std::move(s));
-    return Done{};
 }
 
 } // namespace pipit

@@ -49,7 +49,7 @@ public:
     static QByteArray line(const StackSample &sample);
     static StackSample fromLine(const QByteArray &line);
     // Adds what a file of such lines holds; lines that say nothing are passed over.
-    Outcome load(const QString &path);
+    void load(const QByteArray &lines);
 
 private:
     mutable std::mutex mutex_;

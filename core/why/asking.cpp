@@ -342,10 +342,11 @@ QList<std::uint64_t> namedInSpans(const TraceModel &trace, const QString &name)
 } // namespace
 
 // Steps of the play that could not be done: those of which nothing was expected.
-std::vector<WhyAttempt> attemptsOf(const QString &folder)
+std::vector<WhyAttempt> attemptsOf(const RecordingFiles &recording)
 {
     std::vector<WhyAttempt> all;
-    const auto play = readJsonObject(folder + "/pipit/play.json");
+    const auto bytes = recording.read("pipit/play.json");
+    const auto play = bytes ? jsonObjectOf(*bytes, recording.where("pipit/play.json")) : bytes.problem();
     if (!play)
         return all;
     for (const auto &v : (*play)["steps"].toArray()) {
@@ -365,7 +366,7 @@ std::vector<WhyAttempt> attemptsOf(const QString &folder)
 Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at)
 {
     return why(recording.trace, recording.handlers,
-               {widget, at, attemptsOf(recording.folder), recording.info.signal});
+               {widget, at, attemptsOf(*recording.files), recording.info.signal});
 }
 
 QString asSentence(const QString &clause, const QString &widget)

@@ -68,7 +68,7 @@ struct WhyAnswer {
 Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question);
 
 // Steps of a recording's play that could not be done.
-std::vector<WhyAttempt> attemptsOf(const QString &recordingFolder);
+std::vector<WhyAttempt> attemptsOf(const RecordingFiles &recording);
 // The same of a recording, with what it tells of its play and its end.
 Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at);
 

@@ -122,13 +122,13 @@ void ReadingTest::anotherOneTakesItsPlace()
     QVERIFY(QTest::qWaitFor([&] { return resets.size() == 1; }, 20'000));
     QVERIFY(shown.reading());
     shown.openRecording(small);
-    QCOMPARE(shown.recordingFolder(), large); // until there is something to be shown of the other
-    QVERIFY(QTest::qWaitFor([&] { return shown.recordingFolder() == small && ends.size() > 0; }, 20'000));
+    QCOMPARE(shown.recordingPath(), large); // until there is something to be shown of the other
+    QVERIFY(QTest::qWaitFor([&] { return shown.recordingPath() == small && ends.size() > 0; }, 20'000));
     QVERIFY(!shown.reading());
     QTest::qWait(50); // the first one has stopped, and says no more
     QVERIFY(QThreadPool::globalInstance()->waitForDone(20'000));
     QCoreApplication::processEvents();
-    QCOMPARE(shown.recordingFolder(), small);
+    QCOMPARE(shown.recordingPath(), small);
     QVERIFY(ends.size() <= 2 && resets.size() == 2);
     QCOMPARE(shown.figures().stalls.size(), 1u);
     QCOMPARE(shown.figures().spans, shown.trace()->spanCount());
@@ -147,7 +147,7 @@ void ReadingTest::whatIsNoneLeavesItAlone()
     shown.openRecording(dir_.filePath("nothing"));
     QVERIFY(QTest::qWaitFor([&] { return problems.size() == 1 && ends.size() == 1; }, 20'000));
     QVERIFY(problems[0][0].toString().contains("no recording"));
-    QCOMPARE(shown.recordingFolder(), large);
+    QCOMPARE(shown.recordingPath(), large);
     QCOMPARE(shown.figures().spans, shown.trace()->spanCount());
 }
 

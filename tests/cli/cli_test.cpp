@@ -180,6 +180,9 @@ void CliTest::saysWhy()
     QCOMPARE(wiring.code, 1);
     const QJsonObject row = QJsonDocument::fromJson(wiring.out).array().first().toObject();
     QVERIFY(row["failed"].toBool() && row["source"].toString() == "boardButton");
+    QCOMPARE(verb({"pack", p("fault"), p("fault.pack")}).code, 0);
+    QCOMPARE(verb({"pack", p("fault"), p("fault.pack")}).code, 2); // nothing is overwritten
+    QCOMPARE(verb({"why", p("fault.pack"), "--json"}).out, verb({"why", p("fault"), "--json"}).out);
     const auto what = QJsonDocument::fromJson(verb({"what", p("fault"), "--json"}).out).object();
     QVERIFY(what["names"].toArray().contains("boardButton") &&
             what["spans"].toObject()["dispatches"].toInt() > 10);

@@ -131,7 +131,9 @@ void HandlersTest::namesAreKeptBesideARecording()
     again.put(link::Kind::CallBegin, 2, 0x10, 0, 0x70, 0).put(link::Kind::CallEnd);
     bare.caughtUp(again.time);
     Handlers second(bare);
-    QVERIFY(second.load(dir.path() + "/handlers.json"));
+    const auto kept = readJsonObject(dir.path() + "/handlers.json");
+    QVERIFY(bool(kept));
+    second.load(*kept);
     QCOMPARE(second.of(0).name, QString("Desk::slow"));
 }
 

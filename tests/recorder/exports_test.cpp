@@ -20,6 +20,9 @@ private slots:
     void csvHasALineForEach();
     void theReportIsWhole();
     void whatCannotBeWrittenIsSaid();
+    void aPackedOneSaysTheSame();
+    void linesThatChangedAreNotPacked();
+    void tornAndForeignFilesAreToldApart();
 
 private:
     QTemporaryDir dir_;
@@ -104,6 +107,88 @@ void ExportsTest::whatCannotBeWrittenIsSaid()
     const auto unknown = exportTo(*r_, "pdf", dir_.filePath("out.pdf"));
     QVERIFY(!unknown && unknown.problem().text().contains("Choose trace-event, csv or html"));
     QVERIFY(!QFileInfo::exists(dir_.filePath("out.pdf")));
+}
+
+void ExportsTest::aPackedOneSaysTheSame()
+{
+    const QString packed = dir_.filePath("run.pack");
+    const PackedExtras extras = extrasOf(*r_, true);
+    QVERIFY(extras.leftOut.isEmpty());
+    QVERIFY(extras.sources.lineCount() > 3);
+    QVERIFY(packRecording(*r_->files, extras.files, packed));
+    QVERIFY(RecordingFiles::isPacked(packed) && !RecordingFiles::isPacked(r_->files->where("metadata")));
+    auto again = Recording::open(packed);
+    QVERIFY(again);
+    QVERIFY((*again)->report.notes.isEmpty());
+    const auto csv = [](Recording &r) {
+        QBuffer out;
+        (void)out.open(QIODevice::WriteOnly);
+        return exportCsv(r, out) ? out.data() : QByteArray();
+    };
+    QVERIFY(!csv(*r_).isEmpty());
+    QCOMPARE(csv(**again), csv(*r_));
+    // The source's lines are in it, as they stand in the file.
+    const Excerpts &sources = (*again)->sources;
+    QVERIFY(!sources.empty());
+    for (const QString &file : sources.files()) {
+        const QStringList lines = QString::fromUtf8(*readFile(file)).split('\n');
+        int seen = 0;
+        for (int n = 1; n <= lines.size(); ++n)
+            if (const auto piece = sources.around(file, n)) {
+                QCOMPARE(piece->lines[n - piece->first], lines[n - 1]);
+                ++seen;
+            }
+        QVERIFY(seen > 0);
+    }
+    // Packed once more without them, none is left.
+    const QString without = dir_.filePath("without.pack");
+    QVERIFY(packRecording(*(*again)->files, extrasOf(**again, false).files, without));
+    auto bare = Recording::open(without);
+    QVERIFY(bare && (*bare)->sources.empty());
+    QVERIFY(!readFile(without)->contains(QByteArray("int main(")));
+}
+
+void ExportsTest::linesThatChangedAreNotPacked()
+{
+    QStringList leftOut;
+    QVERIFY(Excerpts::gather(r_->trace, r_->handlers, 1, &leftOut).empty()); // it began in 1970
+    QVERIFY(!leftOut.isEmpty());
+}
+
+void ExportsTest::tornAndForeignFilesAreToldApart()
+{
+    const QString packed = dir_.filePath("whole.pack");
+    QVERIFY(packRecording(*r_->files, {}, packed));
+    const QByteArray whole = *readFile(packed);
+    const QString file = dir_.filePath("other.pack");
+    const auto opened = [&](const QByteArray &bytes) {
+        return writeFile(file, bytes) ? Recording::open(file) : Problem{};
+    };
+    QVERIFY(opened("nothing of the kind").problem().text().contains("This is no recording"));
+    QVERIFY(opened({}).problem().text().contains("This is no recording"));
+    // Wherever it is cut, what there is is read, and that it was cut is told.
+    int read = 0;
+    for (qsizetype n = 512; n < whole.size() - 1024; n += whole.size() / 40) {
+        const auto r = opened(whole.left(n));
+        if (!r)
+            continue; // its description is not whole
+        ++read;
+        QVERIFY((*r)->trace.spanCount() <= r_->trace.spanCount());
+        QVERIFY2((*r)->report.notes.join(' ').contains("cut short"),
+                 qPrintable((*r)->report.notes.join(' ')));
+    }
+    QVERIFY(read > 20);
+    // A size that lies about how much there is.
+    QByteArray lies = whole;
+    const qsizetype second = lies.indexOf("pipit/handlers.json");
+    QVERIFY(second > 0);
+    lies.replace(second + 124, 11, "77777777777");
+    QVERIFY(opened(lies)); // its checksum says so: what follows is left out
+    QVERIFY((*opened(lies))->report.notes.join(' ').contains("damaged"));
+    // Nothing is left of one that was not finished.
+    const QString stopped = dir_.filePath("stopped.pack");
+    QVERIFY(!packRecording(*r_->files, {}, stopped, [](double) { return false; }));
+    QVERIFY(!QFileInfo::exists(stopped));
 }
 
 PIPIT_TEST(ExportsTest)
