@@ -31,14 +31,6 @@ QWidget *column(QLabel *title, QWidget *list)
     return c;
 }
 
-QWidget *hairline(bool upright)
-{
-    auto *hair = new QFrame;
-    hair->setObjectName("hair");
-    upright ? hair->setFixedWidth(1) : hair->setFixedHeight(1);
-    return hair;
-}
-
 QString placeText(const QString &file, int line)
 {
     return file.isEmpty() ? QString() : QStringLiteral("%1:%2").arg(file.section('/', -1)).arg(line);

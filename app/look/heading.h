@@ -19,4 +19,12 @@ inline QLabel *heading(const QString &text)
     return l;
 }
 
+inline QWidget *hairline(bool upright)
+{
+    auto *hair = new QFrame;
+    hair->setObjectName("hair");
+    upright ? hair->setFixedWidth(1) : hair->setFixedHeight(1);
+    return hair;
+}
+
 } // namespace pipit::app

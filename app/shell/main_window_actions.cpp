@@ -266,7 +266,46 @@ QList<Action> MainWindow::codeActions()
 QList<Action> MainWindow::fileActions()
 {
     const auto handedOn = [this] { return session_.handingOn.hindrance(); };
+    const auto trace = [this] {
+        return session_.shown.trace() ? QString() : QString("Run a program first, or open a recording.");
+    };
+    const auto onTrace = [this](auto what) {
+        return [this, what] {
+            show(Trace);
+            what();
+        };
+    };
     return {
+        {"next-input",
+         "Trace",
+         "The next input",
+         {"Alt+N"},
+         onTrace([this] { trace_->goToInput(true); }),
+         trace},
+        {"previous-input",
+         "Trace",
+         "The input before",
+         {"Alt+P"},
+         onTrace([this] { trace_->goToInput(false); }),
+         trace},
+        {"cause",
+         "Trace",
+         "What caused the selected row",
+         {"Alt+U"},
+         onTrace([this] { trace_->goToCause(); }),
+         trace},
+        {"effect",
+         "Trace",
+         "What came of the selected row first",
+         {"Alt+T"},
+         onTrace([this] { trace_->goToEffect(); }),
+         trace},
+        {"measure",
+         "Trace",
+         "Measure from the selected row on",
+         {"Alt+M"},
+         onTrace([this] { trace_->measure(); }),
+         trace},
         {"new", "Pipit", "New project", {"Ctrl+N"}, [this] { askForNewProject(); }},
         {"open", "Pipit", "Open a project", {"Ctrl+O"}, [this] { askForProject(); }},
         {"open-recording", "Pipit", "Open a recording", {"Ctrl+Shift+O"}, [this] { askForRecording(); }},

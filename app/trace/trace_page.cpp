@@ -1,13 +1,16 @@
 #include "app/trace/trace_page.h"
 
+#include "app/look/heading.h"
 #include "app/look/row_list.h"
 #include "app/look/short_menu.h"
+#include "app/session/background.h"
 #include "app/trace/trace_delegate.h"
-#include "core/trace/dispatches.h"
+#include "core/trace/between.h"
 
 #include <QClipboard>
 #include <QGuiApplication>
 #include <QHBoxLayout>
+#include <QKeyEvent>
 #include <QScrollBar>
 #include <QVBoxLayout>
 
@@ -21,7 +24,6 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     list_->setObjectName("trace");
     list_->setAccessibleName("What happened, time downward");
     list_->setModel(model_);
-    list_->setItemDelegate(new TraceDelegate(session, model_));
     list_->setFrameShape(QFrame::NoFrame);
     list_->setMouseTracking(true);
     filter_ = new QLineEdit;
@@ -32,10 +34,10 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     pause_->setCheckable(true);
     all_ = new QPushButton("Every event");
     all_->setCheckable(true);
-    about_ = new QLabel;
-    about_->setFont(smallFont());
-    about_->setContentsMargins(padding, 0, padding, 0);
-    about_->setFixedHeight(drawerTab + 8);
+    about_ = new AccountPanel(session);
+    ruler_ = new TraceRuler(session);
+    list_->setItemDelegate(new TraceDelegate(session, model_, &about_->lit()));
+    list_->installEventFilter(this);
     auto *line = new QHBoxLayout;
     line->setContentsMargins(padding, 4, padding, 4);
     line->addWidget(filter_, 1);
@@ -46,8 +48,16 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
     layout->addLayout(line);
-    layout->addWidget(new TraceHeading);
-    layout->addWidget(list_, 1);
+    auto *right = new QVBoxLayout;
+    right->setSpacing(0);
+    right->addWidget(new TraceHeading);
+    right->addWidget(list_, 1);
+    auto *both = new QHBoxLayout;
+    both->setSpacing(0);
+    both->addWidget(ruler_);
+    both->addLayout(right, 1);
+    layout->addLayout(both, 1);
+    layout->addWidget(hairline(false));
     layout->addWidget(about_);
     connect(filter_, &QLineEdit::textChanged, this, &TracePage::tell);
     connect(all_, &QPushButton::toggled, this, &TracePage::tell);
@@ -76,7 +86,17 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
         filter_->setFocus();
         filter_->insert(text);
     });
-    connect(list_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this] { atEnd_ = list_->atEnd(); });
+    connect(list_->verticalScrollBar(), &QScrollBar::valueChanged, this, [this] {
+        atEnd_ = list_->atEnd();
+        tellRuler();
+    });
+    connect(about_, &AccountPanel::spanAsked, this, &TracePage::showSpan);
+    connect(about_, &AccountPanel::told, list_->viewport(), qOverload<>(&QWidget::update));
+    connect(ruler_, &TraceRuler::timeAsked, this, [this](std::int64_t ns) {
+        if (const int row = model_->rowAt(ns); row >= 0)
+            list_->scrollTo(model_->index(row), QAbstractItemView::PositionAtTop);
+    });
+    connect(list_, &QAbstractItemView::doubleClicked, this, [this] { foldOrUnfold(Qt::Key_Return); });
     tellEmpty();
     tellAbout({});
     list_->setContextMenuPolicy(Qt::CustomContextMenu);
@@ -175,10 +195,12 @@ void TracePage::arrived()
         return;
     }
     tellEmpty();
+    ruler_->setFits(filter_->text().isEmpty() ? std::vector<std::int64_t>() : model_->someTimes());
+    tellRuler();
     if (wanted_)
         showTime(std::exchange(wanted_, 0));
     // What was chosen stays so while rows come before or around it.
-    if (chosen_ && model_->at(list_->currentIndex().row()).span != chosen_)
+    if (chosen_ && !chosenFold_ && model_->at(list_->currentIndex().row()).span != chosen_)
         if (const int row = model_->rowOf(chosen_); row >= 0)
             list_->setCurrentIndex(model_->index(row));
     if (atEnd_ && session_->runs.state() == RunState::Running && !list_->currentIndex().isValid())
@@ -209,44 +231,129 @@ void TracePage::tellAbout(const QModelIndex &index)
 {
     const TraceModel *trace = session_->shown.trace();
     if (!trace || !index.isValid()) {
-        about_->setText("Select a row to see what caused it and what it caused.");
+        about_->tell("Select a row to see what caused it and what it caused.");
         return;
     }
     const SpanId id = model_->at(index.row()).span;
-    if (id)
+    if (id) {
         chosen_ = id;
+        chosenFold_ = model_->isFold(index.row());
+    }
     if (!id) {
-        about_->setText("Nothing was to be done in this time.");
+        about_->tell("Nothing was to be done in this time.");
         return;
     }
-    Handlers &handlers = *session_->shown.handlers();
-    const Span s = trace->span(id);
-    const Posting posting = s.flags & WasPosted ? trace->posting(id) : Posting{};
-    QStringList causes;
-    const auto say = [&](SpanId by) {
-        const Span c = by ? trace->span(by) : Span{};
-        if (by && c.kind != SpanKind::Turn && c.kind != SpanKind::Loop)
-            causes << sentenceOf(*trace, handlers, c);
-    };
-    say(posting.cause);
-    for (SpanId p = s.parent; p && causes.size() < 4; p = trace->span(p).parent)
-        say(p);
-    int calls = 0;
-    const ThreadRows &rows = trace->rows(s.thread);
-    constexpr std::uint32_t far = 10'000;
-    const std::uint32_t end = std::min(rows.after(id.row()), id.row() + far);
-    for (std::uint32_t i = id.row() + 1; i < end; ++i)
-        calls += rows.kind(i) == SpanKind::Call && isCall(handlers, rows.at(i));
-    QString text = !causes.isEmpty()      ? "Because " + causes.join(", because ")
-                   : s.flags & FromWindow ? "The window system sent it"
-                                          : "The loop itself caused this";
-    if (calls)
-        text += QStringLiteral(". It led to %1 %2 of handlers").arg(calls).arg(calls == 1 ? "call" : "calls");
-    if (posting.time > 0)
-        text += ". It waited " + durationText(std::max<std::int64_t>(0, s.start - posting.time));
-    if (const QString way = wayText(*trace, s); !way.isEmpty())
-        text += ". " + way;
-    about_->setText(text + '.');
+    if (chosenFold_) {
+        about_->tell("This repeats: " + model_->sentence(index.row()) + ". " +
+                     (model_->at(index.row()).repeats->opened
+                          ? "Each stands below; Return or Left folds them."
+                          : "Return, Right or a double click shows each, in order."));
+        return;
+    }
+    about_->tellOf(id);
+}
+
+// Opens what repeats, or closes it again; from a row in an opened one, goes to that.
+bool TracePage::foldOrUnfold(int key)
+{
+    const int row = list_->currentIndex().row();
+    if (row < 0)
+        return false;
+    const auto r = model_->at(row).repeats;
+    if (r && (key == Qt::Key_Return || r->opened == (key == Qt::Key_Left))) {
+        chosenFold_ = true;
+        return model_->toggle(row);
+    }
+    if (const int fold = key == Qt::Key_Left ? model_->foldOf(row) : -1; fold >= 0) {
+        goTo(fold);
+        return true;
+    }
+    return false;
+}
+
+bool TracePage::eventFilter(QObject *watched, QEvent *event)
+{
+    if (watched == list_ && event->type() == QEvent::KeyPress) {
+        const auto *key = static_cast<QKeyEvent *>(event);
+        const int which = key->key() == Qt::Key_Enter ? int(Qt::Key_Return) : key->key();
+        if (!(key->modifiers() & ~Qt::KeypadModifier) &&
+            (which == Qt::Key_Left || which == Qt::Key_Right || which == Qt::Key_Return) &&
+            foldOrUnfold(which))
+            return true;
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+void TracePage::goTo(int row)
+{
+    if (row < 0)
+        return;
+    list_->setCurrentIndex(model_->index(row));
+    list_->scrollTo(model_->index(row), QListView::PositionAtCenter);
+    list_->setFocus();
+}
+
+// What is not told by the rows that are shown is not gone to; that is said.
+void TracePage::showSpan(SpanId span)
+{
+    const TraceModel *trace = session_->shown.trace();
+    if (!trace || !span)
+        return;
+    if (const int row = model_->reveal(span); row >= 0)
+        goTo(row);
+    else
+        showTime(trace->span(span).start);
+}
+
+void TracePage::goToInput(bool next)
+{
+    const TraceModel *trace = session_->shown.trace();
+    if (!trace)
+        return;
+    const int row = list_->currentIndex().row();
+    const std::int64_t from = row >= 0 ? model_->at(row).start : next ? INT64_MIN : INT64_MAX - 1;
+    inBackground(
+        this,
+        [trace, owner = session_->shown.owner(), from, next] { return inputBeside(*trace, from, next); },
+        [this, next](SpanId found) {
+            if (found)
+                showSpan(found);
+            else
+                Q_EMIT session_->messages.note(next ? "There is no input after this."
+                                                    : "There is no input before this.");
+        });
+}
+
+void TracePage::goToCause()
+{
+    showSpan(about_->nearestCause());
+}
+
+void TracePage::goToEffect()
+{
+    showSpan(about_->firstEffect());
+}
+
+void TracePage::measure()
+{
+    const int row = list_->currentIndex().row();
+    if (row < 0)
+        return;
+    about_->measureFrom(model_->at(row).start, model_->sentence(row));
+    tellAbout(list_->currentIndex());
+}
+
+// What of the whole the list shows.
+void TracePage::tellRuler()
+{
+    const int first = list_->indexAt({0, 0}).row();
+    if (first < 0)
+        return ruler_->setView(0, 0);
+    const QModelIndex below = list_->indexAt({0, list_->viewport()->height() - 1});
+    const int last = below.isValid() ? below.row() : model_->rowCount() - 1;
+    const StoryRow end = model_->at(last);
+    ruler_->setView(model_->at(first).start,
+                    std::max(end.repeats ? end.repeats->end : 0, end.start + end.idle));
 }
 
 } // namespace pipit::app

@@ -5,7 +5,9 @@
 #pragma once
 
 #include "app/look/tall_list.h"
+#include "app/trace/account_panel.h"
 #include "app/trace/trace_rows.h"
+#include "app/trace/trace_ruler.h"
 
 #include <QLabel>
 #include <QLineEdit>
@@ -27,6 +29,13 @@ public:
     TraceRows *model() const { return model_; }
     QLineEdit *filter() const { return filter_; }
     void showTime(std::int64_t ns); // selects the row at or before it
+    void showSpan(SpanId span);     // opens what it is folded away in
+    void goToInput(bool next);
+    void goToCause();
+    void goToEffect();
+    void measure(); // from the selected row on
+    AccountPanel *account() const { return about_; }
+    TraceRuler *ruler() const { return ruler_; }
 
 Q_SIGNALS:
     void placeAsked(const QString &file, int line);
@@ -34,8 +43,12 @@ Q_SIGNALS:
 
 protected:
     void showEvent(QShowEvent *event) override;
+    bool eventFilter(QObject *watched, QEvent *event) override;
 
 private:
+    bool foldOrUnfold(int key);
+    void goTo(int row);
+    void tellRuler();
     void tell();
     void tellEmpty();
     void follow();
@@ -48,10 +61,12 @@ private:
     TraceRows *model_;
     QLineEdit *filter_;
     QPushButton *pause_, *all_;
-    QLabel *about_;
-    std::set<SpanId> open_; // in sight, when they were painted
-    SpanId chosen_;         // in the row that is selected
-    bool stale_ = true;     // what is told is of another trace, or of other rows
+    AccountPanel *about_;
+    TraceRuler *ruler_;
+    std::set<SpanId> open_;   // in sight, when they were painted
+    SpanId chosen_;           // in the row that is selected
+    bool chosenFold_ = false; // that row tells of what repeats
+    bool stale_ = true;       // what is told is of another trace, or of other rows
     bool atEnd_ = true;
     std::int64_t wanted_ = 0; // to be shown once it is told
     bool readToEnd_ = false;  // and not looked at since

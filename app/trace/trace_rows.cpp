@@ -1,6 +1,7 @@
 #include "app/trace/trace_rows.h"
 
 #include "app/session/background.h"
+#include "core/trace/folds.h"
 
 #include <algorithm>
 
@@ -26,8 +27,12 @@ TraceRows::~TraceRows() = default;
 void TraceRows::tell(const StoryChoice &choice)
 {
     beginResetModel();
+    choice_ = choice;
+    choice_.folds = true;
     pages_.clear();
     tail_.clear();
+    opened_.clear();
+    rest_ = {};
     made_.clear();
     paged_ = 0;
     telling_ = again_ = false;
@@ -35,9 +40,9 @@ void TraceRows::tell(const StoryChoice &choice)
     eye_.reset();
     if (const TraceModel *trace = session_->shown.trace()) {
         Handlers &handlers = *session_->shown.handlers();
-        eye_ = std::make_unique<StoryEye>(*trace, handlers, choice);
+        eye_ = std::make_unique<StoryEye>(*trace, handlers, choice_);
         teller_ = std::make_shared<Telling>(
-            Telling{session_->shown.owner(), StoryTeller(*trace, handlers, choice)});
+            Telling{session_->shown.owner(), StoryTeller(*trace, handlers, choice_)});
     }
     endResetModel();
     ask(true);
@@ -63,13 +68,13 @@ void TraceRows::ask(bool first)
     telling_ = true;
     inBackground(
         first ? &pool_ : &quietPool_, this,
-        [telling = teller_, first] {
+        [telling = teller_, first, opened = opened_] {
             constexpr auto glance = 4ms, slice = 40ms;
             constexpr int inSight = 200;
             if (first)
-                return telling->teller.advance(glance, inSight);
+                return telling->teller.advance(glance, inSight, opened);
             lowerThreadPriority();
-            return telling->teller.advance(slice);
+            return telling->teller.advance(slice, INT_MAX, opened);
         },
         [this, telling = std::weak_ptr(teller_)](StoryTeller::News news) {
             if (telling.lock() != teller_ || !teller_)
@@ -86,6 +91,12 @@ void TraceRows::ask(bool first)
 // Rows that are told as before stay; what is told otherwise by now is replaced.
 void TraceRows::take(StoryTeller::News news)
 {
+    rest_ = std::move(news.rest);
+    if (!opened_.empty()) { // some may have been opened or closed meanwhile
+        for (StoryPage &p : news.pages)
+            p.count = int(p.rows(*eye_, opened_).size());
+        news.tail = rest_.rows(*eye_, opened_);
+    }
     int pages = 0;
     for (const StoryPage &p : news.pages)
         pages += p.count;
@@ -95,13 +106,15 @@ void TraceRows::take(StoryTeller::News news)
     // What stood in the tail is in the first of the pages now, as a rule.
     std::vector<StoryRow> now;
     for (std::size_t i = 0; i < news.pages.size() && int(now.size()) < had; ++i) {
-        const auto rows = news.pages[i].rows(*eye_);
+        const auto rows = news.pages[i].rows(*eye_, opened_);
         now.insert(now.end(), rows.begin(), rows.end());
     }
     if (int(now.size()) < had)
         now.insert(now.end(), news.tail.begin(), news.tail.end());
-    const int same =
-        int(std::mismatch(before.begin(), before.end(), now.begin(), now.end()).first - before.begin());
+    const int same = int(std::mismatch(before.begin(), before.end(), now.begin(), now.end(),
+                                       [](const StoryRow &a, const StoryRow &b) { return a.isSame(b); })
+                             .first -
+                         before.begin());
     if (same < had) {
         tail_.assign(before.begin(), before.end());
         beginRemoveRows({}, base + same, base + had - 1);
@@ -118,6 +131,9 @@ void TraceRows::take(StoryTeller::News news)
     tail_ = std::move(news.tail);
     if (total > same)
         endInsertRows();
+    for (int i = 0; i < same; ++i) // what repeats has come more often since
+        if (!(before[std::size_t(i)] == now[std::size_t(i)]))
+            Q_EMIT dataChanged(index(base + i), index(base + i));
 }
 
 std::size_t TraceRows::pageOf(int row) const
@@ -138,7 +154,7 @@ const std::vector<StoryRow> &TraceRows::rowsOf(std::size_t page) const
     constexpr std::size_t kept = 8;
     if (made_.size() >= kept)
         made_.pop_back();
-    made_.emplace_front(page, pages_[page].story.rows(*eye_));
+    made_.emplace_front(page, pages_[page].story.rows(*eye_, opened_));
     made_.front().second.resize(std::size_t(pages_[page].story.count)); // as many as were counted
     return made_.front().second;
 }
@@ -161,19 +177,102 @@ Span TraceRows::spanAt(int row) const
 
 int TraceRows::rowOf(SpanId span) const
 {
-    const auto find = [&](const std::vector<StoryRow> &rows) {
-        const auto it =
-            std::find_if(rows.begin(), rows.end(), [&](const StoryRow &r) { return r.span == span; });
-        return it == rows.end() ? -1 : int(it - rows.begin());
+    const auto find = [&](const std::vector<StoryRow> &rows, const StoryPage &page) {
+        const auto its = [&](const StoryRow &r) { return r.span == span; };
+        const auto stands = [&](const StoryRow &r) { return its(r) && !(r.repeats && r.repeats->opened); };
+        if (const auto it = std::find_if(rows.begin(), rows.end(), stands); it != rows.end())
+            return int(it - rows.begin());
+        const auto all = page.unfolded(*eye_);
+        const auto hidden = std::find_if(all.begin(), all.end(), its);
+        if (hidden == all.end())
+            return -1;
+        const auto number = std::uint32_t(hidden - all.begin());
+        const auto holds = [&](const StoryRow &r) {
+            return r.repeats && !r.repeats->opened && number - r.repeats->at < r.repeats->rows;
+        };
+        const auto fold = std::find_if(rows.begin(), rows.end(), holds);
+        return fold == rows.end() ? -1 : int(fold - rows.begin());
     };
+    if (!eye_)
+        return -1;
     for (std::size_t i = 0; i < pages_.size(); ++i)
         for (const StoryPage::Part &p : pages_[i].story.parts)
             if (p.thread == span.thread() && span.row() >= p.from && span.row() < p.to) {
-                const int at = find(rowsOf(i));
+                const int at = find(rowsOf(i), pages_[i].story);
                 return at < 0 ? -1 : pages_[i].first + at;
             }
-    const int at = find(tail_);
+    const int at = find(tail_, rest_);
     return at < 0 ? -1 : paged_ + at;
+}
+
+int TraceRows::reveal(SpanId span)
+{
+    int row = rowOf(span);
+    constexpr int deepest = 8;
+    for (int i = 0; i < deepest && row >= 0 && isFold(row) && at(row).span != span; ++i) {
+        toggle(row);
+        row = rowOf(span);
+    }
+    return row;
+}
+
+int TraceRows::foldOf(int row) const
+{
+    const int depth = at(row).depth;
+    constexpr int far = 20'000;
+    for (int i = row - 1; i >= 0 && row - i < far; --i)
+        if (const StoryRow r = at(i); r.depth < depth && r.repeats && r.repeats->opened)
+            return i;
+        else if (r.depth == 0 && r.span)
+            break;
+    return -1;
+}
+
+bool TraceRows::toggle(int row)
+{
+    const StoryRow fold = at(row);
+    if (!fold.repeats || !eye_)
+        return false;
+    if (!opened_.erase(fold.span))
+        opened_.insert(fold.span);
+    const bool inTail = row >= paged_;
+    const std::size_t page = inTail ? pages_.size() : pageOf(row);
+    auto rows = (inTail ? rest_ : pages_[page].story).rows(*eye_, opened_);
+    const int had = inTail ? int(tail_.size()) : pages_[page].story.count, more = int(rows.size()) - had;
+    // What it stands for comes and goes behind it; all else stays.
+    if (more < 0 && row - more >= rowCount())
+        return false; // what came since is told otherwise: at the next refresh
+    if (more > 0)
+        beginInsertRows({}, row + 1, row + more);
+    else if (more < 0)
+        beginRemoveRows({}, row + 1, row - more);
+    if (inTail) {
+        tail_ = std::move(rows);
+    } else {
+        made_.erase(
+            std::remove_if(made_.begin(), made_.end(), [&](const auto &m) { return m.first == page; }),
+            made_.end());
+        pages_[page].story.count += more;
+        for (std::size_t i = page + 1; i < pages_.size(); ++i)
+            pages_[i].first += more;
+        paged_ += more;
+    }
+    if (more > 0)
+        endInsertRows();
+    else if (more < 0)
+        endRemoveRows();
+    Q_EMIT dataChanged(index(row), index(row));
+    return true;
+}
+
+std::vector<std::int64_t> TraceRows::someTimes() const
+{
+    std::vector<std::int64_t> times;
+    for (const Page &p : pages_)
+        times.insert(times.end(), p.story.some.begin(), p.story.some.end());
+    for (const StoryRow &r : tail_)
+        times.push_back(r.start);
+    return times;
 }
 
 int TraceRows::rowAt(std::int64_t time) const
@@ -204,6 +303,8 @@ QString TraceRows::sentence(int row) const
     const StoryRow r = at(row);
     if (!r.span)
         return "the loop waits for " + durationText(r.idle);
+    if (r.repeats)
+        return repeatText(*trace, *session_->shown.handlers(), r);
     return sentenceOf(*trace, *session_->shown.handlers(), trace->span(r.span));
 }
 

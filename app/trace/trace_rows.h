@@ -32,7 +32,15 @@ public:
     StoryRow at(int row) const;
     Span spanAt(int row) const; // of one that is not idle time
     QString sentence(int row) const;
-    int rowOf(SpanId span) const;       // -1: not told
+    int rowOf(SpanId span) const; // -1: not told; of what is folded away, the fold's
+    int reveal(SpanId span);      // the same, and opens what it is folded away in
+    // Opens or closes what repeats; false where the row stands for itself.
+    bool toggle(int row);
+    bool isFold(int row) const { return bool(at(row).repeats); }
+    int foldOf(int row) const; // of a row that stands in an opened one; -1: of none
+    const StoryChoice &choice() const { return choice_; }
+    // When some of the rows began, evenly spread: what is seen of them from far away.
+    std::vector<std::int64_t> someTimes() const;
     int rowAt(std::int64_t time) const; // the last one that began by then; -1: none yet
     int rowCount(const QModelIndex &p = {}) const override
     {
@@ -55,7 +63,10 @@ private:
     std::size_t pageOf(int row) const;
 
     Session *session_;
+    StoryChoice choice_;
+    std::set<SpanId> opened_;
     std::shared_ptr<Telling> teller_;
+    StoryPage rest_;                        // what the tail was made from
     mutable std::unique_ptr<StoryEye> eye_; // the loop's
     std::vector<Page> pages_;
     std::vector<StoryRow> tail_;

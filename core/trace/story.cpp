@@ -1,6 +1,7 @@
 #include "core/trace/story.h"
 
 #include "core/records/merge.h"
+#include "core/trace/folds.h"
 #include "core/trace/inputs.h"
 
 #include <QEvent>
@@ -214,9 +215,15 @@ std::vector<StoryRow> rowsOf(const StoryPage &page, StoryEye &eye, PageEnd *end)
 
 } // namespace
 
-std::vector<StoryRow> StoryPage::rows(StoryEye &eye) const
+std::vector<StoryRow> StoryPage::unfolded(StoryEye &eye) const
 {
     return rowsOf(*this, eye, nullptr);
+}
+
+std::vector<StoryRow> StoryPage::rows(StoryEye &eye, const std::set<SpanId> &opened) const
+{
+    auto all = unfolded(eye);
+    return eye.choice().folds ? folded(eye.trace(), std::move(all), opened) : all;
 }
 
 StoryTeller::StoryTeller(const TraceModel &trace, Handlers &handlers, const StoryChoice &choice)
@@ -306,14 +313,19 @@ bool StoryTeller::decided(const StoryPage &page)
     return true;
 }
 
-StoryTeller::News StoryTeller::advance(std::chrono::nanoseconds slice, int rows)
+StoryTeller::News StoryTeller::advance(std::chrono::nanoseconds slice, int rows,
+                                       const std::set<SpanId> &opened)
 {
     const auto until = std::chrono::steady_clock::now() + slice;
     News news;
     at_.resize(eye_.trace().threadCount(), 0);
     for (StoryPage page; nextPage(page) && decided(page);) {
         PageEnd end;
-        page.count = int(rowsOf(page, eye_, &end).size());
+        auto told = rowsOf(page, eye_, &end);
+        constexpr std::size_t some = 32;
+        for (std::size_t i = 0; i < told.size(); i += std::max<std::size_t>(1, told.size() / some))
+            page.some.push_back(told[i].start);
+        page.count = int((eye_.choice().folds ? folded(eye_.trace(), std::move(told), opened) : told).size());
         for (const StoryPage::Part &p : page.parts)
             at_[p.thread] = p.to;
         lastEnd_ = end.lastEnd;
@@ -325,7 +337,8 @@ StoryTeller::News StoryTeller::advance(std::chrono::nanoseconds slice, int rows)
             return news;
         }
     }
-    news.tail = rowsOf(rest(), eye_, nullptr);
+    news.rest = rest();
+    news.tail = news.rest.rows(eye_, opened);
     return news;
 }
 

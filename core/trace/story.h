@@ -10,6 +10,8 @@
 #include "core/trace/queries.h"
 
 #include <climits>
+#include <memory>
+#include <set>
 #include <unordered_map>
 
 namespace pipit
@@ -18,14 +20,38 @@ namespace pipit
 struct StoryChoice {
     QString text; // what a row's sentence must contain
     bool everything = false;
+    bool folds = false; // what repeats is one row (core/trace/folds.h)
     bool operator==(const StoryChoice &) const = default;
 };
 
+// What repeats, in a row that stands for all of it.
+struct Repeats {
+    struct Part {     // what is alike
+        SpanId first; // what it is told by, of the first time
+        std::uint32_t times = 0;
+        std::int64_t every = 0;                 // ns, mean time from one beginning to the next
+        std::int64_t shortest = 0, longest = 0; // ns
+        bool operator==(const Part &) const = default;
+    };
+    std::vector<Part> parts;        // in the order in which they came first
+    bool opened = false;            // the rows that it stands for follow it
+    std::uint32_t at = 0, rows = 0; // which rows of the page these are, when nothing is folded
+    std::int64_t end = 0;           // of the last of them
+    bool operator==(const Repeats &) const = default;
+};
+
 struct StoryRow {
-    SpanId span; // none: idle time
+    SpanId span; // none: idle time; of what repeats, what it begins with
     int depth = 0;
     std::int64_t start = 0, idle = 0;
-    bool operator==(const StoryRow &) const = default;
+    std::shared_ptr<const Repeats> repeats{}; // null: it stands for itself
+    // The same row, of which more may be told by now.
+    bool isSame(const StoryRow &o) const
+    {
+        return span == o.span && depth == o.depth && start == o.start && idle == o.idle &&
+               bool(repeats) == bool(o.repeats) && (!repeats || repeats->opened == o.repeats->opened);
+    }
+    bool operator==(const StoryRow &o) const { return isSame(o) && (!repeats || *repeats == *o.repeats); }
 };
 
 // Decides which spans are told; remembers what it found out about those that are alike.
@@ -36,6 +62,7 @@ public:
     bool shows(const ThreadRows &rows, std::uint32_t row);
     bool isHandlers(const ThreadRows &rows, std::uint32_t row); // the call of a handler
     const TraceModel &trace() const { return trace_; }
+    const StoryChoice &choice() const { return choice_; }
 
 private:
     enum class Decision : std::uint8_t { Unknown, No, Yes, Look };
@@ -69,8 +96,10 @@ struct StoryPage {
     std::vector<SpanId> openBefore; // what was told and had not ended
     int count = 0;                  // of its rows
     std::int64_t start = 0;         // of its first span
+    std::vector<std::int64_t> some; // when some of them began, evenly spread
 
-    [[nodiscard]] std::vector<StoryRow> rows(StoryEye &eye) const;
+    [[nodiscard]] std::vector<StoryRow> rows(StoryEye &eye, const std::set<SpanId> &opened = {}) const;
+    [[nodiscard]] std::vector<StoryRow> unfolded(StoryEye &eye) const;
 };
 
 class StoryTeller
@@ -81,10 +110,12 @@ public:
     struct News {
         std::vector<StoryPage> pages; // complete since the last time
         std::vector<StoryRow> tail;   // what comes after them, as far as it can be told
+        StoryPage rest;               // what that was made from
         bool more = false;            // there is more to be looked at: ask again
     };
     // What came since, for as long as `slice` says, or until there are so many rows.
-    [[nodiscard]] News advance(std::chrono::nanoseconds slice, int rows = INT_MAX);
+    [[nodiscard]] News advance(std::chrono::nanoseconds slice, int rows = INT_MAX,
+                               const std::set<SpanId> &opened = {});
     // Something was told before it was sure: of all that has come by now it might be told otherwise.
     bool hurried() const { return hurried_; }
 

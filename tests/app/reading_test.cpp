@@ -58,7 +58,7 @@ constexpr int manyTurns = 300'000;
 
 std::vector<StoryRow> toldAnew(Session *session)
 {
-    const StoryChoice choice;
+    const StoryChoice choice{{}, false, true};
     StoryTeller teller(*session->shown.trace(), *session->shown.handlers(), choice);
     StoryEye eye(*session->shown.trace(), *session->shown.handlers(), choice);
     auto news = teller.advance(std::chrono::hours(1));
