@@ -11,6 +11,8 @@
 namespace pipit::app
 {
 
+using namespace std::chrono_literals;
+
 namespace
 {
 
@@ -42,6 +44,13 @@ AccountPanel::AccountPanel(Session *session) : session_(session)
     auto *layout = new QVBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->addWidget(scroll);
+    connect(&session->shown, &ShownTrace::reset, this, [this] { // its spans are no more
+        from_.reset();
+        tell({});
+    });
+    soon_.setSingleShot(true);
+    soon_.setInterval(60ms);
+    connect(&soon_, &QTimer::timeout, this, &AccountPanel::ask);
     connect(label_, &QLabel::linkActivated, this, [this](const QString &href) {
         const std::uint64_t n = href.toULongLong();
         if (n)
@@ -52,6 +61,7 @@ AccountPanel::AccountPanel(Session *session) : session_(session)
 void AccountPanel::tell(const QString &text)
 {
     ++asked_;
+    soon_.stop();
     lit_ = {};
     causes_.clear();
     effects_.clear();
@@ -111,12 +121,20 @@ AccountPanel::Told AccountPanel::account(const TraceModel &trace, Handlers &hand
 
 void AccountPanel::tellOf(SpanId span)
 {
+    ++asked_;
+    of_ = span;
+    soon_.start();
+}
+
+void AccountPanel::ask()
+{
     const TraceModel *trace = session_->shown.trace();
     if (!trace)
         return;
     inBackground(
         this,
-        [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(), span, from = from_] {
+        [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(), span = of_,
+         from = from_] {
             return account(*trace, *handlers, span, from);
         },
         [this, mine = ++asked_](Told t) {

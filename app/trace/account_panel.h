@@ -7,6 +7,7 @@
 #include "core/trace/account.h"
 
 #include <QLabel>
+#include <QTimer>
 
 #include <optional>
 #include <set>
@@ -39,6 +40,7 @@ Q_SIGNALS:
     void told();
 
 private:
+    void ask();
     struct Told {
         QString html;
         Lit lit;
@@ -52,6 +54,8 @@ private:
     Lit lit_;
     std::vector<SpanId> causes_, effects_;
     std::optional<std::pair<std::int64_t, QString>> from_;
+    QTimer soon_; // keys that are held down pass over many rows
+    SpanId of_;   // whose account is asked for then
     int asked_ = 0;
 };
 

@@ -27,7 +27,7 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     list_->setFrameShape(QFrame::NoFrame);
     list_->setMouseTracking(true);
     filter_ = new QLineEdit;
-    filter_->setPlaceholderText("Filter by widget, handler, signal or event");
+    filter_->setPlaceholderText("Filter by widget, handler, signal or event, or over 5 ms");
     filter_->setAccessibleName("Filter the trace");
     filter_->setClearButtonEnabled(true);
     pause_ = new QPushButton("Pause");

@@ -5,6 +5,8 @@
 #include "core/trace/inputs.h"
 
 #include <QEvent>
+#include <QHash>
+#include <QRegularExpression>
 
 #include <algorithm>
 
@@ -28,10 +30,17 @@ std::size_t StoryEye::AlikeHash::operator()(const ThreadRows::Alike &a) const
 }
 
 StoryEye::StoryEye(const TraceModel &trace, Handlers &handlers, StoryChoice choice)
-    : trace_(trace), handlers_(handlers), choice_(std::move(choice))
+    : trace_(trace), handlers_(handlers), choice_(std::move(choice)), text_(choice_.text)
 {
+    static const QRegularExpression over(R"(\bover\s+(\d+(?:\.\d+)?)\s*(ns|µs|us|ms|s)\b)",
+                                         QRegularExpression::CaseInsensitiveOption);
+    static const QHash<QString, double> units{{"ns", 1}, {"us", 1e3}, {"µs", 1e3}, {"ms", 1e6}, {"s", 1e9}};
+    if (const auto m = over.match(text_); m.hasMatch()) {
+        least_ = std::int64_t(m.captured(1).toDouble() * units.value(m.captured(2).toLower()));
+        text_ = text_.remove(m.capturedStart(), m.capturedLength()).simplified();
+    }
     // Turns are told by counts: most texts fit none of them.
-    for (const QChar c : choice_.text)
+    for (const QChar c : text_)
         if (!c.isDigit() && !QStringLiteral("a forced turn of the loop dispatches and calls")
                                  .contains(c, Qt::CaseInsensitive))
             turnsMayFit_ = false;
@@ -39,7 +48,7 @@ StoryEye::StoryEye(const TraceModel &trace, Handlers &handlers, StoryChoice choi
 
 bool StoryEye::fits(const QString &sentence) const
 {
-    return choice_.text.isEmpty() || sentence.contains(choice_.text, Qt::CaseInsensitive);
+    return text_.isEmpty() || sentence.contains(text_, Qt::CaseInsensitive);
 }
 
 StoryEye::Decision StoryEye::decide(const ThreadRows::Alike &a)
@@ -48,7 +57,7 @@ StoryEye::Decision StoryEye::decide(const ThreadRows::Alike &a)
     if (a.kind == SpanKind::Turn) {
         if (!turnsMayFit_)
             return Decision::No;
-        return choice_.everything && choice_.text.isEmpty() ? Decision::Yes : Decision::Look;
+        return choice_.everything && text_.isEmpty() ? Decision::Yes : Decision::Look;
     }
     bool look = false;
     if (!choice_.everything) {
@@ -60,7 +69,7 @@ StoryEye::Decision StoryEye::decide(const ThreadRows::Alike &a)
             return Decision::No;
         look = a.kind == SpanKind::Signal;
     }
-    if (!choice_.text.isEmpty() && !fits(sentenceOf(trace_, handlers_, a)))
+    if (!text_.isEmpty() && !fits(sentenceOf(trace_, handlers_, a)))
         return a.kind == SpanKind::Dispatch && isDescribed(int(a.what)) ? Decision::Look : Decision::No;
     return look ? Decision::Look : yesIf(true);
 }
@@ -109,10 +118,19 @@ bool StoryEye::looks(const ThreadRows &rows, std::uint32_t row)
     return worth && (!turn || fits(sentenceOf(trace_, handlers_, rows.at(row))));
 }
 
+bool StoryEye::isLong(const ThreadRows &rows, std::uint32_t row) const
+{
+    const Span s = rows.at(row);
+    return s.judged() && s.kind != SpanKind::Message && s.kind != SpanKind::Loop &&
+           s.duration(trace_.now()) > least_;
+}
+
 bool StoryEye::shows(const ThreadRows &rows, std::uint32_t row)
 {
     const Decision d = decisionOf(rows, row);
-    return d == Decision::Yes || (d == Decision::Look && looks(rows, row));
+    if (d == Decision::No || (least_ && !isLong(rows, row)))
+        return false;
+    return d == Decision::Yes || looks(rows, row);
 }
 
 namespace

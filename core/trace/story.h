@@ -18,7 +18,7 @@ namespace pipit
 {
 
 struct StoryChoice {
-    QString text; // what a row's sentence must contain
+    QString text; // what a row's sentence must contain; "over 5 ms" in it: how long it took
     bool everything = false;
     bool folds = false; // what repeats is one row (core/trace/folds.h)
     bool operator==(const StoryChoice &) const = default;
@@ -75,12 +75,15 @@ private:
     };
     Decision decide(const ThreadRows::Alike &alike);
     Decision decisionOf(const ThreadRows &rows, std::uint32_t row);
+    bool isLong(const ThreadRows &rows, std::uint32_t row) const;
     bool looks(const ThreadRows &rows, std::uint32_t row);
     bool fits(const QString &sentence) const;
 
     const TraceModel &trace_;
     Handlers &handlers_;
     const StoryChoice choice_;
+    QString text_;           // without how long it took
+    std::int64_t least_ = 0; // ns
     bool turnsMayFit_ = true;
     std::unordered_map<ThreadRows::Alike, Decision, AlikeHash> decisions_;
     std::unordered_map<std::uint16_t, Near> near_; // by thread

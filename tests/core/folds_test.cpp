@@ -19,6 +19,7 @@ class FoldsTest : public QObject
     Q_OBJECT
 private slots:
     void aTimerIsOneRow();
+    void longOnesAreFound();
     void whatMustBeSeenIs();
     void openedFoldsShowAllAndNothingTwice();
     void anAccountGoesAcrossTurnsAndThreads();
@@ -110,6 +111,23 @@ void FoldsTest::aTimerIsOneRow()
     QCOMPARE(opened.size(), rows.size() + 48 * 3 + 47);
     QCOMPARE(opened[rows.size()].depth, rows.back().depth + 1);
     QVERIFY(opened[rows.size() - 1].repeats->opened);
+}
+
+void FoldsTest::longOnesAreFound()
+{
+    Desk d;
+    for (int i = 0; i < 100; ++i, d.pass(ms))
+        d.tick(i % 10 ? ms : 3 * ms);
+    d.trace.caughtUp(d.main.time);
+    const auto count = [&](const QString &text) {
+        StoryTeller teller(d.trace, d.handlers, {text, false, false});
+        return int(teller.advance(std::chrono::hours(1)).tail.size());
+    };
+    QCOMPARE(count("readGate over 2 ms"), 10);
+    QCOMPARE(count("over 2.5ms readGate"), 10);
+    QCOMPARE(count("OVER 900 us readGate runs"), 100);
+    QCOMPARE(count("readGate over 1 s"), 0);
+    QVERIFY(count("over") == 0); // a word like any other
 }
 
 void FoldsTest::whatMustBeSeenIs()

@@ -162,6 +162,7 @@ void StoryTest::pagesTellWhatTheWholeTells_data()
     QTest::newRow("a handler") << "slow" << false << 2;
     QTest::newRow("turns by what they hold") << "2 dispatches" << false << 1;
     QTest::newRow("turns of every event") << "1 call" << true << 2;
+    QTest::newRow("by how long it took") << "slow over 40us" << false << 2;
     QTest::newRow("nothing") << "no such thing" << false << 1;
 }
 
