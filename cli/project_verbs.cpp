@@ -2,7 +2,6 @@
 #include "cli/editing.h"
 
 #include "core/catalog/catalog.h"
-#include "core/catalog/sentences.h"
 #include "core/edits/mend.h"
 #include "core/project/selector.h"
 #include "core/project/values.h"
@@ -227,126 +226,6 @@ int Lint::run() const
     return more ? findings : fine;
 }
 
-struct CatalogVerb {
-    QString className, find;
-    bool json = false;
-
-    void takes(Words &words)
-    {
-        words.word("CLASS", className, Words::MayBeLeftOut,
-                   "A class or a plain word; none lists the classes");
-        words.word("--find", find, Words::MayBeLeftOut, "Words to look for in all that any class offers");
-        words.flag("--json", json);
-    }
-    int run() const;
-};
-
-// What any class offers that has all these words in its name or its sentence.
-int findInCatalog(const QString &wanted, bool json)
-{
-    const Catalog &c = Catalog::get();
-    const QStringList words = wanted.toLower().split(' ', Qt::SkipEmptyParts);
-    QJsonArray rows;
-    QSet<QString> told;
-    const auto take = [&](const QString &cls, const QString &kind, const QString &name,
-                          const QString &sentence) {
-        const QString all = (cls + ' ' + name + ' ' + sentence).toLower();
-        for (const QString &w : words)
-            if (!all.contains(w))
-                return;
-        if (told.contains(cls + name))
-            return;
-        told.insert(cls + name);
-        rows.append(QJsonObject{{"class", cls}, {"kind", kind}, {"name", name}, {"sentence", sentence}});
-        if (!json)
-            print((cls + '.' + name).leftJustified(44) + (sentence.isEmpty() ? kind : sentence));
-    };
-    for (const QString &cls : c.classes()) {
-        for (const SignalEntry &s : c.signalsOf(cls))
-            take(s.owner, "signal", s.signature, s.sentence);
-        for (const PropertyEntry &p : c.propertiesOf(cls))
-            take(p.owner == "layout" || p.owner == "wiring" ? cls : p.owner, "property", p.name, p.sentence);
-    }
-    for (const EventEntry &e : catalogEvents())
-        take("QWidget", "event", e.words, e.sentence);
-    if (json)
-        printJson(rows);
-    else if (rows.isEmpty())
-        print("Nothing in the catalog has all of these words.");
-    return fine;
-}
-
-int CatalogVerb::run() const
-{
-    const Catalog &c = Catalog::get();
-    if (!find.isEmpty())
-        return findInCatalog(find, json);
-    if (className.isEmpty()) {
-        QJsonArray rows;
-        for (const QString &name : c.classes()) {
-            rows.append(QJsonObject{{"class", name}, {"word", plainWordFor(name)}});
-            if (!json)
-                print(name.leftJustified(20) + plainWordFor(name));
-        }
-        if (json)
-            printJson(rows);
-        return fine;
-    }
-    const QString cls = c.classFor(className);
-    if (cls.isEmpty())
-        return fail({QStringLiteral("No class is known as '%1'").arg(className), {}, "See 'pipit catalog'"});
-    QJsonArray signalRows, eventRows;
-    if (!json)
-        print(cls + ", " + c.lineage(cls).mid(1).join(" < "));
-    for (const SignalEntry &s : c.signalsOf(cls)) {
-        signalRows.append(QJsonObject{{"signal", s.signature},
-                                      {"owner", s.owner},
-                                      {"sentence", s.sentence},
-                                      {"often", s.often},
-                                      {"order", orderSentence(c.lineage(cls), s.name())},
-                                      {"mistake", s.mistake}});
-        if (!json)
-            print("  " + s.signature.leftJustified(36) + (s.owner == cls ? "" : "from " + s.owner + ". ") +
-                  QStringList{s.sentence, s.often, orderSentence(c.lineage(cls), s.name()), s.mistake}
-                      .join(' ')
-                      .simplified());
-    }
-    for (const EventEntry &e : c.eventsOf(cls)) {
-        eventRows.append(QJsonObject{
-            {"event", e.words}, {"type", e.type}, {"sentence", e.sentence}, {"handled", e.handled}});
-        if (!json)
-            print("  " + e.words.leftJustified(36) + e.sentence);
-    }
-    QJsonArray propertyRows, slotRows;
-    if (!json)
-        print("slots");
-    for (const SignalEntry &s : c.slotsOf(cls)) {
-        slotRows.append(QJsonObject{{"slot", s.signature}, {"owner", s.owner}});
-        if (!json)
-            print("  " + s.signature.leftJustified(36) + (s.owner == cls ? QString() : "from " + s.owner));
-    }
-    if (!json)
-        print("properties");
-    for (const PropertyEntry &p : c.propertiesOf(cls)) {
-        propertyRows.append(QJsonObject{{"property", p.name},
-                                        {"type", p.type},
-                                        {"default", p.defaultValue},
-                                        {"keys", QJsonArray::fromStringList(p.keys)},
-                                        {"settable", isSettable(p)},
-                                        {"owner", p.owner}});
-        if (!json)
-            print("  " + p.name.leftJustified(36) + (p.keys.isEmpty() ? p.type : p.keys.join(", ")) +
-                  (isSettable(p) ? "" : ", set in code"));
-    }
-    if (json)
-        printJson(QJsonObject{{"class", cls},
-                              {"signals", signalRows},
-                              {"slots", slotRows},
-                              {"events", eventRows},
-                              {"properties", propertyRows}});
-    return fine;
-}
-
 } // namespace
 
 void addProjectVerbs(Registry &r)
@@ -355,11 +234,6 @@ void addProjectVerbs(Registry &r)
     r.add<Show>("show", "Print a project's widgets, connections and handlers",
                 "pipit show harbour-tickets buyButton");
     r.add<Lint>("lint", "Check the wiring", "pipit lint harbour-tickets --fix");
-}
-
-void addCatalogVerb(Registry &r)
-{
-    r.add<CatalogVerb>("catalog", "What a class offers", "pipit catalog --find \"row is chosen\"");
 }
 
 } // namespace pipit::cli

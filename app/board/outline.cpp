@@ -1,7 +1,7 @@
 #include "app/board/outline.h"
 
 #include "core/catalog/catalog.h"
-#include "core/catalog/sentences.h"
+#include "core/catalog/orders.h"
 #include "core/findings/names.h"
 #include "core/project/expand.h"
 #include "core/project/selector.h"
@@ -255,7 +255,8 @@ void Outline::showOffers()
         const bool inherited = s.owner != cls;
         r.text = r.key;
         r.tail = inherited ? "inherited" : QString();
-        says_.insert(r.key, QStringList{s.sentence, s.often, orderSentence(lineage, s.name()), s.mistake}
+        says_.insert(r.key, QStringList{s.sentence, s.often, orderSentence(lineage, s.name()), s.mistake,
+                                        "Calls: " + callbackOf(s)}
                                 .join(' ')
                                 .simplified());
         r.mark = inherited ? t.edge : t.ink;
@@ -267,7 +268,9 @@ void Outline::showOffers()
         r.key = e.words;
         r.text = e.words;
         r.tail = "event";
-        says_.insert(r.key, e.sentence + " Handled: " + e.handled.left(1).toLower() + e.handled.mid(1));
+        says_.insert(r.key, e.sentence + " Handled: " + e.handled.left(1).toLower() + e.handled.mid(1) +
+                                (e.carries().isEmpty() ? QString() : " It carries " + e.carries() + '.') +
+                                " Calls: " + callbackOf(e, cls));
         r.mark = t.ink;
         r.shape = Mark::Event;
         rows.push_back(r);

@@ -2,8 +2,11 @@
 
 #include "app/look/row_list.h"
 #include "app/session/background.h"
+#include "core/catalog/catalog.h"
+#include "core/catalog/orders.h"
 #include "core/trace/between.h"
 #include "core/trace/dispatches.h"
+#include "core/why/lesson.h"
 
 #include <QScrollArea>
 #include <QVBoxLayout>
@@ -17,6 +20,19 @@ namespace
 {
 
 constexpr Measure panelHeight{88};
+
+// What happened at the widget, and what the catalog calls an act that goes so.
+QString lessonText(const Lesson &l)
+{
+    const Catalog &catalog = Catalog::get();
+    const auto orders = actOrdersOf(catalog.has(l.className) ? catalog.lineage(l.className) : QStringList());
+    const auto it =
+        std::find_if(orders.begin(), orders.end(), [&](const ActOrder &o) { return o.steps == l.steps; });
+    return QStringLiteral("In order at %1: %2.").arg(l.widget, l.steps.join(", ")) +
+           (it == orders.end()
+                ? QString()
+                : QStringLiteral(" That is what %1 gives at a %2.").arg(it->act, it->className));
+}
 
 QString link(SpanId span, const QString &text)
 {
@@ -108,6 +124,8 @@ AccountPanel::Told AccountPanel::account(const TraceModel &trace, Handlers &hand
     }
     if (!then.isEmpty())
         html += "<br>It led to this: " + then.join("; ") + (a.more ? "; and more." : ".");
+    if (const Lesson l = lessonOf(trace, id); l.steps.size() > 1)
+        html += "<br>" + lessonText(l).toHtmlEscaped();
     if (from)
         html += "<br>" + QStringLiteral("%1 %2 “%3”; %4.")
                              .arg(durationText(std::abs(s.start - from->first)),
@@ -134,9 +152,7 @@ void AccountPanel::ask()
     inBackground(
         this,
         [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(), span = of_,
-         from = from_] {
-            return account(*trace, *handlers, span, from);
-        },
+         from = from_] { return account(*trace, *handlers, span, from); },
         [this, mine = ++asked_](Told t) {
             if (mine != asked_)
                 return;

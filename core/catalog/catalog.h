@@ -40,7 +40,13 @@ struct EventEntry {
     QString sentence;        // when it happens
     QString handled;         // what comes of it when the handler says that it handled the event
     bool onViewport = false; // for scroll areas it arrives at the viewport
+    QString carries() const; // what can be read from it: "the key, …"; empty for nothing
 };
+
+// How a handler of it is written: "void handler(bool checked)", "bool handler(QLineEdit *source, QKeyEvent
+// *event)".
+QString callbackOf(const SignalEntry &signal);
+QString callbackOf(const EventEntry &event, const QString &className);
 
 class Catalog
 {

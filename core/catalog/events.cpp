@@ -1,6 +1,8 @@
 // The events that a handler can be connected to.
 #include "core/catalog/catalog.h"
 
+#include <QHash>
+
 namespace pipit
 {
 
@@ -102,6 +104,54 @@ QList<EventEntry> windowEvents()
 }
 
 } // namespace
+
+QString EventEntry::carries() const
+{
+    static const QHash<QString, QString> all = {
+        {"QKeyEvent",
+         "the key (key), the text that it types (text), modifiers, whether it repeats (isAutoRepeat)"},
+        {"QMouseEvent",
+         "the place (position, globalPosition), the button, those that are held (buttons), modifiers"},
+        {"QEnterEvent", "the place (position, globalPosition)"},
+        {"QWheelEvent", "how far it turned (angleDelta, pixelDelta), the place (position), modifiers"},
+        {"QContextMenuEvent", "the place (pos, globalPos), whether mouse or keyboard asked (reason)"},
+        {"QHelpEvent", "the place (pos, globalPos)"},
+        {"QTouchEvent", "the fingers' places (points)"},
+        {"QDragEnterEvent",
+         "what is dragged (mimeData), the place (position), what may be done (possibleActions)"},
+        {"QDragMoveEvent",
+         "what is dragged (mimeData), the place (position), where the answer holds (answerRect)"},
+        {"QDropEvent", "what was dropped (mimeData), the place (position), what is to be done (dropAction)"},
+        {"QFocusEvent", "why (reason: mouse, tab, shortcut, other)"},
+        {"QResizeEvent", "the new size (size) and the one before (oldSize)"},
+        {"QMoveEvent", "the new place (pos) and the one before (oldPos)"},
+        {"QWindowStateChangeEvent", "the state before (oldState)"},
+        {"QPaintEvent", "what is to be painted (region, rect)"},
+        {"QFileOpenEvent", "the file (file, url)"},
+        {"QTimerEvent", "which timer it is (timerId)"},
+    };
+    return all.value(cppClass);
+}
+
+QString callbackOf(const EventEntry &event, const QString &className)
+{
+    return QStringLiteral("bool handler(%1 *source, %2 *event)").arg(className, event.cppClass);
+}
+
+QString callbackOf(const SignalEntry &signal)
+{
+    const QStringList types = signal.types();
+    QStringList arguments;
+    for (qsizetype i = 0; i < types.size(); ++i) {
+        const QString name = i < signal.arguments.size() && !signal.arguments[i].isEmpty()
+                                 ? signal.arguments[i]
+                             : types.size() == 1 ? QStringLiteral("value")
+                                                 : QStringLiteral("value%1").arg(i + 1);
+        const bool joined = types[i].endsWith('*') || types[i].endsWith('&');
+        arguments << types[i] + (joined ? "" : " ") + name;
+    }
+    return QStringLiteral("void handler(%1)").arg(arguments.join(", "));
+}
 
 QList<EventEntry> catalogEvents()
 {

@@ -270,32 +270,4 @@ SignalWords signalWords(const QString &owner, const QString &name)
     return all.value(owner + "::" + name);
 }
 
-QList<SignalOrder> signalOrders()
-{
-    return {
-        {"QCheckBox", "a click", {"pressed", "toggled", "stateChanged", "released", "clicked"}},
-        {"QRadioButton", "a click", {"pressed", "toggled", "released", "clicked"}},
-        {"QPushButton", "a click", {"pressed", "released", "clicked"}},
-        {"QToolButton", "a click", {"pressed", "released", "clicked"}},
-        {"QLineEdit", "a typed character", {"textEdited", "textChanged"}},
-        {"QLineEdit", "Return", {"returnPressed", "editingFinished"}},
-        {"QComboBox", "an arrow key", {"currentIndexChanged", "currentTextChanged", "activated"}},
-        {"QSpinBox", "an arrow key", {"textChanged", "valueChanged"}},
-        {"QListWidget", "an arrow key", {"itemSelectionChanged", "currentItemChanged"}},
-        {"QAction", "choosing it", {"toggled", "triggered"}},
-    };
-}
-
-QString orderSentence(const QStringList &lineage, const QString &name)
-{
-    for (const QString &cls : lineage)
-        for (const SignalOrder &o : signalOrders()) {
-            const qsizetype i = o.order.indexOf(name);
-            if (o.className != cls || i < 0)
-                continue;
-            return QStringLiteral("On %1: %2.").arg(o.act, o.order.join(", then "));
-        }
-    return {};
-}
-
 } // namespace pipit

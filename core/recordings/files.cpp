@@ -127,8 +127,8 @@ Result<std::shared_ptr<const RecordingFiles>> RecordingFiles::open(const QString
 
 Outcome RecordingFiles::readFolder()
 {
-    const QDir folder(path_);
-    QDirIterator all(path_, QDir::Files, QDirIterator::Subdirectories);
+    const QDir folder(QFileInfo(path_).absoluteFilePath());
+    QDirIterator all(folder.path(), QDir::Files, QDirIterator::Subdirectories);
     while (all.hasNext()) {
         all.next();
         files_.insert(folder.relativeFilePath(all.filePath()), {0, all.fileInfo().size()});

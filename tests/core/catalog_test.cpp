@@ -1,7 +1,6 @@
 // The catalog against the live tool-kit.
 #include "core/catalog/catalog.h"
 #include "core/catalog/class_headers.h"
-#include "core/catalog/sentences.h"
 #include "core/trace/model.h"
 
 #include <QTest>
@@ -21,7 +20,6 @@ private slots:
     void everySignalIsThere();
     void eventsNameRealTypes();
     void everyEventTypeIsOfferedOrNot();
-    void signalsComeInTheOrderStated();
     void defaultsAreTheToolkits();
     void wordsFindClasses();
     void signaturesBecomeParameters();
@@ -136,74 +134,6 @@ void CatalogTest::everyEventTypeIsOfferedOrNot()
         if (!offered.contains(types.key(i)) && !inner.contains(types.key(i)))
             forgotten << types.key(i);
     QVERIFY2(forgotten.isEmpty(), forgotten.join(", ").constData());
-}
-
-// What the catalog says of an act's signals is what a real widget gives.
-void CatalogTest::signalsComeInTheOrderStated()
-{
-    QStringList wrong;
-    for (const SignalOrder &o : signalOrders()) {
-        std::unique_ptr<QObject> object;
-        const QMetaObject *mo = nullptr;
-#define MAKE(cls)                                                                                            \
-    if (o.className == #cls) {                                                                               \
-        object = std::make_unique<cls>();                                                                    \
-        mo = &cls::staticMetaObject;                                                                         \
-    }
-#define NONE(cls)
-        PIPIT_CLASSES(MAKE, MAKE, NONE)
-        QVERIFY(mo);
-        auto *w = qobject_cast<QWidget *>(object.get());
-        if (auto *box = qobject_cast<QComboBox *>(w))
-            box->addItems({"a", "b"});
-        if (auto *list = qobject_cast<QListWidget *>(w)) {
-            list->addItems({"a", "b"});
-            list->setCurrentRow(0);
-        }
-        if (w) {
-            w->show();
-            w->setFocus();
-        }
-        QStringList heard;
-        class Order : public QObject // hears every signal, and notes its name
-        {
-        public:
-            QStringList *into;
-            QHash<int, QString> names;
-            int qt_metacall(QMetaObject::Call c, int id, void **a) override
-            {
-                id = QObject::qt_metacall(c, id, a);
-                if (c == QMetaObject::InvokeMetaMethod && id >= 0)
-                    *into << names.value(id);
-                return -1;
-            }
-        } order;
-        order.into = &heard;
-        for (int i = 0; i < o.order.size(); ++i) {
-            const QByteArray signature =
-                Catalog::get().signalsNamed(o.className, o.order[i]).first().signature.toLatin1();
-            order.names.insert(i, o.order[i]);
-            QMetaObject::connect(object.get(), mo->indexOfSignal(signature), &order,
-                                 QObject::staticMetaObject.methodCount() + i, Qt::DirectConnection);
-        }
-        if (o.act == "a click")
-            QTest::mouseClick(w, Qt::LeftButton, {}, QPoint(8, w->height() / 2));
-        else if (o.act == "a typed character")
-            QTest::keyClicks(w, "x");
-        else if (o.act == "Return") {
-            QTest::keyClicks(w, "x");
-            heard.clear();
-            QTest::keyClick(w, Qt::Key_Return);
-        } else if (o.act == "an arrow key") {
-            QTest::keyClick(w, qobject_cast<QSpinBox *>(w) ? Qt::Key_Up : Qt::Key_Down);
-        } else if (auto *action = qobject_cast<QAction *>(object.get())) {
-            action->setCheckable(true);
-            action->trigger();
-        }
-        if (heard != o.order)
-            wrong << o.className + ", " + o.act + ": " + heard.join(", ");
-    }
-    QVERIFY2(wrong.isEmpty(), qPrintable(wrong.join("; ")));
 }
 
 void CatalogTest::defaultsAreTheToolkits()

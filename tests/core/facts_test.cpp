@@ -2,7 +2,6 @@
 // that nothing here has tried fails the test, and so does a trial whose sentence is gone.
 #include "core/catalog/catalog.h"
 #include "core/catalog/class_headers.h"
-#include "core/catalog/sentences.h"
 
 #include <QElapsedTimer>
 #include <QSignalSpy>

@@ -127,6 +127,16 @@ void ExportsTest::aPackedOneSaysTheSame()
     };
     QVERIFY(!csv(*r_).isEmpty());
     QCOMPARE(csv(**again), csv(*r_));
+    // However it is named.
+    const QString here = QDir::currentPath();
+    QVERIFY(QDir::setCurrent(dir_.path()));
+    for (const char *name : {"run", "./run", "run/", "run.pack", "./run.pack"}) {
+        auto named = Recording::open(QLatin1String(name));
+        QVERIFY2(named, name);
+        QCOMPARE(csv(**named), csv(*r_));
+        QVERIFY2(!(*named)->info.program.isEmpty() && (*named)->report.notes.isEmpty(), name);
+    }
+    QVERIFY(QDir::setCurrent(here));
     // The source's lines are in it, as they stand in the file.
     const Excerpts &sources = (*again)->sources;
     QVERIFY(!sources.empty());
