@@ -75,6 +75,7 @@ enum StateBit : std::uint32_t {
 // "at" x,y,width,height in it; "z" the place among the parent's children, later ones lie above; "focus"
 // Qt::FocusPolicy; "proxy" who has the focus in its place; "menu" Qt::ContextMenuPolicy; "text" a number that
 // changes with what it holds; "says" its caption, where captions are told; "value"; "model" an address;
+// "limits" of a field, parted by tabs: its validator's class, "input mask", "at most N characters";
 // "filters" those installed, addresses. Actions and shortcuts: "keys" parted by tabs; "context"
 // Qt::ShortcutContext; "on" whose they are. Timers: "every", ms.
 

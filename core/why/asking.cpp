@@ -413,18 +413,28 @@ Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQues
                        {},
                        near.isEmpty() ? QString() : QStringLiteral("The nearest name is %1").arg(near)};
     }
-    // Of several that are called so, the one whose interaction was last.
+    // Of several that are called so, those that are seen; of these the one whose interaction was last.
+    const std::int64_t then = question.at.value_or(trace.now());
+    const auto isSeen = [&](std::uint64_t address) {
+        const ObjectState *s = scene.state(address, then);
+        if (s && s->gone && !question.at)
+            s = scene.state(address, s->time - 1);
+        return s && (!s->has(link::IsWidget) || s->has(link::IsVisible));
+    };
+    const qsizetype all = called.size();
+    if (std::any_of(called.begin(), called.end(), isSeen))
+        called.removeIf([&](std::uint64_t a) { return !isSeen(a); });
     std::optional<WhyAnswer> best;
     for (const std::uint64_t address : called) {
         WhyAnswer a = Asking(trace, handlers, scene, events, question).answer(address);
         if (!best || a.at > best->at)
             best = std::move(a);
     }
-    if (called.size() > 1)
+    if (all > 1)
         best->stations.insert(best->stations.begin(),
                               {QStringLiteral("name"), Station::Unknown,
                                QStringLiteral("%1 objects are called %2; this is the one that was used last")
-                                   .arg(called.size())
+                                   .arg(all)
                                    .arg(question.widget)});
     return std::move(*best);
 }

@@ -32,6 +32,22 @@ public:
     }
     WhyAnswer answer(std::uint64_t address);
 
+    // What came of an input.
+    struct Ran {
+        Span call;
+        SpanId signal;
+        QString handler;
+        bool queued = false;
+        bool aside = false; // by what another object emitted meanwhile
+    };
+    struct Effects {
+        std::int64_t from = 0, to = 0;
+        std::vector<Span> emitted; // by the widget
+        std::vector<Span> others;  // signals of others, in the same dispatches
+        std::vector<Ran> calls;    // those aside last
+        bool ran() const { return !calls.empty() && !calls.front().aside; }
+    };
+
     // asking.cpp
     void fine(const QString &station, const QString &detail);
     void unknown(const QString &station, const QString &detail, const QString &verdict = {},
@@ -42,6 +58,8 @@ public:
     QString nameOf(std::uint64_t address) const;
     QString nameOf(const ObjectState &s) const;
     QString placeWords(std::uint64_t returnAddress);
+    // The first message of the program's that holds these words; empty: none does.
+    QString messageWith(const QString &words, std::int64_t from, std::int64_t to) const;
     bool lostBetween(std::int64_t from, std::int64_t to) const;
     const ObjectState *self(std::int64_t time) const { return scene_.state(address_, time); }
 
@@ -66,6 +84,7 @@ public:
     bool wentTo(const InputEvent &press); // the widget under the pointer is this one
     bool passedFilters(const InputEvent &e);
     bool wasTaken(const InputEvent &e);
+    bool releaseCame(const InputEvent &release, const Effects &e);
 
     // asking_keys.cpp
     void byKey(const InputEvent &key);
@@ -77,6 +96,14 @@ public:
     bool shortcutFits(const ObjectState &w, std::int64_t time, const InputEvent *key);
     const InputEvent *lastOf(const QStringList &keys, std::int64_t until) const;
 
+    // asking_own.cpp: what a widget itself keeps from happening
+    bool isLineOfText(const ObjectState &w) const; // a QLineEdit, or of a class derived from it
+    bool fieldTookIt(const ObjectState &w, const InputEvent &key, const Effects &e, bool enters);
+    // What its own handlers did to it while it was pressed.
+    bool wasNotKeptFromIt(const Effects &e, const QStringList &expected);
+    bool classPassedItOn(const Effects &e, const QStringList &expected);
+    bool leadsToTheProgram(const Effects &e); // what the tool-kit makes of a click
+
     // asking_drags.cpp
     void byDrag(const InputEvent &drag);
     void byOffer(const OfferRow &offer); // which no widget got
@@ -86,21 +113,9 @@ public:
 
     // asking_timers.cpp
     void ofTimer(std::int64_t time);
+    bool startedElsewhere(const std::vector<const TouchRow *> &touches);
 
     // asking_effects.cpp: signal, connection, delivery, handler, value, repaint
-    struct Ran {
-        Span call;
-        SpanId signal;
-        QString handler;
-        bool queued = false;
-        bool aside = false; // by what another object emitted meanwhile
-    };
-    struct Effects {
-        std::int64_t from = 0, to = 0;
-        std::vector<Span> emitted; // by the widget
-        std::vector<Ran> calls;    // those aside last
-        bool ran() const { return !calls.empty() && !calls.front().aside; }
-    };
     Effects effectsOf(std::int64_t from, std::int64_t to, const std::vector<SpanId> &roots) const;
     void after(const Effects &e, const QStringList &expected);
     bool emittedWhatIsExpected(const Effects &e, const QStringList &expected);
@@ -113,6 +128,7 @@ public:
     bool isNoCircle(const Effects &e);
     bool isSameFunction(const Ran &a, const Ran &b) const;
     bool changedSomething(const Effects &e);
+    bool setAnew(const Effects &e, const std::vector<const TouchRow *> &touched);
     void judgeOwnHandling(const Effects &e);
     bool wasPainted(const Effects &e, const std::vector<const TouchRow *> &touched);
     std::vector<const TouchRow *> touchesOf(const Effects &e) const;

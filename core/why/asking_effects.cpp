@@ -85,8 +85,8 @@ Asking::Effects Asking::effectsOf(std::int64_t from, std::int64_t to, const std:
         for (std::uint32_t row = root.row(); row < end; ++row) {
             const Span s = rows.at(row);
             if (s.kind == SpanKind::Signal) {
-                if (isOwnSignal(s) && !isOfNoMatter(signalOf(trace_, s)))
-                    e.emitted.push_back(s);
+                if (!isOfNoMatter(signalOf(trace_, s)))
+                    (isOwnSignal(s) ? e.emitted : e.others).push_back(s);
             } else if (s.kind == SpanKind::Call && isCall(handlers_, s)) {
                 SpanId by = s.parent;
                 while (by && trace_.span(by).kind == SpanKind::Call)
@@ -157,6 +157,8 @@ bool Asking::emittedWhatIsExpected(const Effects &e, const QStringList &expected
                       QStringLiteral("the signals of %1 are blocked, so that it emitted nothing").arg(name()),
                       QStringLiteral("Call blockSignals(false), or hold the blocker for a shorter time"));
     }
+    if (!wasNotKeptFromIt(e, expected))
+        return false;
     if (e.ran()) { // an event handler, no signal
         fine(signalStation, QStringLiteral("%1 handled the event").arg(callText(e.calls.front())));
         return true;
@@ -165,6 +167,8 @@ bool Asking::emittedWhatIsExpected(const Effects &e, const QStringList &expected
         fine(signalStation, QStringLiteral("%1 emits no signal for it").arg(name()));
         return true;
     }
+    if (!classPassedItOn(e, expected))
+        return false;
     unknown(signalStation,
             QStringLiteral("%1 did not emit %2, and why is not known").arg(name(), expected.join(" or ")),
             QStringLiteral("unknown"),
@@ -235,6 +239,16 @@ void Asking::notConnected(const QStringList &signalNames, std::int64_t time)
     const ObjectState *w = self(time);
     const QString className = w ? trace_.object(w->object).className : QString();
     const QString sentence = QStringLiteral("%1 is not connected to anything").arg(what);
+    if (const QString said = own.isEmpty()
+                                 ? QString()
+                                 : messageWith("No matching signal for on_" + own + '_', INT64_MIN, until_);
+        !said.isEmpty()) {
+        broken(
+            connectionStation, QStringLiteral("connect failed"),
+            QStringLiteral("%1: the program was told \"%2\"").arg(sentence, said),
+            QStringLiteral("Name the slot on_%1_%2, or connect it yourself").arg(own, signalNames.first()));
+        return;
+    }
     if (w && (w->has(link::IsCheckable) || !isToolkitClass(className))) {
         unknown(connectionStation, sentence, QStringLiteral("not connected"),
                 w->has(link::IsCheckable)
@@ -274,7 +288,7 @@ bool Asking::isConnected(const Effects &e, const QStringList &expected)
         return wasDelivered(e, own);
     if (!inner.isEmpty()) {
         fine(connectionStation, QStringLiteral("the tool-kit itself is connected to it"));
-        return true;
+        return leadsToTheProgram(e);
     }
     if (expected.isEmpty()) { // it need not be
         fine(connectionStation, QStringLiteral("nothing is connected to what it emits"));
@@ -430,6 +444,15 @@ bool Asking::handlersRan(const Effects &e)
                           QStringLiteral("Connect it once, or with Qt::UniqueConnection"));
         once.push_back(&r);
     }
+    // Of Python all that is seen is the binding's proxy, one for each connection.
+    const auto proxies = std::count_if(e.calls.begin(), e.calls.end(), [&](const Ran &r) {
+        return r.signal && r.signal == e.calls.front().signal &&
+               trace_.object(r.call.object).className == "PyQtSlotProxy";
+    });
+    if (proxies > 1)
+        unknown(handlerStation, QStringLiteral("%1 Python slots ran for one signal; whether they are the same, connected "
+                                               "more than once, is not known")
+                                    .arg(proxies));
     QStringList lines;
     for (const Ran &r : e.calls) {
         if (lines.size() >= 4)

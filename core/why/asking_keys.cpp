@@ -124,12 +124,14 @@ void Asking::byKey(const InputEvent &key)
             break;
         }
     const Effects e = effectsOf(key.start, end, roots);
+    const bool enters = isSameKey(a_.interaction, "Return");
+    if (w && !e.ran() && w->has(link::TakesText) && !fieldTookIt(*w, key, e, enters))
+        return;
     // What it emits shows that it handled it, whatever it says of the event.
     if (e.emitted.empty() && !e.ran() && !wasTaken(key))
         return;
     QStringList expected;
-    const bool enters = isSameKey(a_.interaction, "Return");
-    if (enters && w && trace_.object(w->object).className == "QLineEdit")
+    if (enters && w && isLineOfText(*w))
         expected << QStringLiteral("returnPressed");
     else if (w && w->has(link::IsButton) && a_.interaction == "Space")
         expected << (released ? QStringLiteral("clicked") : QStringLiteral("pressed"));

@@ -39,6 +39,16 @@ bool Asking::isWhole(std::int64_t time)
         const QString never = own && !w->has(link::IsHiddenItself) && !w->has(link::IsWindow)
                                   ? QStringLiteral("; it was never shown, or was added after its parent was")
                                   : QString();
+        if (const ObjectState *stack = own ? nullptr : scene_.state(hidden->in, time);
+            stack && trace_.object(stack->object).className == "QStackedWidget") {
+            const ObjectState *tabs = scene_.state(stack->in, time);
+            const bool ofTabs = tabs && trace_.object(tabs->object).className == "QTabWidget";
+            return broken(
+                stateStation, QStringLiteral("hidden"),
+                QStringLiteral("%1 is hidden: it stands on a page of %2 that is not the current one")
+                    .arg(name(), nameOf(ofTabs ? *tabs : *stack)),
+                QStringLiteral("Choose its page in %1 first").arg(nameOf(ofTabs ? *tabs : *stack)));
+        }
         return broken(
             stateStation, QStringLiteral("hidden"),
             own ? QStringLiteral("%1 is hidden%2").arg(name(), never)
@@ -297,6 +307,10 @@ bool Asking::wasTaken(const InputEvent &e)
                       QStringLiteral("%1 ignored it: a button answers the left mouse button, this was the %2")
                           .arg(name(), buttonWords(*e.info)),
                       QStringLiteral("Use the left button, or handle the event itself"));
+    if (w && w->has(link::IsReadOnly) && e.type == QEvent::KeyPress)
+        return broken(receiverStation, QStringLiteral("read only"),
+                      QStringLiteral("%1 is read only: it takes no text").arg(name()),
+                      QStringLiteral("Call setReadOnly(false) on it"));
     const QString next = taker ? QStringLiteral(", and %1 took it").arg(trace_.object(taker->object).text())
                                : QStringLiteral(", and so did everybody else");
     return broken(
@@ -304,6 +318,26 @@ bool Asking::wasTaken(const InputEvent &e)
         QStringLiteral("%1 ignored it%2: it has no handler for it, or its handler does not accept it")
             .arg(name(), next),
         QStringLiteral("Handle the event in %1 and accept it").arg(name()));
+}
+
+// A filter may keep the release, so that the press leads to nothing.
+bool Asking::releaseCame(const InputEvent &release, const Effects &e)
+{
+    for (const Span &s : e.emitted)
+        if (trace_.signal(s.what).name() == "released")
+            return true;
+    if (const auto way = wayOf(trace_, trace_.span(release.span)))
+        for (const Hop &h : *way)
+            if ((h.role == Hop::Filter || h.role == Hop::ApplicationFilter) && h.outcome == Hop::Kept &&
+                !h.ofToolkit)
+                return broken(
+                    filterStation, QStringLiteral("swallowed by a filter"),
+                    QStringLiteral("%1: %2 never gets it, and is not clicked")
+                        .arg(hopText(trace_, h).replace(" it before", " the release before"),
+                             trace_.object(h.before).text()),
+                    QStringLiteral("Let %1's eventFilter() return false for what it does not handle")
+                        .arg(trace_.object(h.object).text()));
+    return true;
 }
 
 void Asking::byMouse(const InputEvent &press)
@@ -364,6 +398,8 @@ void Asking::byMouse(const InputEvent &press)
         }
     }
     if (!effects.ran() && dragNeverStarted(press))
+        return;
+    if (release && !expected.isEmpty() && !releaseCame(*release, effects))
         return;
     after(effects, expected);
 }

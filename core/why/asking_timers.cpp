@@ -6,6 +6,28 @@
 namespace pipit
 {
 
+// The tool-kit refuses to start a timer on a thread that is not its own, and says so in a message.
+bool Asking::startedElsewhere(const std::vector<const TouchRow *> &touches)
+{
+    constexpr std::int64_t near = 20'000'000;
+    for (const TouchRow *t : touches)
+        for (const char *words : {"Timers cannot be started from another thread",
+                                  "Timers can only be used with threads started with QThread"})
+            if (const QString said = messageWith(QLatin1String(words), t->time - near, t->time + near);
+                !said.isEmpty()) {
+                lookAt(authorOf(*t));
+                broken(QStringLiteral("timer"), QStringLiteral("started on another thread"),
+                       QStringLiteral(
+                           "%1 was started at %2 on another thread than its own, which does not work: the "
+                           "program was told \"%3\"")
+                           .arg(name(), secondsOf(trace_, t->time), said),
+                       QStringLiteral(
+                           "Start it on its own thread, with QMetaObject::invokeMethod() for instance"));
+                return true;
+            }
+    return false;
+}
+
 void Asking::ofTimer(std::int64_t time)
 {
     const QString station = QStringLiteral("timer");
@@ -55,6 +77,8 @@ void Asking::ofTimer(std::int64_t time)
         after(e, {QStringLiteral("timeout")});
         return;
     }
+    if (!running && startedElsewhere(touches))
+        return;
     const auto starts =
         std::count_if(touches.begin(), touches.end(), [](auto *t) { return t->what == "start"; });
     if (starts == 0 && !running) {
@@ -100,9 +124,14 @@ void Asking::ofTimer(std::int64_t time)
                QStringLiteral("Call blockSignals(false), or hold the blocker for a shorter time"));
         return;
     }
-    const bool busy = trace_.busySinceMain() || trace_.unservedSince(0);
-    unknown(station, busy ? QStringLiteral("%1 did not fire: its thread's loop was busy").arg(name())
-                          : QStringLiteral("%1 did not fire, and why is not known").arg(name()));
+    if (startedElsewhere(touches))
+        return;
+    const std::int64_t busy = trace_.busySinceMain(),
+                       due = touches.empty() ? 0 : touches.back()->time + std::int64_t(every) * 1'000'000;
+    unknown(station, busy && due && busy < due
+                         ? QStringLiteral("%1 did not fire, and the main loop is busy since %2")
+                               .arg(name(), secondsOf(trace_, busy))
+                         : QStringLiteral("%1 did not fire, and why is not known").arg(name()));
 }
 
 } // namespace pipit

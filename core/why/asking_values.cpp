@@ -26,7 +26,7 @@ std::vector<const TouchRow *> Asking::touchesOf(const Effects &e) const
 {
     std::vector<const TouchRow *> all;
     for (const TouchRow &t : scene_.touches()) {
-        if (t.time < e.from || t.time > e.to || !t.span)
+        if (t.time < e.from || t.time > e.to || !t.span || t.what == "deleteLater")
             continue;
         for (const Ran &r : e.calls)
             if (t.span.thread() == r.call.thread && t.span.row() >= r.call.id.row() &&
@@ -174,11 +174,46 @@ bool Asking::changedSomething(const Effects &e)
         return true;
     }
     QStringList words = seen.mid(0, 4);
-    if (words.isEmpty())
-        words << QStringLiteral("%1's %2 was set, to what it was")
-                     .arg(nameOf(touched.front()->address), touched.front()->what);
+    if (words.isEmpty()) {
+        if (!setAnew(e, touched))
+            return true;
+        words
+            << QStringLiteral("%1's %2 was set").arg(nameOf(touched.front()->address), touched.front()->what);
+    }
     fine(valueStation, words.join(", "));
     return wasPainted(e, touched);
+}
+
+// Nothing is seen to have changed: whether it was set to what it was, or on something that is not shown.
+bool Asking::setAnew(const Effects &e, const std::vector<const TouchRow *> &touched)
+{
+    bool same = true;
+    for (const TouchRow *t : touched) {
+        const ObjectState *was = scene_.state(t->address, e.from),
+                          *now = scene_.state(t->address, scene_.lookedAfter(e.to));
+        same = same && shows(t->what) && was && now && !now->gone && was->text == now->text &&
+               was->value == now->value;
+        if (!was && now && !now->gone && now->has(link::IsWidget) && !now->has(link::IsVisible) &&
+            shows(t->what)) {
+            const QString sentence =
+                QStringLiteral("%1 set %2's %3, and nothing of that is shown: %2 is hidden")
+                    .arg(callText(e.calls.front()), nameOf(*now), t->what);
+            unknown(valueStation, sentence, QStringLiteral("changed nothing"), sentence,
+                    QStringLiteral("Change the widget that is shown, or show %1").arg(nameOf(*now)));
+            return false;
+        }
+    }
+    if (!same)
+        return true;
+    const TouchRow *t = touched.front();
+    const QString sentence = QStringLiteral("%1 set %2's %3 to what it was already, so that nothing changed")
+                                 .arg(callText(e.calls.front()), nameOf(t->address), t->what);
+    unknown(valueStation, sentence, QStringLiteral("changed nothing"), sentence,
+            QStringLiteral("Look which value it sets%1")
+                .arg(a_.file.isEmpty()
+                         ? QString()
+                         : QStringLiteral(": %1:%2").arg(a_.file.section('/', -1)).arg(a_.line)));
+    return false;
 }
 
 // A text that is set at the beginning of long work is seen at its end.

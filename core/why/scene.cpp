@@ -52,6 +52,8 @@ void readLine(ObjectState &s, const QString &key, const QString &value)
         s.says = value;
     else if (key == "keys")
         s.keys = value.split('\t', Qt::SkipEmptyParts);
+    else if (key == "limits")
+        s.limits = value.split('\t', Qt::SkipEmptyParts);
     else if (key == "context")
         s.context = value.toInt();
     else if (key == "every")

@@ -34,6 +34,7 @@ struct ObjectState {
     std::optional<std::int64_t> value;
     QString says; // its caption
     QStringList keys;
+    QStringList limits; // of a field: its validator's class, "input mask", "at most 3 characters"
     QList<std::uint64_t> on, filters; // whose an action is; who filters its events
     bool has(std::uint32_t bit) const { return is & bit; }
 };

@@ -20,7 +20,7 @@ struct StateNumbers {
     long long value = 0;
     bool hasValue = false, own = false;
     const void *in = nullptr, *proxy = nullptr, *model = nullptr;
-    std::size_t text = 0, caption = 0, keys = 0, filters = 0;
+    std::size_t text = 0, caption = 0, keys = 0, filters = 0, limits = 0;
     bool operator==(const StateNumbers &) const = default;
 };
 StateNumbers numbersOf(QObject *object, int z);

@@ -9,6 +9,7 @@
 #include <QtGui/QKeySequence>
 #include <QtGui/QShortcut>
 #include <QtGui/QTextDocument>
+#include <QtGui/QValidator>
 #include <QtGui/private/qguiapplication_p.h>
 #include <QtWidgets/QAbstractButton>
 #include <QtWidgets/QAbstractItemView>
@@ -22,6 +23,7 @@
 #include <QtWidgets/QPlainTextEdit>
 #include <QtWidgets/QProgressBar>
 #include <QtWidgets/QSpinBox>
+#include <QtWidgets/QStackedWidget>
 #include <QtWidgets/QStatusBar>
 #include <QtWidgets/QTabBar>
 #include <QtWidgets/QTextEdit>
@@ -120,6 +122,8 @@ void readContents(QWidget *w, StateNumbers &n)
     } else if (const auto *e = qobject_cast<QLineEdit *>(w)) {
         readText(n, e->text(), false);
         n.is |= TakesText | (e->isReadOnly() ? IsReadOnly : 0u);
+        n.limits = reinterpret_cast<std::size_t>(e->validator()) ^ std::size_t(e->maxLength()) ^
+                   hashed(e->inputMask());
     } else if (const auto *p = qobject_cast<QPlainTextEdit *>(w)) {
         n.text = std::size_t(p->document()->revision()) + 1;
         n.is |= TakesText | (p->isReadOnly() ? IsReadOnly : 0u);
@@ -146,6 +150,8 @@ void readContents(QWidget *w, StateNumbers &n)
         readText(n, b->currentMessage(), true);
     } else if (const auto *b = qobject_cast<QTabBar *>(w)) {
         readValue(n, b->currentIndex());
+    } else if (const auto *k = qobject_cast<QStackedWidget *>(w)) {
+        readValue(n, k->currentIndex());
     } else if (const auto *v = qobject_cast<QAbstractItemView *>(w)) {
         n.model = v->model();
         n.is |= IsView | (v->dragEnabled() ? DragsAway : 0u);
@@ -214,6 +220,22 @@ QList<QObject *> filtersOf(QObject *o)
             if (f)
                 all << f.data();
     return all;
+}
+
+// What a field takes, where that is not everything.
+QStringList limitsOf(const QObject *o)
+{
+    constexpr int asAnyField = 32767;
+    QStringList limits;
+    if (const auto *e = qobject_cast<const QLineEdit *>(o)) {
+        if (e->validator())
+            limits << QString::fromLatin1(e->validator()->metaObject()->className());
+        if (!e->inputMask().isEmpty())
+            limits << QStringLiteral("input mask");
+        if (e->maxLength() != asAnyField)
+            limits << QStringLiteral("at most %1 characters").arg(e->maxLength());
+    }
+    return limits;
 }
 
 std::string hex(const void *p)
@@ -294,6 +316,8 @@ std::string stateText(QObject *o, const StateNumbers &n)
         add("model", hex(n.model));
     if (const QStringList keys = keysOf(o); !keys.isEmpty())
         add("keys", keys.join(u'\t').toStdString());
+    if (const QStringList limits = limitsOf(o); !limits.isEmpty())
+        add("limits", limits.join(u'\t').toStdString());
     if (n.is & (link::IsAction | link::IsShortcut))
         add("context", number(n.context));
     if (const auto *a = qobject_cast<QAction *>(o)) {
