@@ -60,6 +60,14 @@ ElfFacts readElf(const QString &path)
     return facts;
 }
 
+// Of a process, by its number: which program it runs; empty: there is none.
+QString runningAs(const QString &number)
+{
+    bool isNumber = false;
+    number.toInt(&isNumber);
+    return isNumber ? QFileInfo("/proc/" + number + "/exe").symLinkTarget() : QString();
+}
+
 } // namespace
 
 Result<QString> inspectProgram(const QString &program)
@@ -67,6 +75,11 @@ Result<QString> inspectProgram(const QString &program)
     QString path = program;
     if (!program.contains('/')) {
         path = QStandardPaths::findExecutable(program);
+        if (const QString running = path.isEmpty() ? runningAs(program) : QString(); !running.isEmpty())
+            return Problem{
+                "A program that already runs cannot be joined: the recorder must be in it before the "
+                "tool-kit starts",
+                program, "End it, and start it recorded: pipit record --out FOLDER -- " + running};
         if (path.isEmpty())
             return Problem{"No program of this name is in the search path", program, "Give its full path"};
     }

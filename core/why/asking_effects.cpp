@@ -450,9 +450,10 @@ bool Asking::handlersRan(const Effects &e)
                trace_.object(r.call.object).className == "PyQtSlotProxy";
     });
     if (proxies > 1)
-        unknown(handlerStation, QStringLiteral("%1 Python slots ran for one signal; whether they are the same, connected "
-                                               "more than once, is not known")
-                                    .arg(proxies));
+        unknown(handlerStation,
+                QStringLiteral("%1 Python slots ran for one signal; whether they are the same, connected "
+                               "more than once, is not known")
+                    .arg(proxies));
     QStringList lines;
     for (const Ran &r : e.calls) {
         if (lines.size() >= 4)

@@ -120,6 +120,14 @@ bool Asking::overwritten(const std::vector<const TouchRow *> &touched, std::int6
 void Asking::judgeOwnHandling(const Effects &e)
 {
     const ObjectState *w = self(e.from);
+    if (w && trace_.object(w->object).className == "QQuickWidget") {
+        unknown(repaintStation,
+                QStringLiteral("what came of it within its QML scene is not in this recording"),
+                QStringLiteral("unknown"),
+                QStringLiteral("%1 took it; what came of it within its QML scene is not in this recording")
+                    .arg(name()));
+        return;
+    }
     if (!w || !w->has(link::IsWidget) || !w->own)
         return;
     const std::int64_t looked = scene_.lookedAfter(e.to), until = std::max(e.to, looked);

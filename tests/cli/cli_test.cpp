@@ -3,6 +3,8 @@
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
+#include <unistd.h>
+
 #include <QJsonArray>
 #include <QJsonDocument>
 
@@ -22,6 +24,7 @@ private slots:
     void runRecordAndAsk();
     void recordsAProgram();
     void saysWhy();
+    void aRunningProgramIsNotJoined();
     void helpIsEverywhere();
 };
 
@@ -188,6 +191,16 @@ void CliTest::saysWhy()
             what["spans"].toObject()["dispatches"].toInt() > 10);
     QCOMPARE(verb({"export", p("fault"), "--to", "html", "--out", p("fault.html")}).code, 0);
     QCOMPARE(verb({"export", p("fault"), "--to", "html", "--out", p("none/fault.html")}).code, 2);
+}
+
+void CliTest::aRunningProgramIsNotJoined()
+{
+    QTemporaryDir dir;
+    const Ran ran = verb({"record", "--out", dir.filePath("r"), "--", QString::number(getpid())});
+    QCOMPARE(ran.code, 2);
+    QVERIFY2(ran.err.contains("already runs cannot be joined") &&
+                 ran.err.contains("pipit record --out FOLDER -- /"),
+             ran.err);
 }
 
 void CliTest::helpIsEverywhere()
