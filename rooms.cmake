@@ -35,7 +35,7 @@ set(PIPIT_ROOMS
   "app/look:"
   "app/session: core/base core/build core/catalog core/codegen core/edits core/exports core/findings core/moves core/pace core/runs core/store core/trace link"
   "app/code: app/look app/session core/catalog core/pace core/userfiles"
-  "app/board: app/code app/look app/session core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runner core/sentences core/userfiles core/why"
+  "app/board: app/code app/look app/session core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runner core/runs core/sentences core/userfiles core/why"
   "app/trace: app/look app/session core/catalog core/pace core/trace core/why"
   "app/pace: app/look app/session core/pace"
   "app/plays: app/look app/session core/base core/plays"

@@ -135,7 +135,7 @@ QList<std::pair<QString, std::int64_t>> startSteps(const TraceModel &trace, std:
 struct Watching {
     QString play, keep;
     double seconds = 0;
-    bool passExit = false, stats = false, mask = false;
+    bool passExit = false, stats = false, mask = false, pictures = false;
 };
 
 // Runs until the program ends, the time is over, or the play is done.
@@ -175,6 +175,9 @@ int runProgram(RunSpec spec, const Watching &words)
         const bool timeOver = words.seconds > 0 && std::chrono::steady_clock::now() > deadline;
         if (!play && !timeOver && !interrupted)
             continue;
+        if (words.pictures && !spec.recordTo.isEmpty())
+            if (auto ok = (*run)->keepPictures(); !ok)
+                callbacks.note("No picture of its windows is kept: " + ok.problem().text());
         program.end();
     }
     (void)program.waitForEnd(5s);
@@ -213,6 +216,8 @@ struct RunVerb {
         words.word("--record", record, Words::MayBeLeftOut, "A new folder for the recording");
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
+        words.flag("--pictures", watching.pictures,
+                   "Keep pictures of its windows, as they are before they are closed");
         words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
         words.word("--keep", watching.keep, Words::MayBeLeftOut,
                    "Keep only the last of the recording, as in 30s or 200MB");
@@ -242,6 +247,8 @@ struct Record {
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.word("--out", folder, Words::Needed, "A new folder for the recording");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
+        words.flag("--pictures", watching.pictures,
+                   "Keep pictures of its windows, as they are before they are closed");
         words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
         words.word("--keep", watching.keep, Words::MayBeLeftOut,
                    "Keep only the last of the recording, as in 30s or 200MB");

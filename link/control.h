@@ -27,9 +27,10 @@ namespace asks
 {
 inline constexpr char window[] = "window", click[] = "click", type[] = "type", press[] = "press",
                       hover[] = "hover", drag[] = "drag", wheel[] = "wheel", state[] = "state",
-                      idle[] = "idle", targets[] = "targets", switchOff[] = "switch", quit[] = "quit";
-inline constexpr const char *all[] = {window, click, type, press,   hover,     drag,
-                                      wheel,  state, idle, targets, switchOff, quit};
+                      idle[] = "idle", targets[] = "targets", picture[] = "picture", switchOff[] = "switch",
+                      quit[] = "quit";
+inline constexpr const char *all[] = {window, click, type,    press,   hover,     drag, wheel,
+                                      state,  idle,  targets, picture, switchOff, quit};
 } // namespace asks
 
 } // namespace pipit::link

@@ -5,9 +5,11 @@
 #include "app/session/background.h"
 #include "core/base/duration_text.h"
 #include "core/base/files.h"
+#include "core/why/interactions.h"
 
 #include <QDesktopServices>
 #include <QHBoxLayout>
+#include <QShortcut>
 #include <QTextBlock>
 #include <QUrl>
 #include <QVBoxLayout>
@@ -42,6 +44,11 @@ QString countText(std::uint64_t calls, std::int64_t worst)
 }
 
 } // namespace
+
+struct LiveBoardView::Looked {
+    LiveBoard board;
+    std::optional<QHash<std::uint64_t, PictureView::Picture>> pictures; // none: as before
+};
 
 LiveBoardView::LiveBoardView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
@@ -79,6 +86,7 @@ LiveBoardView::LiveBoardView(Session *session, QWidget *parent) : QWidget(parent
     });
     connect(&session->shown, &ShownTrace::reset, this, [this] {
         wiring_ = std::make_shared<LiveWiring>();
+        picture_->setPictures({});
         looking_ = read_ = false;
         tell({});
         if (isVisible())
@@ -111,13 +119,28 @@ QWidget *LiveBoardView::makeColumns()
     auto *h = new QHBoxLayout(columns);
     h->setContentsMargins(0, 0, 0, 0);
     h->setSpacing(0);
-    h->addWidget(column(objectsTitle_, objects_), 3);
+    auto *all = new QShortcut(Qt::Key_Escape, objects_);
+    all->setContext(Qt::WidgetShortcut);
+    connect(all, &QShortcut::activated, this, &LiveBoardView::showAll);
+    picture_ = new PictureView;
+    auto *left = column(objectsTitle_, objects_);
+    static_cast<QVBoxLayout *>(left->layout())->insertWidget(0, picture_);
+    connect(picture_, &PictureView::chosen, this, [this](std::uint64_t object) {
+        objects_->selectKey(QString::number(object, 16));
+        objects_->setFocus();
+        picture_->choose(object);
+        tellSentences();
+    });
+    h->addWidget(left, 3);
     h->addWidget(hairline(true));
     h->addWidget(middle, 5);
     h->addWidget(hairline(true));
     h->addWidget(column(heading("Handlers"), handlers_), 3);
     connect(filter_, &QLineEdit::textChanged, this, &LiveBoardView::tellSentences);
-    connect(objects_, &RowList::chosen, this, &LiveBoardView::tellSentences);
+    connect(objects_, &RowList::chosen, this, [this](const QString &key, int) {
+        picture_->choose(key.toULongLong(nullptr, 16));
+        tellSentences();
+    });
     connect(objects_, &RowList::activatedRow, this, [this](const QString &, int number) {
         Q_EMIT whyAsked(board_.objects[std::size_t(number)].name);
     });
@@ -152,10 +175,15 @@ void LiveBoardView::showObjectMenu(const QPoint &global)
         return;
     const QString name = board_.objects[std::size_t(r->number)].name;
     showMenu(this, global,
-             {{"Why?", "Return", [this, name] { Q_EMIT whyAsked(name); }}, {"All connections", {}, [this] {
-                                                                                objects_->selectKey({});
-                                                                                tellSentences();
-                                                                            }}});
+             {{"Why?", "Return", [this, name] { Q_EMIT whyAsked(name); }},
+              {"All connections", {}, [this] { showAll(); }}});
+}
+
+void LiveBoardView::showAll()
+{
+    objects_->selectKey({});
+    picture_->choose(0);
+    tellSentences();
 }
 
 void LiveBoardView::lookAgain()
@@ -169,10 +197,12 @@ void LiveBoardView::lookAgain()
     }
     inBackground(
         this,
-        [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(), wiring = wiring_] {
-            return std::pair(wiring, wiring->read(*trace, *handlers));
+        [trace, handlers = session_->shown.handlers(), owner = session_->shown.owner(), wiring = wiring_,
+         run = session_->shown.liveRun(), recording = session_->shown.recording(), first = !read_] {
+            return std::pair(wiring,
+                             look(*trace, *handlers, *wiring, run.get(), recording.get(), first || run));
         },
-        [this](std::pair<std::shared_ptr<LiveWiring>, LiveBoard> found) {
+        [this](std::pair<std::shared_ptr<LiveWiring>, Looked> found) {
             if (found.first != wiring_)
                 return; // of another trace
             looking_ = false;
@@ -183,9 +213,52 @@ void LiveBoardView::lookAgain()
         });
 }
 
-void LiveBoardView::tell(LiveBoard board)
+// As large as it is ever shown; made smaller here, off the loop.
+static PictureView::Picture shrunk(const QImage &image, double ratio)
 {
-    board_ = std::move(board);
+    constexpr int widest = 800;
+    if (image.width() <= widest)
+        return {image.copy(), ratio};
+    const QImage small = image.scaledToWidth(widest, Qt::SmoothTransformation);
+    return {small, ratio * small.width() / image.width()};
+}
+
+// Of a program that runs, what its windows show now; of a recording, what it kept.
+LiveBoardView::Looked LiveBoardView::look(const TraceModel &trace, Handlers &handlers, LiveWiring &wiring,
+                                          LiveRun *run, const Recording *recording, bool withPictures)
+{
+    Looked looked{wiring.read(trace, handlers), {}};
+    if (!withPictures)
+        return looked;
+    if (run && run->program().running()) {
+        const auto taken = run->pictures();
+        if (!taken) // its loop is busy
+            return looked;
+        looked.pictures.emplace();
+        for (const WindowPicture &p : *taken) {
+            const QImage image(reinterpret_cast<const uchar *>(p.pixels.constData()), p.width, p.height,
+                               QImage::Format_ARGB32);
+            looked.pictures->insert(p.address, shrunk(image, p.ratio));
+        }
+    } else if (recording) {
+        looked.pictures.emplace();
+        for (const QString &name : recording->files->names())
+            if (name.startsWith("pipit/pictures/") && name.endsWith(".png"))
+                if (const auto bytes = recording->files->read(name))
+                    if (const QImage image = QImage::fromData(*bytes, "PNG"); !image.isNull())
+                        looked.pictures->insert(
+                            name.section('/', -1).section('.', 0, 0).toULongLong(nullptr, 16),
+                            shrunk(image, 1));
+    }
+    return looked;
+}
+
+void LiveBoardView::tell(Looked looked)
+{
+    board_ = std::move(looked.board);
+    picture_->setObjects(&board_.objects);
+    if (looked.pictures)
+        picture_->setPictures(std::move(*looked.pictures));
     tellObjects();
     tellSentences();
     tellHandlers();
@@ -193,15 +266,20 @@ void LiveBoardView::tell(LiveBoard board)
     Q_EMIT told();
 }
 
+QString LiveBoardView::emptyText() const
+{
+    return !session_->shown.trace()
+               ? "Start a program, or open a project or a recording: what is wired in it stands here."
+           : !read_       ? QString()
+           : board_.known ? "The program connected nothing."
+                          : "This recording does not tell of objects and connections: record it anew.";
+}
+
 void LiveBoardView::tellEmpty()
 {
     const bool any = session_->shown.trace();
-    const QString wait =
-        !any           ? "Start a program, or open a project or a recording: what is wired in it stands here."
-        : !read_       ? QString()
-        : board_.known ? "The program connected nothing."
-                       : "This recording does not tell of objects and connections: record it anew.";
-    sentences_->setEmptyText(wait);
+    if (objects_->currentKey().isEmpty())
+        sentences_->setEmptyText(emptyText());
     objects_->setEmptyText(any && read_ ? QString("No window was seen.") : QString());
     handlers_->setEmptyText(any && read_ ? QString("No handler ran so far.") : QString());
 }
@@ -261,6 +339,11 @@ void LiveBoardView::tellSentences()
         if (filter.isEmpty() || r.text.contains(filter, Qt::CaseInsensitive))
             rows.push_back(std::move(r));
     }
+    if (read_ && session_->shown.trace())
+        sentences_->setEmptyText(of.isEmpty()
+                                     ? emptyText()
+                                     : "Nothing of the program is connected to this one. Escape shows all "
+                                       "connections.");
     sentencesTitle_->setText(of.isEmpty() ? QStringLiteral("Connected")
                                           : QStringLiteral("Connected, of the selected"));
     sentences_->rowModel()->setRows(std::move(rows));
@@ -297,6 +380,34 @@ void LiveBoardView::tellHandlers()
     band("on a timer", Mark::Timer, t.ochre, [](const LiveHandler &h) { return h.onTimer; });
     band("in the background", Mark::Background, t.teal, [](const LiveHandler &h) { return h.inBackground; });
     handlers_->rowModel()->setRows(std::move(rows));
+}
+
+// Of its objects the innermost that is told: an input goes to a part of it sometimes.
+void LiveBoardView::showLast()
+{
+    const TraceModel *trace = session_->shown.trace();
+    if (!trace)
+        return;
+    inBackground(
+        this,
+        [trace, owner = session_->shown.owner()] {
+            const auto all = Interactions().more(*trace);
+            return all.empty() ? QString() : all.back().widget;
+        },
+        [this](const QString &widget) {
+            const auto is = [&](const LiveObject &o) { return o.name == widget && o.visible; };
+            const auto it = std::find_if(board_.objects.begin(), board_.objects.end(), is);
+            if (it == board_.objects.end()) {
+                Q_EMIT session_->messages.note(widget.isEmpty()
+                                                   ? QString("Nothing was done in the program so far.")
+                                                   : widget + " is not told here.");
+                return;
+            }
+            objects_->selectKey(QString::number(it->address, 16));
+            objects_->setFocus();
+            picture_->choose(it->address);
+            tellSentences();
+        });
 }
 
 // Where the source is at hand; read by a worker.

@@ -5,6 +5,7 @@
 // Threads: the loop's thread only; what there is is read by a worker.
 #pragma once
 
+#include "app/board/picture_view.h"
 #include "app/look/row_list.h"
 #include "app/session/session.h"
 #include "core/why/live_wiring.h"
@@ -29,8 +30,11 @@ public:
     RowList *sentences() const { return sentences_; }
     RowList *handlers() const { return handlers_; }
     QPlainTextEdit *code() const { return code_; }
+    PictureView *picture() const { return picture_; }
     const LiveBoard &board() const { return board_; }
     void openPlace(const QString &file, int line);
+    // Selects the widget of the last input, and tells what is connected to it.
+    void showLast();
 
 Q_SIGNALS:
     void whyAsked(const QString &widget);
@@ -42,16 +46,22 @@ protected:
 private:
     QWidget *makeColumns();
     void lookAgain();
-    void tell(LiveBoard board);
+    struct Looked;
+    static Looked look(const TraceModel &trace, Handlers &handlers, LiveWiring &wiring, LiveRun *run,
+                       const Recording *recording, bool withPictures);
+    void tell(Looked looked);
     void tellObjects();
     void tellSentences();
     void tellHandlers();
     void tellEmpty();
+    QString emptyText() const;
+    void showAll();
     void showCode(const QString &text, int line); // from 0
     void showObjectMenu(const QPoint &global);
 
     Session *session_;
     QLineEdit *filter_;
+    PictureView *picture_;
     RowList *objects_, *sentences_, *handlers_;
     QLabel *objectsTitle_, *sentencesTitle_, *place_;
     QPlainTextEdit *code_;

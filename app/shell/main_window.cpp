@@ -371,6 +371,8 @@ void MainWindow::tell(const QString &text, bool broken)
         message_->setText(text);
         message_->setStyleSheet(QStringLiteral("color: %1").arg(Tokens::current().vermilion.name()));
         messageBar_->show();
+        if (outer_->currentIndex() == 0 && !start_->isAncestorOf(focusWidget()))
+            start_->programLine()->setFocus(); // what was refused is put right there
         return;
     }
     stateText_->setText(text);

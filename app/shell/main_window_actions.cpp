@@ -276,6 +276,18 @@ QList<Action> MainWindow::fileActions()
         };
     };
     return {
+        {"last-input",
+         "Go to",
+         "What I did last in the program, on the Board",
+         {"Alt+J"},
+         [this] {
+             show(Board);
+             if (session_.document.isOpen())
+                 session_.selection.select({session_.lastInput().first, {}, {}});
+             else
+                 live_->showLast();
+         },
+         trace},
         {"next-input",
          "Trace",
          "The next input",

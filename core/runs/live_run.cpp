@@ -123,6 +123,33 @@ Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Ca
     return run;
 }
 
+Result<std::vector<WindowPicture>> LiveRun::pictures()
+{
+    constexpr std::chrono::milliseconds patience{500};
+    if (!pictures_.isValid())
+        return Problem{"There is no room for pictures: " + pictures_.errorString(), pictures_.path(), {}};
+    auto answer = program_->request(link::asks::picture,
+                                    {{"folder", pictures_.path()}, {"timeout_ms", int(patience.count())}},
+                                    patience * 2);
+    if (!answer)
+        return answer.problem();
+    return picturesIn(*answer, pictures_.path());
+}
+
+Outcome LiveRun::keepPictures()
+{
+    auto all = pictures();
+    if (!all)
+        return all.problem();
+    const QString folder = spec_.recordTo + "/pipit/pictures";
+    if (auto ok = makeFolder(folder); !ok)
+        return ok;
+    for (const WindowPicture &p : *all)
+        if (auto ok = writeFile(QStringLiteral("%1/%2.png").arg(folder).arg(p.address, 0, 16), p.png()); !ok)
+            return ok;
+    return Done{};
+}
+
 Outcome LiveRun::switchOff(const QStringList &off, const QStringList &on)
 {
     QJsonArray pieces;

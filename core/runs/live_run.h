@@ -8,10 +8,12 @@
 #include "core/project/model.h"
 #include "core/project/place.h"
 #include "core/recordings/writer.h"
+#include "core/runs/pictures.h"
 #include "core/runs/recording.h"
 #include "core/runs/sampler.h"
 
 #include <QFile>
+#include <QTemporaryDir>
 
 namespace pipit
 {
@@ -46,6 +48,11 @@ public:
     // A connection that the program was built without cannot be switched on in it: a Problem.
     Outcome switchOff(const QStringList &connections, const QStringList &on);
 
+    // What its windows show now. Blocks until its loop is free, at most half a second, so on a worker.
+    Result<std::vector<WindowPicture>> pictures();
+    // Those that were taken last are kept in the recording.
+    Outcome keepPictures();
+
     // After the program ended: why nothing was recorded, if nothing was.
     std::optional<Problem> unrecorded() const;
     // After the program ended: completes the recording and says what run it was.
@@ -60,6 +67,7 @@ private:
     std::unique_ptr<RecordingWriter> writer_;
     SinkList sinks_;
     QFile stacksFile_;
+    QTemporaryDir pictures_;
     std::unique_ptr<Sampler> sampler_;
     std::unique_ptr<Program> program_; // the last member: it feeds the others until it is gone
 };

@@ -57,11 +57,13 @@ private:
     {
         const ObjectInfo o = scene_.trace().object(s.object);
         const bool inner = o.name.startsWith("qt_") || (o.name.isEmpty() && o.className.endsWith("Private"));
+        const ObjectState *top = s.has(link::IsWidget) ? scene_.windowOf(s, time_) : nullptr;
+        const std::uint64_t window = top ? top->address : 0;
         if (!inner && into->objects.size() >= mostObjects)
             ++into->more;
         else if (!inner)
             into->objects.push_back({s.address, o.text(), wordsOf(o, s), depth, s.has(link::IsVisible),
-                                     s.has(link::IsEnabled), isSilent(s)});
+                                     s.has(link::IsEnabled), isSilent(s), window, placeOf(s)});
         std::vector<const ObjectState *> &in = children_[s.address];
         // Widgets first, then actions, timers and the like.
         std::stable_sort(in.begin(), in.end(), [](auto *a, auto *b) {
@@ -71,6 +73,14 @@ private:
         for (const ObjectState *c : in)
             if (depth < 60)
                 add(*c, inner ? depth : depth + 1, into);
+    }
+    QRect placeOf(const ObjectState &s) const
+    {
+        const ObjectState *window = s.has(link::IsWidget) ? scene_.windowOf(s, time_) : nullptr;
+        if (!window || !s.has(link::IsVisible))
+            return {};
+        const QPoint corner = scene_.onScreen(*window, time_).topLeft();
+        return scene_.shown(s, time_).translated(-corner);
     }
     bool isSilent(const ObjectState &s) const
     {

@@ -17,7 +17,9 @@ struct LiveObject {
     QString words; // "boardButton, a QPushButton saying Board"
     int depth = 0;
     bool visible = false, enabled = false;
-    bool silent = false; // a button that nobody listens to
+    bool silent = false;      // a button that nobody listens to
+    std::uint64_t window = 0; // the address of its window; 0: it is no widget
+    QRect at;                 // what is shown of it, in its window; empty where it is not
 };
 
 struct LiveSentence {

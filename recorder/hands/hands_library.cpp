@@ -4,6 +4,7 @@
 #include "recorder/hands/captions.h"
 #include "recorder/hands/hands.h"
 #include "recorder/hands/inputs.h"
+#include "recorder/hands/pictures.h"
 #include "recorder/hands/sweep.h"
 
 namespace pipit::recorder
@@ -37,6 +38,8 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
         return waitIdle(timeout);
     if (method == QLatin1String(link::asks::targets))
         return listTargets();
+    if (method == QLatin1String(link::asks::picture))
+        return pictureWindows(p[QLatin1String("folder")].toString(), timeout);
     return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
 }
 

@@ -1,5 +1,6 @@
 // The Board of a program that was not composed here.
 #include "app/shell/main_window.h"
+#include "core/base/files.h"
 #include "tests/support/registered.h"
 #include "tests/support/window.h"
 
@@ -17,6 +18,9 @@ private slots:
     void whatIsWrongStandsOut();
     void itsCodeIsShown();
     void aProjectTakesItsPlace();
+    void aKeptPictureChoosesWidgets();
+    void aRunningProgramIsPictured();
+    void packedCodeIsShownAsItWas();
 
 private:
     bool open(MainWindow &w, const QString &fault)
@@ -111,6 +115,101 @@ void LiveBoardTest::aProjectTakesItsPlace()
     QVERIFY(QTest::qWaitFor([&] { return w.session()->document.isOpen(); }, 10'000));
     QVERIFY(w.board()->isVisible());
     QVERIFY(!w.liveBoard()->isVisible());
+}
+
+// What stands at the middle of a widget in the picture is that widget.
+static bool choosesByClick(LiveBoardView *live, const QString &name)
+{
+    for (const LiveObject &o : live->board().objects)
+        if (o.name == name && !o.at.isEmpty()) {
+            QTest::mouseClick(live->picture(), Qt::LeftButton, {},
+                              live->picture()->placeOf(o.at).center().toPoint());
+            return live->objects()->currentKey() == QString::number(o.address, 16);
+        }
+    return false;
+}
+
+void LiveBoardTest::aKeptPictureChoosesWidgets()
+{
+    const QString play = dir_.filePath("look.play"), folder = dir_.filePath("pictured");
+    QVERIFY(writeFile(play, "wait 200ms\nboardButton: click\nwait 200ms\n"));
+    QCOMPARE(
+        verb({"record", "--play", play, "--pictures", "--out", folder, "--", targetProgram("lessons")}).code,
+        0);
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    w.session()->open(folder);
+    w.show(MainWindow::Board);
+    LiveBoardView *live = w.liveBoard();
+    QVERIFY(QTest::qWaitFor([&] { return live->picture()->isVisible() && live->board().objects.size() > 10; },
+                            20'000));
+    QTest::qWait(50);
+    for (const char *name : {"boardButton", "papersCheck", "ticketField", "speedSlider"})
+        QVERIFY2(choosesByClick(live, QLatin1String(name)), name);
+    live->showLast();
+    QVERIFY(QTest::qWaitFor(
+        [&] {
+            return live->objects()->rowModel()->row(live->objects()->currentIndex()) &&
+                   live->objects()
+                       ->rowModel()
+                       ->row(live->objects()->currentIndex())
+                       ->text.startsWith("boardButton");
+        },
+        5000));
+    QVERIFY(!w.grab().isNull());
+    // Without being asked to, none is kept.
+    const QString bare = dir_.filePath("bare");
+    QCOMPARE(verb({"record", "--play", play, "--out", bare, "--", targetProgram("lessons")}).code, 0);
+    QVERIFY(!QFileInfo::exists(bare + "/pipit/pictures") && QFileInfo::exists(folder + "/pipit/pictures"));
+}
+
+void LiveBoardTest::aRunningProgramIsPictured()
+{
+    MainWindow w;
+    w.resize(1280, 800);
+    w.show();
+    ProgramSpec spec;
+    spec.program = targetProgram("lessons");
+    w.session()->runs.record(spec, {});
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->shown.trace(); }, 20'000));
+    w.show(MainWindow::Board);
+    LiveBoardView *live = w.liveBoard();
+    QVERIFY(QTest::qWaitFor([&] { return live->picture()->isVisible() && live->board().objects.size() > 10; },
+                            20'000));
+    QTest::qWait(50);
+    QVERIFY(choosesByClick(live, "openButton"));
+    w.session()->runs.stop();
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->runs.state() == RunState::Idle; }, 20'000));
+    QVERIFY(live->picture()->isVisible()); // as it was last
+}
+
+void LiveBoardTest::packedCodeIsShownAsItWas()
+{
+    MainWindow w;
+    QVERIFY(open(w, "healthy_button"));
+    const QString packed = dir_.filePath("healthy.pack");
+    QSignalSpy done(&w.session()->handingOn, &HandingOn::done);
+    w.session()->handingOn.pack(packed, true);
+    QVERIFY(QTest::qWaitFor([&] { return !done.isEmpty(); }, 20'000));
+    QVERIFY(done.first().first().toBool());
+    MainWindow other;
+    QSignalSpy read(&other.session()->shown, &ShownTrace::readToEnd);
+    other.show();
+    other.session()->open(packed);
+    QVERIFY(QTest::qWaitFor([&] { return !read.isEmpty(); }, 20'000));
+    other.show(MainWindow::Board);
+    LiveBoardView *live = other.liveBoard();
+    QVERIFY(QTest::qWaitFor([&] { return live->sentences()->rowModel()->rowCount() > 0; }, 20'000));
+    live->sentences()->setCurrentIndex(live->sentences()->rowModel()->index(0));
+    QVERIFY(live->code()->isVisible());
+    QVERIFY2(live->code()->textCursor().selectedText().contains("QObject::connect"),
+             qPrintable(live->code()->textCursor().selectedText()));
+    // And as a page to be read.
+    QSignalSpy written(&other.session()->handingOn, &HandingOn::done);
+    other.session()->handingOn.write("html", dir_.filePath("healthy.html"));
+    QVERIFY(QTest::qWaitFor([&] { return !written.isEmpty(); }, 20'000));
+    QVERIFY(written.first().first().toBool() && QFileInfo(dir_.filePath("healthy.html")).size() > 1000);
 }
 
 PIPIT_TEST(LiveBoardTest)
