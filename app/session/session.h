@@ -4,6 +4,7 @@
 // Threads: the loop's thread only.
 #pragma once
 
+#include "app/session/bookmarks.h"
 #include "app/session/document.h"
 #include "app/session/handing_on.h"
 #include "app/session/runs.h"
@@ -29,6 +30,7 @@ public:
     Document document{&messages};
     ShownTrace shown{&messages};
     Runs runs{&messages, &document, &shown};
+    Bookmarks bookmarks{&messages, &shown};
     HandingOn handingOn{&messages, &shown};
 };
 

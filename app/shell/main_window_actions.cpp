@@ -312,6 +312,12 @@ QList<Action> MainWindow::fileActions()
          {"Alt+T"},
          onTrace([this] { trace_->goToEffect(); }),
          trace},
+        {"mark",
+         "Trace",
+         "Mark the selected moment, with a note; or take the mark away",
+         {"Ctrl+M"},
+         onTrace([this] { trace_->mark(); }),
+         trace},
         {"measure",
          "Trace",
          "Measure from the selected row on",
@@ -468,6 +474,14 @@ void MainWindow::findEverything(std::vector<Found> &all)
         all.push_back({a.words, actions_->keyText(a), a.id, [this, id = a.id] { actions_->trigger(id); }});
     if (session_.document.isOpen())
         findInProject(all);
+    for (const auto &[span, mark] : session_.bookmarks.all())
+        all.push_back({mark.note.isEmpty() ? QString("A marked moment") : mark.note,
+                       "bookmark",
+                       {},
+                       [this, span = span] {
+                           show(Trace);
+                           trace_->showSpan(span);
+                       }});
     for (const auto &[kind, tail] : {std::pair{"recordings", "recording"}, {"projects", "project"}})
         for (const QString &path : remembered_.recent(kind))
             all.push_back({QFileInfo(path).fileName(), tail, path, [this, path] { session_.open(path); }});

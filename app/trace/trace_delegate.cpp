@@ -224,6 +224,25 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
     p->restore();
 }
 
+// A marked row: a diamond beside its time, and the note where the sentences end.
+void TraceDelegate::paintMark(QPainter *p, const Place &at, const Bookmarks::Mark &mark) const
+{
+    const Tokens &t = Tokens::current();
+    const QPointF c(at.inner.left() + 6, at.inner.center().y() + 0.5);
+    p->save();
+    p->setRenderHint(QPainter::Antialiasing);
+    p->setPen(Qt::NoPen);
+    p->setBrush(t.ink);
+    p->drawPolygon(QPolygonF{c + QPointF(0, -5), c + QPointF(5, 0), c + QPointF(0, 5), c + QPointF(-5, 0)});
+    p->restore();
+    p->setFont(smallFont());
+    p->setPen(t.ink);
+    const int room = (at.right - at.story) / 2;
+    p->drawText(QRect(at.right - room - 8, at.inner.top(), room, at.inner.height()),
+                Qt::AlignRight | Qt::AlignVCenter,
+                p->fontMetrics().elidedText(mark.note, Qt::ElideRight, room));
+}
+
 void TraceDelegate::paintSpan(QPainter *p, const Place &at, const StoryRow &r, const Span &s,
                               const QString &text) const
 {
@@ -244,6 +263,8 @@ void TraceDelegate::paintSpan(QPainter *p, const Place &at, const StoryRow &r, c
     paintWay(p, trace, s,
              QRect(QPoint(x + p->fontMetrics().horizontalAdvance(sentence) + 14, at.inner.top()),
                    QPoint(at.right, at.inner.bottom())));
+    if (const Bookmarks::Mark *m = session_->bookmarks.of(r.span))
+        paintMark(p, at, *m);
     paintThreads(p, at, trace, s, slow ? t.vermilion : main ? t.slate : t.teal);
     if (s.kind != SpanKind::Message && s.kind != SpanKind::Loop)
         paintTook(p, at,

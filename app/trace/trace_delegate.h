@@ -35,6 +35,7 @@ private:
     void paintFold(QPainter *p, const Place &at, const StoryRow &row, const QString &sentence) const;
     void paintSpan(QPainter *p, const Place &at, const StoryRow &row, const Span &span,
                    const QString &sentence) const;
+    void paintMark(QPainter *p, const Place &at, const Bookmarks::Mark &mark) const;
     void paintThreads(QPainter *p, const Place &at, const TraceModel &trace, const Span &span,
                       const QColor &colour) const;
     void paintTook(QPainter *p, const Place &at, const QString &text, const QColor &colour) const;

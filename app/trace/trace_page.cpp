@@ -12,6 +12,7 @@
 #include <QHBoxLayout>
 #include <QKeyEvent>
 #include <QScrollBar>
+#include <QShortcut>
 #include <QVBoxLayout>
 
 namespace pipit::app
@@ -57,6 +58,8 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     both->addWidget(ruler_);
     both->addLayout(right, 1);
     layout->addLayout(both, 1);
+    makeNote();
+    layout->addWidget(note_);
     layout->addWidget(hairline(false));
     layout->addWidget(about_);
     connect(filter_, &QLineEdit::textChanged, this, &TracePage::tell);
@@ -341,6 +344,51 @@ void TracePage::measure()
         return;
     about_->measureFrom(model_->at(row).start, model_->sentence(row));
     tellAbout(list_->currentIndex());
+}
+
+void TracePage::makeNote()
+{
+    note_ = new QLineEdit;
+    note_->setObjectName("traceNote");
+    note_->setPlaceholderText("A note for this moment. Return keeps it.");
+    note_->setAccessibleName("A note for the marked moment");
+    note_->hide();
+    connect(note_, &QLineEdit::returnPressed, this, [this] {
+        session_->bookmarks.set(marked_, note_->text());
+        endNote();
+    });
+    auto *leave = new QShortcut(Qt::Key_Escape, note_);
+    leave->setContext(Qt::WidgetShortcut);
+    connect(leave, &QShortcut::activated, this, &TracePage::endNote);
+    connect(&session_->bookmarks, &Bookmarks::changed, this, [this] {
+        list_->viewport()->update();
+        ruler_->update();
+    });
+}
+
+void TracePage::endNote()
+{
+    note_->hide();
+    list_->setFocus();
+}
+
+void TracePage::mark()
+{
+    const int current = list_->currentIndex().row();
+    int row = current >= 0 ? current : model_->rowCount() - 1;
+    while (row >= 0 && !model_->at(row).span)
+        --row;
+    if (row < 0)
+        return;
+    marked_ = model_->at(row).span;
+    if (note_->isVisible() || session_->bookmarks.of(marked_)) {
+        session_->bookmarks.remove(marked_);
+        return endNote();
+    }
+    session_->bookmarks.set(marked_, {});
+    note_->clear();
+    note_->show();
+    note_->setFocus();
 }
 
 // What of the whole the list shows.

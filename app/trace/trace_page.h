@@ -34,6 +34,8 @@ public:
     void goToCause();
     void goToEffect();
     void measure(); // from the selected row on
+    void mark();    // the selected row, or what came last: a line asks for a note; once more: no mark
+    QLineEdit *note() const { return note_; }
     AccountPanel *account() const { return about_; }
     TraceRuler *ruler() const { return ruler_; }
 
@@ -49,6 +51,8 @@ private:
     bool foldOrUnfold(int key);
     void goTo(int row);
     void tellRuler();
+    void makeNote();
+    void endNote();
     void tell();
     void tellEmpty();
     void follow();
@@ -59,11 +63,12 @@ private:
     Session *session_;
     TallList *list_;
     TraceRows *model_;
-    QLineEdit *filter_;
+    QLineEdit *filter_, *note_;
     QPushButton *pause_, *all_;
     AccountPanel *about_;
     TraceRuler *ruler_;
     std::set<SpanId> open_;   // in sight, when they were painted
+    SpanId marked_;           // what the note is of
     SpanId chosen_;           // in the row that is selected
     bool chosenFold_ = false; // that row tells of what repeats
     bool stale_ = true;       // what is told is of another trace, or of other rows

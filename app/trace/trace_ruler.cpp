@@ -175,6 +175,15 @@ void TraceRuler::paintEvent(QPaintEvent *)
                                 {double(width()) - 1, y + 4.0}});
         p.setRenderHint(QPainter::Antialiasing, false);
     }
+    p.setRenderHint(QPainter::Antialiasing);
+    for (const auto &[span, mark] : session_->bookmarks.all()) {
+        const QPointF at(width() - 6.0, heightOf(mark.time));
+        p.setPen(Qt::NoPen);
+        p.setBrush(t.ink);
+        p.drawPolygon(
+            QPolygonF{at + QPointF(0, -4), at + QPointF(4, 0), at + QPointF(0, 4), at + QPointF(-4, 0)});
+    }
+    p.setRenderHint(QPainter::Antialiasing, false);
     for (const int y : fits_)
         p.fillRect(QRect(width() - 5, y, 3, 2), t.ink);
     paintTimes(p);

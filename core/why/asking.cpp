@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/base/near.h"
+#include "core/why/returns.h"
 
 #include <QEvent>
 #include <QJsonArray>
@@ -363,29 +364,7 @@ std::vector<WhyAttempt> attemptsOf(const RecordingFiles &recording)
     return all;
 }
 
-Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at)
-{
-    return why(recording.trace, recording.handlers,
-               {widget, at, attemptsOf(*recording.files), recording.info.signal});
-}
-
-QString asSentence(const QString &clause, const QString &widget)
-{
-    static const QRegularExpression word("^[a-z]+ ");
-    if (clause.isEmpty())
-        return clause;
-    const bool isWord = word.match(clause).hasMatch() && !clause.startsWith(widget + ' ');
-    return (isWord ? clause.left(1).toUpper() + clause.mid(1) : clause) + '.';
-}
-
-QString stationWords(Station::State state)
-{
-    return state == Station::Fine     ? QStringLiteral("fine")
-           : state == Station::Broken ? QStringLiteral("broken")
-                                      : QStringLiteral("unknown");
-}
-
-Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question)
+static Result<WhyAnswer> answerOf(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question)
 {
     const Scene scene(trace);
     if (!scene.isKnown())
@@ -437,6 +416,61 @@ Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQues
                                    .arg(all)
                                    .arg(question.widget)});
     return std::move(*best);
+}
+
+// A handler that changed nothing may have returned before it did: where it could have is listed, none is
+// asserted.
+static void listReturns(WhyAnswer &a, const Excerpts &packed)
+{
+    if (a.verdict != "changed nothing" || a.file.isEmpty() || a.line <= 0)
+        return;
+    QList<int> lines;
+    if (const auto piece = packed.around(a.file, a.line)) {
+        lines = earlyReturns(piece->lines, piece->first, a.line);
+    } else if (const auto text = readFile(a.file)) {
+        lines = earlyReturns(QString::fromUtf8(*text).split('\n'), 1, a.line);
+    }
+    if (lines.isEmpty())
+        return;
+    QStringList words;
+    constexpr qsizetype most = 5;
+    for (const int l : lines.mid(0, most))
+        words << QString::number(l);
+    a.fix += QStringLiteral(". It may return early in %1 %2; which of them it took, if any, is not known")
+                 .arg(lines.size() == 1 ? "line" : "lines", words.join(", "));
+}
+
+Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at)
+{
+    auto answer = answerOf(recording.trace, recording.handlers,
+                           {widget, at, attemptsOf(*recording.files), recording.info.signal});
+    if (answer)
+        listReturns(*answer, recording.sources);
+    return answer;
+}
+
+Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQuestion &question)
+{
+    auto answer = answerOf(trace, handlers, question);
+    if (answer)
+        listReturns(*answer, {});
+    return answer;
+}
+
+QString asSentence(const QString &clause, const QString &widget)
+{
+    static const QRegularExpression word("^[a-z]+ ");
+    if (clause.isEmpty())
+        return clause;
+    const bool isWord = word.match(clause).hasMatch() && !clause.startsWith(widget + ' ');
+    return (isWord ? clause.left(1).toUpper() + clause.mid(1) : clause) + '.';
+}
+
+QString stationWords(Station::State state)
+{
+    return state == Station::Fine     ? QStringLiteral("fine")
+           : state == Station::Broken ? QStringLiteral("broken")
+                                      : QStringLiteral("unknown");
 }
 
 } // namespace pipit

@@ -25,6 +25,7 @@ private slots:
     void whatIsFoldedAwayIsFound();
     void theRulerGoesThere();
     void timeIsMeasured();
+    void momentsAreMarked();
     void cleanup() { w_.reset(); }
 
 private:
@@ -227,6 +228,30 @@ void TracePageTest::timeIsMeasured()
     QVERIFY2(said().contains("5.25 s after"), qPrintable(said()));
     QVERIFY2(said().contains("Desk::readGate ran 20 times for"), qPrintable(said()));
     QVERIFY2(said().contains("22 turns"), qPrintable(said()));
+}
+
+void TracePageTest::momentsAreMarked()
+{
+    choose(rowOf("boardButton gets a mouse press"));
+    const SpanId press = w_->trace()->model()->at(w_->trace()->list()->currentIndex().row()).span;
+    w_->trace()->mark();
+    QVERIFY(w_->trace()->note()->isVisible());
+    QTest::keyClicks(w_->trace()->note(), "here it begins");
+    QTest::keyClick(w_->trace()->note(), Qt::Key_Return);
+    QVERIFY(!w_->trace()->note()->isVisible());
+    QCOMPARE(w_->session()->bookmarks.of(press)->note, QString("here it begins"));
+    QVERIFY(!w_->grab().isNull());
+    const QString file = dir_.filePath("r/pipit/bookmarks.json");
+    QVERIFY(QTest::qWaitFor([&] { return QFileInfo(file).size() > 60; }, 5000));
+    QTest::qWait(50);
+    // It is there when the recording is opened again, and goes when it is marked once more.
+    cleanup();
+    init();
+    QCOMPARE(w_->session()->bookmarks.all().size(), std::size_t(1));
+    QCOMPARE(w_->session()->bookmarks.of(press)->note, QString("here it begins"));
+    w_->trace()->showSpan(press);
+    w_->trace()->mark();
+    QVERIFY(w_->session()->bookmarks.all().empty());
 }
 
 PIPIT_TEST(TracePageTest)
