@@ -44,6 +44,18 @@ QStringList bare(const QStringList &lines)
     return all;
 }
 
+// Where the function begins in its first line: of a lambda that stands in other code, behind that.
+qsizetype bodyIn(const QString &line)
+{
+    bool bracket = false;
+    for (qsizetype i = 0; i < line.size(); ++i) {
+        if (line[i] == '{' && bracket)
+            return i;
+        bracket = line[i] == ']' || (bracket && line[i] != ';' && line[i] != '[');
+    }
+    return 0;
+}
+
 bool isWordAt(const QString &text, qsizetype i, const QString &word)
 {
     const auto inWord = [](QChar c) { return c.isLetterOrNumber() || c == '_'; };
@@ -55,7 +67,9 @@ bool isWordAt(const QString &text, qsizetype i, const QString &word)
 
 QList<int> earlyReturns(const QStringList &lines, int first, int line)
 {
-    const QStringList text = bare(lines);
+    QStringList text = bare(lines);
+    if (const qsizetype at = std::max(0, line - first); at < text.size())
+        text[at] = text[at].mid(bodyIn(text[at]));
     QList<int> returns;
     QList<int> lambdas;   // depths at which bodies of lambdas inside it began
     bool bracket = false; // a "]" came, and no statement has ended since

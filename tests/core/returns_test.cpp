@@ -24,6 +24,7 @@ void ReturnsTest::allButTheLastAreListed_data()
     row("a guard", "void Desk::board()\n{\n    if (text.isEmpty())\n        return;\n    show();\n}\n", 1,
         {4});
     row("on one line", "connect(b, &B::clicked, [this] { if (!ok) return; show(); });\n", 1, {1});
+    row("in other code", "else { connect(b, c, this, [=] { if (!ok) return; show(); }); }\n", 1, {1});
     row("several", "void f() {\n if (a) { return; }\n if (b)\n  return;\n g();\n return;\n}\n", 1, {2, 4});
     row("only the last", "int f()\n{\n    g();\n    return 3;\n}\n", 1, {});
     row("in a lambda inside", "void f() {\n  run([=] { if (x) return; y(); });\n  g();\n}\n", 1, {});
