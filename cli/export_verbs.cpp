@@ -135,7 +135,10 @@ int What::run() const
         print(QStringLiteral("%1 texts that the program set, %2 messages that it wrote")
                   .arg(c.values)
                   .arg(c.messages));
-        print("Typed characters, and what fields and documents hold, are not in it.");
+        print(r.info.project.isEmpty()
+                  ? "Typed characters, and what fields and documents hold, are not in it."
+                  : "Typed characters are not in it, but texts that signals carried are, what fields held "
+                    "too.");
         return fine;
     });
 }

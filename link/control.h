@@ -13,6 +13,7 @@ inline constexpr char envSocket[] = "PIPIT_SOCKET";     // where the recorder re
 inline constexpr char envRecorder[] = "PIPIT_RECORDER"; // the recorder's library, loaded by the shim
 inline constexpr char envTexts[] = "PIPIT_TEXTS";       // textsMasked, or anything else
 inline constexpr char textsMasked[] = "masked";         // not even captions are recorded
+inline constexpr char textsOwn[] = "own"; // of a program composed in Pipit: those of signals too
 inline constexpr int controlVersion = 2;
 
 // What the recorder tells.

@@ -33,6 +33,10 @@ enum class Fact : std::uint32_t {
     // A drag came to the object's window, or was dropped there, while the pointer was over the object. Text:
     // the types that it offers, parted by commas.
     Offered = 6,
+    // What the signal carries in which it is told. Text: its arguments, parted by ", "; a text in quotes, or
+    // how many
+    // characters it has.
+    Arguments = 7,
 };
 
 // What is true of an object, in its state's "is", in hexadecimal.

@@ -135,12 +135,13 @@ bool onNotify(void **data)
     return true;
 }
 
-void signalBegin(QObject *sender, int index, void **)
+void signalBegin(QObject *sender, int index, void **values)
 {
     if (ThreadLog *log = ThreadLog::current()) {
         const std::uint64_t object = log->object(sender);
         const std::uint64_t key = log->method(sender->metaObject(), index, true);
         log->begin(Kind::SignalBegin, 0, object, key);
+        log->arguments().tell(log, sender, index, values);
     }
 }
 

@@ -60,6 +60,7 @@ std::uint64_t tellLinkOf(ThreadLog *log, const QtPrivate::QSlotObjectBase *slot,
 
 // Captions and the like may be told.
 extern bool textsMayBeTold;
+extern bool ownTexts; // the program was composed in Pipit: what its signals carry is told word by word
 
 // True if the address lies in one of the tool-kit's own libraries.
 bool inToolkit(std::uint64_t address);

@@ -86,6 +86,7 @@ __attribute__((constructor)) void start()
     const std::string path = socket;
     const char *texts = getenv(link::envTexts);
     const bool captions = !texts || std::strcmp(texts, link::textsMasked) != 0;
+    const bool own = texts && std::strcmp(texts, link::textsOwn) == 0;
     cleanEnvironment();
     muteThisThread(); // lifted below
     const std::string no = refusal();
@@ -99,6 +100,7 @@ __attribute__((constructor)) void start()
     applicationThread = pid_t(syscall(SYS_gettid));
     pthread_atfork(nullptr, nullptr, tellFork);
     textsMayBeTold = captions;
+    ownTexts = own;
     loadActs(captions);
     installCalls();
     installNamed();
@@ -118,6 +120,7 @@ __attribute__((constructor)) void start()
 } // namespace
 
 bool textsMayBeTold = true;
+bool ownTexts = false;
 
 void *realFunction(StubId id)
 {

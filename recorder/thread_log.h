@@ -8,6 +8,7 @@
 
 #include "link/clock.h"
 #include "link/ring.h"
+#include "recorder/arguments.h"
 #include "recorder/told.h"
 
 #include <QtCore/qglobal.h>
@@ -83,6 +84,7 @@ public:
 
     std::uint16_t depth() const { return depth_; }
     bool isMain() const { return place_ == 0; }
+    SignalArguments &arguments() { return arguments_; }
     // An exception left a call, and with it the signal around it, whose own end is never told.
     void leaveSignal();
 
@@ -122,6 +124,7 @@ private:
     std::size_t objectMask_;
     std::unique_ptr<KnownObject[]> objects_;
     KnownMethod methods_[512];
+    SignalArguments arguments_;
     Told codes_, links_, keys_;
 };
 

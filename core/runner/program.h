@@ -26,6 +26,7 @@ struct ProgramSpec {
     QStringList arguments = {};
     QString workingFolder = {};   // empty: Pipit's own
     QStringList environment = {}; // "NAME=value", added to Pipit's own
+    bool ownTexts = false;        // composed in Pipit: texts that its signals carry are recorded
     bool maskTexts = false;       // not even captions of widgets without a name are recorded
     bool record = true;           // false: start it bare
     bool ownOutput = false;       // it keeps Pipit's own three descriptors, and `output` is never called

@@ -19,7 +19,10 @@ std::vector<QByteArray> environmentOf(const ProgramSpec &spec, const QString &so
         const QString before = qEnvironmentVariable("LD_PRELOAD");
         add << "LD_PRELOAD=" + shim + (before.isEmpty() ? QString() : ':' + before)
             << QString(link::envSocket) + '=' + socket << QString(link::envRecorder) + '=' + recorder
-            << QString(link::envTexts) + '=' + (spec.maskTexts ? link::textsMasked : "captions");
+            << QString(link::envTexts) + '=' +
+                   (spec.maskTexts  ? link::textsMasked
+                    : spec.ownTexts ? link::textsOwn
+                                    : "captions");
     }
     std::vector<QByteArray> all;
     for (char **e = environ; *e; ++e) {

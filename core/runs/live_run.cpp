@@ -22,6 +22,7 @@ RunSpec specOf(const ProjectPlace &place, const Project &project, const QString 
     RunSpec spec = specOf(program, {}, recordTo);
     spec.program.workingFolder = place.folder;
     spec.project = project.name;
+    spec.program.ownTexts = true;
     spec.flavour = buildFlavour();
     spec.map = place.folder + "/generated/map.json";
     spec.projectFile = place.file;

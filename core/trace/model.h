@@ -72,6 +72,8 @@ public:
     std::uint32_t factCount() const { return facts_.size(); }
     const FactRow &fact(std::uint32_t i) const { return facts_[i]; }
     const QString &factText(const FactRow &f) const { return names_.text(f.text); }
+    // What a signal carried: "5", "true, \"K-204\""; empty where it is not told.
+    QString argumentsOf(const Span &signal) const;
 
     // Every one of at least `shortestStretch`, in the order in which they ended.
     std::uint32_t stretchCount() const { return stretches_.size(); }

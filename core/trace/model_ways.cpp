@@ -43,11 +43,26 @@ void TraceModel::takeInput(Thread &t, const Record &s)
 
 void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::size_t bytes)
 {
-    if (s.value > std::uint32_t(link::Fact::Offered))
+    if (s.value > std::uint32_t(link::Fact::Arguments))
         return; // of a later version
     facts_.add({std::int64_t(s.time), s.words[1], t.objects.find(s.words[0]),
                 names_.intern(QString::fromUtf8(text, qsizetype(bytes))), t.top(), link::Fact(s.value),
                 t.index});
+}
+
+// It is told at once after the signal's beginning, within it.
+QString TraceModel::argumentsOf(const Span &signal) const
+{
+    std::uint32_t low = 0, high = facts_.size();
+    while (low < high) {
+        const std::uint32_t middle = low + (high - low) / 2;
+        facts_[middle].time < signal.start ? low = middle + 1 : high = middle;
+    }
+    constexpr std::uint32_t far = 64; // of other threads, meanwhile
+    for (std::uint32_t i = low; i < facts_.size() && i < low + far; ++i)
+        if (facts_[i].fact == link::Fact::Arguments && facts_[i].span == signal.id)
+            return factText(facts_[i]);
+    return {};
 }
 
 } // namespace pipit

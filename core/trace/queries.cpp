@@ -280,6 +280,10 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const Span &s)
 {
     if (s.kind == SpanKind::Turn)
         return turnSentence(trace, handlers, s);
+    if (s.kind == SpanKind::Signal)
+        if (const QString carried = trace.argumentsOf(s); !carried.isEmpty())
+            return sentenceOf(trace, handlers, ThreadRows::Alike{s.object, s.what, s.kind, s.flags}) + '(' +
+                   carried + ')';
     if (const auto input = inputOf(trace, s))
         return sentenceOf(trace, handlers, ThreadRows::Alike{s.object, s.what, s.kind, s.flags}) + ": " +
                inputWords(int(s.what), *input);

@@ -113,6 +113,8 @@ Scene::Scene(const TraceModel &trace) : trace_(trace)
         case Fact::Offered:
             offers_.push_back({f.time, trace.object(f.object).address, trace.factText(f)});
             break;
+        case Fact::Arguments:
+            break;
         case Fact::Touched: {
             const QString text = trace.factText(f);
             const qsizetype cut = text.indexOf('\t');

@@ -1,6 +1,7 @@
 // The order that the catalog states for an act is what real widgets do, in a recorded program.
 #include "core/catalog/orders.h"
 #include "core/runs/recording.h"
+#include "core/trace/queries.h"
 #include "core/why/lesson.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
@@ -13,6 +14,7 @@ class LessonTest : public QObject
     Q_OBJECT
 private slots:
     void theCatalogsOrderIsTheRealOne();
+    void whatSignalsCarryIsTold();
 };
 
 namespace
@@ -80,6 +82,30 @@ void LessonTest::theCatalogsOrderIsTheRealOne()
     }
     QVERIFY2(missing.isEmpty(), qPrintable("stated:\n" + missing.join('\n') + "\nseen:\n" + seen.join('\n')));
     QCOMPARE(actOrders().size(), qsizetype(std::size(acts)));
+}
+
+// Truth values and numbers as they are; of texts how long they are, for the program is not our own.
+void LessonTest::whatSignalsCarryIsTold()
+{
+    QTemporaryDir dir;
+    const QString play = dir.filePath("carried.play"), folder = dir.filePath("r");
+    QFile file(play);
+    QVERIFY(file.open(QIODevice::WriteOnly));
+    file.write(
+        "wait 200ms\npapersCheck: click\ncarsField: press Up\nticketField: type \"K-204\"\nwait 100ms\n");
+    file.close();
+    QCOMPARE(verb({"record", "--play", play, "--out", folder, "--", targetProgram("lessons")}).code, 0);
+    auto r = Recording::open(folder);
+    QVERIFY(r);
+    QStringList all;
+    for (const Span &s : spansOf((*r)->trace))
+        if (s.kind == SpanKind::Signal)
+            all << sentenceOf((*r)->trace, (*r)->handlers, s);
+    for (const char *sentence : {"papersCheck emits toggled(true)", "papersCheck emits stateChanged(2)",
+                                 "papersCheck emits clicked(true)", "carsField emits valueChanged(1)",
+                                 "ticketField emits textEdited(5 characters)"})
+        QVERIFY2(all.contains(sentence), qPrintable(QLatin1String(sentence) + " in " + all.join('\n')));
+    QVERIFY(!all.join(' ').contains("K-"));
 }
 
 PIPIT_TEST(LessonTest)

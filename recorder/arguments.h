@@ -1,0 +1,42 @@
+// What a signal carries, in readable form: truth values, numbers, enumerations, texts. Told as a fact within
+// the signal (link/facts.h), of at most a thousand signals a second on a thread.
+//
+// Threads: one for each.
+#pragma once
+
+#include <QtCore/QObject>
+
+#include <array>
+#include <cstdint>
+
+namespace pipit::recorder
+{
+
+class ThreadLog;
+
+class SignalArguments
+{
+public:
+    // `index` is that of the signal as the tool-kit's spy gives it, `values` its arguments behind the return
+    // value.
+    void tell(ThreadLog *log, QObject *sender, int index, void **values);
+
+private:
+    enum class Form : std::uint8_t { Other, Bool, Int, UInt, Long, ULong, Double, Float, Text };
+    static constexpr int mostArguments = 4;
+    struct Carried {
+        const QMetaObject *of = nullptr;
+        int index = -1, count = 0;
+        bool readable = false;
+        std::array<Form, mostArguments> forms{};
+    };
+    static Form formOf(QMetaType type);
+    static void add(std::string &to, Form form, const void *at, bool wordByWord);
+    const Carried &carriedBy(const QMetaObject *of, int index);
+    bool mayBeTold();
+
+    std::array<Carried, 256> known_;
+    std::uint64_t earned_ = 200'000'000, at_ = 0; // ns
+};
+
+} // namespace pipit::recorder
