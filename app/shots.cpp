@@ -6,6 +6,7 @@
 #include <QDir>
 #include <QElapsedTimer>
 #include <QFile>
+#include <QProcess>
 #include <QScreen>
 #include <QTemporaryDir>
 
@@ -42,6 +43,45 @@ void copyFolder(const QString &from, const QString &to)
     for (const QFileInfo &f : QDir(from).entryInfoList(QDir::Files | QDir::Dirs | QDir::NoDotAndDotDot))
         f.isDir() ? copyFolder(f.filePath(), to + '/' + f.fileName())
                   : void(QFile::copy(f.filePath(), to + '/' + f.fileName()));
+}
+
+// A morning at the desk, recorded by the command line with pictures, and shown as any program's: without its
+// project.
+void shootRecording(const QString &work, const QSize &size, const QString &out)
+{
+    copyFolder("demos/ferry-desk/before", work + "/morning");
+    QFile play(work + "/morning.play");
+    if (!play.open(QIODevice::WriteOnly))
+        return;
+    play.write("ticketField: type \"K-204\"\nticketField: press Return\nwait 2500ms\nboardButton: "
+               "click\nwait 1200ms\n"
+               "tideButton: click\nwait 1800ms\nmoreCars: click\nwait 300ms\n");
+    play.close();
+    QProcess pipit;
+    pipit.start(QCoreApplication::applicationDirPath() + "/pipit",
+                {"run", work + "/morning", "--play", play.fileName(), "--pictures", "--record",
+                 work + "/morning-run"});
+    waitFor([&] { return pipit.state() == QProcess::NotRunning; });
+    MainWindow other;
+    other.resize(size);
+    other.show();
+    other.session()->open(work + "/morning-run");
+    other.show(MainWindow::Board);
+    waitFor([&] { return !other.liveBoard()->board().objects.empty() && !other.session()->shown.reading(); });
+    settle(600);
+    other.liveBoard()->showLast();
+    settle(600);
+    other.grab().save(out + "/board-any.png");
+    std::printf("board-any\n");
+    other.show(MainWindow::Trace);
+    waitFor([&] { return other.trace()->model()->complete() && other.trace()->model()->rowCount() > 20; });
+    TraceRows *rows = other.trace()->model();
+    for (int i = 0; i < rows->rowCount(); ++i)
+        if (rows->sentence(i).startsWith("boardButton emits clicked"))
+            other.trace()->showSpan(rows->at(i).span);
+    settle(600);
+    other.grab().save(out + "/trace.png");
+    std::printf("trace\n");
 }
 
 } // namespace
@@ -152,25 +192,11 @@ int main(int argc, char **argv)
     shot("board-frozen");
     waitFor(
         [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 1; });
-    w.show(MainWindow::Trace);
-    w.trace()->showTime(
-        w.session()->shown.figures().stalls.empty() ? 0 : w.session()->shown.figures().stalls.front().start);
-    shot("trace");
     w.show(MainWindow::Why);
     w.why()->askAbout("tideButton");
     waitFor([&] { return w.why()->answer().has_value(); });
     shot("why");
-    { // the same run as any program's: without its project
-        MainWindow other;
-        other.resize(w.size());
-        other.show();
-        other.session()->open(w.session()->runs.past().first().folder);
-        other.show(MainWindow::Board);
-        waitFor([&] { return !other.liveBoard()->board().objects.empty(); });
-        settle(600);
-        other.grab().save(out + "/board-any.png");
-        std::printf("board-any\n");
-    }
+    shootRecording(work.path(), w.size(), out);
     w.show(MainWindow::Board);
     w.board()->drawer()->planMove("tideForecast", Shape::Background);
     shot("move");

@@ -60,6 +60,29 @@ bool TraceRows::hurried() const
     return teller_ && !telling_ && teller_->teller.hurried();
 }
 
+// Enough to fill the view, if it comes within three glances: what comes next waits for a thread that stands
+// back.
+static StoryTeller::News firstGlance(StoryTeller &teller, std::chrono::nanoseconds glance, int rows,
+                                     const std::set<SpanId> &opened)
+{
+    constexpr int fillsTheView = 40, glances = 3;
+    StoryTeller::News news = teller.advance(glance, rows, opened);
+    int told = 0;
+    for (const StoryPage &p : news.pages)
+        told += p.count;
+    for (int i = 1; i < glances && news.more && told < fillsTheView; ++i) {
+        StoryTeller::News next = teller.advance(glance, rows, opened);
+        for (StoryPage &p : next.pages) {
+            told += p.count;
+            news.pages.push_back(std::move(p));
+        }
+        news.tail = std::move(next.tail);
+        news.rest = std::move(next.rest);
+        news.more = next.more;
+    }
+    return news;
+}
+
 // First what there is to see at once; the rest by a thread that stands back for those who paint it.
 void TraceRows::ask(bool first)
 {
@@ -72,7 +95,7 @@ void TraceRows::ask(bool first)
             constexpr auto glance = 4ms, slice = 40ms;
             constexpr int inSight = 200;
             if (first)
-                return telling->teller.advance(glance, inSight, opened);
+                return firstGlance(telling->teller, glance, inSight, opened);
             lowerThreadPriority();
             return telling->teller.advance(slice, INT_MAX, opened);
         },

@@ -1,4 +1,5 @@
 // Each fault is explained as it says itself, and what is healthy is not claimed to be broken.
+#include "core/base/files.h"
 #include "core/runs/recording.h"
 #include "core/why/why.h"
 #include "core/why/wiring.h"
@@ -18,6 +19,8 @@ class WhyTest : public QObject
 private slots:
     void faultsAreExplained_data();
     void faultsAreExplained();
+    void pythonFaultsAreExplained_data();
+    void pythonFaultsAreExplained();
     void whatIsHealthyIsNotClaimedBroken();
 };
 
@@ -31,8 +34,9 @@ QString saidOf(const QString &file, const QString &word)
     if (!f.open(QIODevice::ReadOnly))
         return {};
     for (const QByteArray &line : f.readAll().split('\n'))
-        if (line.startsWith("// " + word.toUtf8() + ' '))
-            return QString::fromUtf8(line.mid(3 + word.size())).trimmed();
+        for (const char *comment : {"// ", "# "})
+            if (line.startsWith(comment + word.toUtf8() + ' '))
+                return QString::fromUtf8(line.mid(qsizetype(strlen(comment)) + word.size())).trimmed();
     return {};
 }
 
@@ -68,6 +72,38 @@ void WhyTest::faultsAreExplained()
     // What may be meant so is not called broken.
     const QStringList harmless{"ok", "changed nothing", "drag never started"};
     QCOMPARE(answer->station.isEmpty(), harmless.contains(answer->verdict));
+}
+
+void WhyTest::pythonFaultsAreExplained_data()
+{
+    QTest::addColumn<QString>("file");
+    const QDir folder(PIPIT_SOURCE_DIR "/demos/faults/python");
+    int all = 0;
+    for (const QFileInfo &f : folder.entryInfoList({"*.py"}, QDir::Files, QDir::Name))
+        if (!saidOf(f.filePath(), "ask").isEmpty()) {
+            QTest::newRow(qPrintable(f.completeBaseName())) << f.filePath();
+            ++all;
+        }
+    QVERIFY(all > 5);
+}
+
+// The binding for Python, and input by a play.
+void WhyTest::pythonFaultsAreExplained()
+{
+    QFETCH(QString, file);
+    QTemporaryDir dir;
+    const QString play = dir.filePath("a.play");
+    QVERIFY(writeFile(play, "wait 300ms\n" + saidOf(file, "play").toUtf8() + "\nwait 300ms\n"));
+    const Ran ran =
+        verb({"record", "--play", play, "--out", dir.filePath("r"), "--", "/usr/bin/python3", "-B", file});
+    auto r = Recording::open(dir.filePath("r"));
+    QVERIFY2(r, ran.out + ran.err);
+    const auto answer = why(**r, saidOf(file, "ask"), std::nullopt);
+    QVERIFY2(answer, qPrintable(answer ? QString() : answer.problem().text()));
+    const QString all =
+        answer->verdict + " | " + answer->sentence + '\n' + QString::fromUtf8(ran.out + ran.err);
+    QVERIFY2(answer->verdict == saidOf(file, "verdict"), qPrintable(all));
+    QVERIFY2(answer->sentence.contains(saidOf(file, "says")), qPrintable(all));
 }
 
 // A slice of the proof.
