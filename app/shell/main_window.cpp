@@ -193,6 +193,7 @@ void MainWindow::hearSession()
         outer_->setCurrentIndex(1);
         if (!session_.document.isOpen())
             pages_->currentWidget()->setFocus();
+        showState();
     });
     connect(&session_.runs, &Runs::buildFinished, this, [this] {
         for (const BuildMessage &m : session_.runs.buildMessages())

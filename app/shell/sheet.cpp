@@ -57,20 +57,25 @@ Sheet::Sheet(Actions *actions, QWidget *window) : QFrame(window), actions_(actio
 void Sheet::fill()
 {
     std::vector<Row> rows;
-    QString group;
-    for (const Action &a : actions_->all()) {
-        if (a.group != group) {
-            Row h;
-            h.text = group = a.group;
-            h.heading = true;
-            rows.push_back(h);
+    QStringList groups; // in the order in which they come first
+    for (const Action &a : actions_->all())
+        if (!groups.contains(a.group))
+            groups << a.group;
+    for (const QString &group : std::as_const(groups)) {
+        Row h;
+        h.text = group;
+        h.heading = true;
+        rows.push_back(h);
+        for (const Action &a : actions_->all()) {
+            if (a.group != group)
+                continue;
+            Row r;
+            r.key = a.id;
+            r.text = a.words;
+            r.tail = actions_->keyText(a);
+            r.faint = a.unable && !a.unable().isEmpty();
+            rows.push_back(std::move(r));
         }
-        Row r;
-        r.key = a.id;
-        r.text = a.words;
-        r.tail = actions_->keyText(a);
-        r.faint = a.unable && !a.unable().isEmpty();
-        rows.push_back(std::move(r));
     }
     list_->rowModel()->setRows(std::move(rows));
 }

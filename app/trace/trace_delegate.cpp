@@ -1,6 +1,7 @@
 #include "app/trace/trace_delegate.h"
 
 #include "app/look/row_list.h"
+#include "app/trace/thread_columns.h"
 #include "core/pace/stalls.h"
 #include "core/trace/account.h"
 #include "core/trace/dispatches.h"
@@ -55,20 +56,24 @@ void TraceHeading::paintEvent(QPaintEvent *)
     p.setFont(smallFont());
     p.setPen(t.ink2);
     const QRect a = rect().adjusted(padding, 0, -padding, 0);
-    const int right = a.right() - tookColumn - 2 - threadColumn * 2;
+    const ThreadColumns columns(session_->shown.trace());
+    const int right = a.right() - tookColumn - 2 - threadColumn * columns.count();
     p.drawText(QRect(a.left(), 0, timeColumn, height()), Qt::AlignRight | Qt::AlignVCenter, "time");
     p.drawText(QRect(a.left() + timeColumn + 20, 0, scaled(200), height()), Qt::AlignVCenter,
                "what happened");
-    p.drawText(QRect(right + 8, 0, threadColumn, height()), Qt::AlignVCenter, "loop");
-    p.drawText(QRect(right + 8 + threadColumn, 0, threadColumn, height()), Qt::AlignVCenter, "threads");
+    for (int i = 0; i < columns.count(); ++i)
+        p.drawText(QRect(right + 8 + threadColumn * i, 0, threadColumn - 6, height()), Qt::AlignVCenter,
+                   p.fontMetrics().elidedText(columns.name(i), Qt::ElideRight, threadColumn - 6));
     p.drawText(QRect(a.right() - tookColumn, 0, tookColumn, height()), Qt::AlignRight | Qt::AlignVCenter,
                "took");
     p.setPen(t.hairline);
     p.drawLine(0, height() - 1, width(), height() - 1);
 }
 
-TraceHeading::TraceHeading()
+TraceHeading::TraceHeading(Session *session) : session_(session)
 {
+    connect(&session->shown, &ShownTrace::figuresChanged, this, qOverload<>(&QWidget::update));
+    connect(&session->shown, &ShownTrace::reset, this, qOverload<>(&QWidget::update));
     setFixedHeight(scaled(22));
 }
 
@@ -165,9 +170,9 @@ void TraceDelegate::paintFold(QPainter *p, const Place &at, const StoryRow &r, c
 void TraceDelegate::paintThreads(QPainter *p, const Place &at, const TraceModel &trace, const Span &s,
                                  const QColor &colour) const
 {
-    const bool main = trace.isMain(s.thread), call = s.kind == SpanKind::Call;
+    const bool call = s.kind == SpanKind::Call;
     const std::int64_t duration = s.judged() ? s.duration(trace.now()) : 0;
-    const int column = at.right + 8 + (main ? 0 : int(threadColumn));
+    const int column = at.right + 8 + threadColumn * ThreadColumns(&trace).of(s.thread);
     const int w = int(std::clamp(8.0 + 40.0 * std::log10(1.0 + double(duration) / 1e5) / 4.0, 8.0,
                                  double(threadColumn - 40)));
     if (call || s.kind == SpanKind::Dispatch)
@@ -202,7 +207,7 @@ void TraceDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const
                    a,
                    a.left() + timeColumn + 10,
                    a.left() + timeColumn + 20,
-                   a.right() - tookColumn - 2 - threadColumn * 2,
+                   a.right() - tookColumn - 2 - threadColumn * ThreadColumns(trace).count(),
                    selected};
     p->setFont(smallFont());
     p->setPen(selected ? t.ink : t.ink2);

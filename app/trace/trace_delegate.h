@@ -15,10 +15,13 @@ namespace pipit::app
 class TraceHeading : public QWidget
 {
 public:
-    TraceHeading();
+    explicit TraceHeading(Session *session);
 
 protected:
     void paintEvent(QPaintEvent *event) override;
+
+private:
+    Session *session_;
 };
 
 class TraceDelegate : public QStyledItemDelegate

@@ -51,7 +51,7 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->addLayout(line);
     auto *right = new QVBoxLayout;
     right->setSpacing(0);
-    right->addWidget(new TraceHeading);
+    right->addWidget(new TraceHeading(session));
     right->addWidget(list_, 1);
     auto *both = new QHBoxLayout;
     both->setSpacing(0);

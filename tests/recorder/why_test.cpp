@@ -77,7 +77,7 @@ void WhyTest::faultsAreExplained()
 void WhyTest::pythonFaultsAreExplained_data()
 {
     QTest::addColumn<QString>("file");
-    const QDir folder(PIPIT_SOURCE_DIR "/demos/faults/python");
+    const QDir folder(PIPIT_SOURCE_DIR "/demos/faults/programs/python");
     int all = 0;
     for (const QFileInfo &f : folder.entryInfoList({"*.py"}, QDir::Files, QDir::Name))
         if (!saidOf(f.filePath(), "ask").isEmpty()) {
