@@ -488,19 +488,4 @@ void Asking::after(const Effects &e, const QStringList &expected)
     }
 }
 
-// A click now would find it otherwise than the one that is told.
-QString Asking::stateNow(std::int64_t then) const
-{
-    const ObjectState *before = self(then), *now = self(until_);
-    if (!before || !now || now == before || now->gone)
-        return {};
-    const auto lost = [&](std::uint32_t bit) { return before->has(bit) && !now->has(bit); };
-    const QString what = lost(link::IsVisible)   ? QStringLiteral("hidden")
-                         : lost(link::IsEnabled) ? QStringLiteral("disabled")
-                                                 : QString();
-    return what.isEmpty() ? QString()
-                          : QStringLiteral("; since %1 it is %2, and takes no input")
-                                .arg(secondsOf(trace_, now->time), what);
-}
-
 } // namespace pipit
