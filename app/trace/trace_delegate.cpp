@@ -135,7 +135,7 @@ void TraceDelegate::paintLine(QPainter *p, const Place &at, const StoryRow &r) c
 void TraceDelegate::paintIdle(QPainter *p, const Place &at, const StoryRow &r) const
 {
     const Tokens &t = Tokens::current();
-    const QString waits = "the loop waits for " + durationText(r.idle);
+    const QString waits = idleText(*session_->shown.trace(), r, model_->choice());
     p->setPen(at.selected ? t.ink : t.ink2);
     p->drawText(QRect(at.story, at.inner.top(), at.right - at.story, at.inner.height()), Qt::AlignVCenter,
                 waits);

@@ -325,7 +325,7 @@ QString TraceRows::sentence(int row) const
         return {};
     const StoryRow r = at(row);
     if (!r.span)
-        return "the loop waits for " + durationText(r.idle);
+        return idleText(*trace, r, choice_);
     if (r.repeats)
         return repeatText(*trace, *session_->shown.handlers(), r);
     return sentenceOf(*trace, *session_->shown.handlers(), trace->span(r.span));

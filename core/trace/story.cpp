@@ -1,5 +1,6 @@
 #include "core/trace/story.h"
 
+#include "core/base/duration_text.h"
 #include "core/records/merge.h"
 #include "core/trace/folds.h"
 #include "core/trace/inputs.h"
@@ -101,6 +102,13 @@ bool StoryEye::isHandlers(const ThreadRows &rows, std::uint32_t row)
     return a.kind == SpanKind::Call && !handlers_.isHelper(a.what);
 }
 
+// A turn that kept the loop for so long that it is kept as a stretch is told whatever was in it.
+static bool isStretch(const ThreadRows &rows, std::uint32_t row)
+{
+    const std::int64_t end = rows.end(row);
+    return end >= 0 && end - rows.start(row) >= TraceModel::shortestStretch;
+}
+
 // A turn in which a handler ran, a signal that called one, an input whose details fit.
 bool StoryEye::looks(const ThreadRows &rows, std::uint32_t row)
 {
@@ -108,7 +116,7 @@ bool StoryEye::looks(const ThreadRows &rows, std::uint32_t row)
     if (kind == SpanKind::Dispatch) // of those that are alike the keys, buttons and places differ
         return rows.inputCount() && fits(sentenceOf(trace_, handlers_, rows.at(row)));
     const bool turn = kind == SpanKind::Turn;
-    bool worth = choice_.everything;
+    bool worth = choice_.everything || (turn && isStretch(rows, row));
     if (!worth) {
         const std::uint32_t end = std::min(rows.after(row), row + (turn ? turnReach : signalReach));
         for (std::uint32_t k = row + 1; k < end && !worth; ++k)
@@ -244,6 +252,31 @@ std::vector<StoryRow> StoryPage::rows(StoryEye &eye, const std::set<SpanId> &ope
     return eye.choice().folds ? folded(eye.trace(), std::move(all), opened) : all;
 }
 
+QString idleText(const TraceModel &trace, const StoryRow &row, const StoryChoice &choice)
+{
+    const QString length = durationText(row.idle);
+    if (!choice.text.isEmpty())
+        return "nothing that fits for " + length;
+    // What the main threads did meanwhile, and is not told.
+    std::int64_t worked = 0;
+    const std::int64_t from = row.start, to = row.start + row.idle;
+    constexpr std::uint32_t far = 5000;
+    for (std::uint16_t t = 0; t < trace.threadCount(); ++t) {
+        if (!trace.isMain(t))
+            continue;
+        const ThreadRows &rows = trace.rows(t);
+        const std::uint32_t first = rows.firstFrom(from), last = std::min(rows.firstFrom(to), first + far);
+        for (std::uint32_t r = first; r < last; ++r)
+            if (rows.kind(r) == SpanKind::Turn)
+                worked += std::min(to, rows.end(r) < 0 ? to : rows.end(r)) - rows.start(r);
+    }
+    constexpr std::int64_t ofNoMatter = 5'000'000;
+    if (worked < ofNoMatter || worked < row.idle / 10)
+        return "the loop waits for " + length;
+    return QStringLiteral("nothing that is told for %1; the loop works for %2 of it")
+        .arg(length, durationText(worked));
+}
+
 StoryTeller::StoryTeller(const TraceModel &trace, Handlers &handlers, const StoryChoice &choice)
     : eye_(trace, handlers, choice)
 {
@@ -321,8 +354,9 @@ bool StoryTeller::decided(const StoryPage &page)
             const std::uint32_t reach = kind == SpanKind::Turn     ? turnReach
                                         : kind == SpanKind::Signal ? signalReach
                                                                    : 0;
-            if (reach && rows.end(id.row()) < 0 && rows.count() < id.row() + reach &&
-                !eye_.shows(rows, id.row())) {
+            const bool mayBeTold =
+                rows.count() < id.row() + reach || kind == SpanKind::Turn; // it may take long
+            if (reach && rows.end(id.row()) < 0 && mayBeTold && !eye_.shows(rows, id.row())) {
                 hurried_ = hurried_ || !waits;
                 return !waits;
             }

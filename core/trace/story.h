@@ -105,6 +105,9 @@ struct StoryPage {
     [[nodiscard]] std::vector<StoryRow> unfolded(StoryEye &eye) const;
 };
 
+// What a row of idle time says: how long nothing is told, and that the loop waits where it does.
+QString idleText(const TraceModel &trace, const StoryRow &row, const StoryChoice &choice);
+
 class StoryTeller
 {
 public:

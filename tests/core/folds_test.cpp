@@ -20,6 +20,7 @@ class FoldsTest : public QObject
 private slots:
     void aTimerIsOneRow();
     void longOnesAreFound();
+    void idleTimeIsIdle();
     void whatMustBeSeenIs();
     void openedFoldsShowAllAndNothingTwice();
     void anAccountGoesAcrossTurnsAndThreads();
@@ -128,6 +129,43 @@ void FoldsTest::longOnesAreFound()
     QCOMPARE(count("OVER 900 us readGate runs"), 100);
     QCOMPARE(count("readGate over 1 s"), 0);
     QVERIFY(count("over") == 0); // a word like any other
+}
+
+// A loop that works on what is not told does not wait; a long turn is told whatever it did; nor does one wait
+// where a filter leaves out what it did.
+void FoldsTest::idleTimeIsIdle()
+{
+    Desk d;
+    const auto quiet = [&](int turns, std::int64_t took) { // without a handler
+        for (int i = 0; i < turns; ++i) {
+            d.main.put(Kind::WaitEnd).put(Kind::DispatchBegin, QEvent::LayoutRequest, 0x12, 0x97, 0);
+            d.pass(took);
+            d.main.put(Kind::DispatchEnd, 1, 0x97).put(Kind::WaitBegin, 5);
+            d.pass(100'000);
+        }
+    };
+    d.click();
+    d.pass(100 * ms);
+    d.click();
+    quiet(10, 9 * ms);
+    d.click();
+    quiet(1, 40 * ms);
+    d.click();
+    QStringList idle;
+    int turns = 0;
+    for (const StoryRow &r : d.told())
+        if (!r.span)
+            idle << idleText(d.trace, r, {});
+        else
+            turns += d.trace.span(r.span).kind == SpanKind::Turn;
+    QCOMPARE(idle.size(), 2);
+    QCOMPARE(idle[0], QString("the loop waits for 100 ms"));
+    QVERIFY2(idle[1].startsWith("nothing that is told for 91.") && idle[1].contains("the loop works for 90."),
+             qPrintable(idle[1]));
+    QCOMPARE(turns, 5); // four clicks, and what took long
+    StoryRow row;
+    row.idle = 50 * ms;
+    QCOMPARE(idleText(d.trace, row, {"tide", false, false}), QString("nothing that fits for 50.0 ms"));
 }
 
 void FoldsTest::whatMustBeSeenIs()
