@@ -42,7 +42,7 @@ const Bookmarks::Mark *Bookmarks::of(SpanId span) const
 void Bookmarks::set(SpanId span, const QString &note)
 {
     const TraceModel *trace = shown_->trace();
-    if (!trace || !span)
+    if (!trace || !trace->has(span))
         return;
     marks_[span] = {trace->span(span).start, note};
     save();

@@ -75,6 +75,8 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     });
     connect(&session->shown, &ShownTrace::reset, this, [this] {
         chosen_ = {};
+        marked_ = {};
+        note_->hide();
         stale_ = true;
         tell();
     });
@@ -300,7 +302,7 @@ void TracePage::goTo(int row)
 void TracePage::showSpan(SpanId span)
 {
     const TraceModel *trace = session_->shown.trace();
-    if (!trace || !span)
+    if (!trace || !trace->has(span))
         return;
     if (const int row = model_->reveal(span); row >= 0)
         goTo(row);
@@ -318,7 +320,9 @@ void TracePage::goToInput(bool next)
     inBackground(
         this,
         [trace, owner = session_->shown.owner(), from, next] { return inputBeside(*trace, from, next); },
-        [this, next](SpanId found) {
+        [this, next, trace](SpanId found) {
+            if (session_->shown.trace() != trace)
+                return; // another one by now
             if (found)
                 showSpan(found);
             else

@@ -3,6 +3,7 @@
 
 #include "core/base/duration_text.h"
 #include "core/pace/stalls.h"
+#include "core/trace/glance.h"
 #include "core/trace/queries.h"
 #include "core/why/live_wiring.h"
 
@@ -48,20 +49,7 @@ svg .line{fill:none;stroke:var(--ink);stroke-width:1}svg .rule{stroke:var(--line
 QString paceLine(const Recording &r)
 {
     constexpr int width = 960, height = 120, pieces = 480;
-    const std::int64_t from = r.trace.firstTime(), to = std::max(from + 1, r.trace.now());
-    std::vector<std::int64_t> longest(pieces, 0);
-    for (std::uint16_t t = 0; t < r.trace.threadCount(); ++t) {
-        if (!r.trace.isMain(t))
-            continue;
-        const ThreadRows &rows = r.trace.rows(t);
-        for (std::uint32_t row = 0; row < rows.count(); ++row)
-            if (rows.kind(row) == SpanKind::Turn)
-                if (const Span s = rows.at(row); s.judged()) {
-                    const auto at = std::size_t(double(s.start - from) / double(to - from) * (pieces - 1));
-                    longest[std::min(at, longest.size() - 1)] =
-                        std::max(longest[std::min(at, longest.size() - 1)], s.duration(r.trace.now()));
-                }
-    }
+    const std::vector<std::int64_t> longest = glanceOf(r.trace, pieces).longest;
     const auto y = [&](double ns) {
         return height - 10 - (std::log10(std::max(ns, 1e5)) - 5) / 5 * (height - 20);
     };

@@ -53,6 +53,11 @@ public:
     // Spans.
     std::uint16_t threadCount() const { return std::uint16_t(threads_.size()); }
     const ThreadRows &rows(std::uint16_t thread) const { return threads_[thread]->rows; }
+    // Whether there is such a span: one that was kept may be of another trace.
+    bool has(SpanId id) const
+    {
+        return id && id.thread() < threadCount() && id.row() < rows(id.thread()).count();
+    }
     Span span(SpanId id) const { return rows(id.thread()).at(id.row()); }
     Posting posting(SpanId id) const { return rows(id.thread()).posting(id.row()); }
     std::uint64_t spanCount() const { return total_.load(std::memory_order_relaxed); } // in all
