@@ -61,6 +61,7 @@ int main(int argc, char **argv)
     pipit::cli::addComposingVerbs(registry);
     pipit::cli::addCatalogVerb(registry);
     pipit::cli::addWiringVerbs(registry);
+    pipit::cli::addShapeVerb(registry);
     pipit::cli::addRunVerbs(registry);
     pipit::cli::addRecordingVerbs(registry);
     pipit::cli::addWhyVerbs(registry);

@@ -72,6 +72,7 @@ void addProjectVerbs(Registry &r);
 void addComposingVerbs(Registry &r);
 void addCatalogVerb(Registry &r);
 void addWiringVerbs(Registry &r);
+void addShapeVerb(Registry &r);
 void addRunVerbs(Registry &r);
 void addRecordingVerbs(Registry &r);
 void addWhyVerbs(Registry &r);

@@ -1,7 +1,6 @@
 // Verbs that connect, and that change how handlers run.
 #include "cli/editing.h"
 
-#include "core/moves/move.h"
 #include "core/sentences/sentence.h"
 
 namespace pipit::cli
@@ -134,33 +133,6 @@ int Disconnect::run() const
     return edit(project, [&](Workspace &w) { return w.disconnect(id); });
 }
 
-struct ShapeVerb {
-    QString project, handler, shape;
-
-    void takes(Words &words)
-    {
-        words.word("PROJECT", project, Words::Needed);
-        words.word("HANDLER", handler, Words::Needed);
-        words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background"});
-    }
-    int run() const;
-};
-
-int ShapeVerb::run() const
-{
-    const Shape to = shape == "background" ? Shape::Background
-                     : shape == "steps"    ? Shape::Steps
-                                           : Shape::OneGo;
-    return edit(project, [&](Workspace &w) -> Outcome {
-        auto move = planMove(w, w.files(), handler, to);
-        if (!move)
-            return move.problem();
-        for (const QString &s : move->sentences)
-            print(s);
-        return w.apply(move->edit);
-    });
-}
-
 } // namespace
 
 void addWiringVerbs(Registry &r)
@@ -170,7 +142,6 @@ void addWiringVerbs(Registry &r)
     r.add<Switch>("switch", "Switch a connection on or off", "pipit switch harbour-tickets c12 off");
     r.add<Order>("order", "Move a connection before another", "pipit order harbour-tickets c12 c10");
     r.add<Disconnect>("disconnect", "Remove a connection", "pipit disconnect harbour-tickets c12");
-    r.add<ShapeVerb>("shape", "Change how a handler runs", "pipit shape harbour-tickets buy background");
 }
 
 } // namespace pipit::cli

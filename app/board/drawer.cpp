@@ -39,10 +39,14 @@ void Drawer::makePages()
     build_ = new RowList("Build messages", 170, 0);
     build_->setEmptyText("The compiler has nothing to say.");
     move_ = new MovePanel(session_);
+    rename_ = new RenamePanel(session_);
+    changes_ = new QStackedWidget;
+    changes_->addWidget(move_);
+    changes_->addWidget(rename_);
     clash_ = new ClashPanel(session_);
     pages_ = new QStackedWidget;
     for (QWidget *w :
-         std::initializer_list<QWidget *>{editor_, calls_, findings_, output_, build_, move_, clash_})
+         std::initializer_list<QWidget *>{editor_, calls_, findings_, output_, build_, changes_, clash_})
         pages_->addWidget(w);
     pages_->setFixedHeight(scaled(212));
 }
@@ -121,15 +125,26 @@ void Drawer::hearPages()
     });
     connect(move_, &MovePanel::applied, this, [this](const QString &handler) {
         tabs_[MovePage]->hide();
-        if (handler.isEmpty())
-            show(Code);
-        else
-            openHandler(handler);
+        openHandler(handler);
     });
-    connect(move_, &MovePanel::dismissed, this, [this] {
-        tabs_[MovePage]->hide();
-        show(Code);
-    });
+    connect(move_, &MovePanel::placeAsked, this,
+            [this](const QString &file, int line) { openPlace(file, line); });
+    connect(rename_, &RenamePanel::applied, this, &Drawer::endChange);
+    connect(rename_, &RenamePanel::dismissed, this, &Drawer::endChange);
+    connect(move_, &MovePanel::dismissed, this, &Drawer::endChange);
+}
+
+void Drawer::showChange(QWidget *panel)
+{
+    changes_->setCurrentWidget(panel);
+    tabs_[MovePage]->show();
+    show(MovePage);
+}
+
+void Drawer::endChange()
+{
+    tabs_[MovePage]->hide();
+    show(Code);
 }
 
 void Drawer::showClashes()
@@ -194,18 +209,14 @@ void Drawer::showHandler(const QString &name)
 
 void Drawer::planMove(const QString &handler, Shape shape)
 {
-    if (!move_->plan(handler, shape))
-        return;
-    tabs_[MovePage]->show();
-    show(MovePage);
+    showChange(move_);
+    move_->plan(handler, shape);
 }
 
 void Drawer::planRename(const QString &from, const QString &to, bool all)
 {
-    if (!move_->planRename(from, to, all))
-        return;
-    tabs_[MovePage]->show();
-    show(MovePage);
+    if (rename_->plan(from, to, all))
+        showChange(rename_);
 }
 
 void Drawer::findInCode()

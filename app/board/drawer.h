@@ -6,6 +6,7 @@
 #include "app/board/clash_panel.h"
 #include "app/board/move_panel.h"
 #include "app/board/output_pane.h"
+#include "app/board/rename_panel.h"
 #include "app/code/editor.h"
 #include "app/look/row_list.h"
 
@@ -36,6 +37,7 @@ public:
     void setOpen(bool open);
     Editor *editor() const { return editor_; }
     MovePanel *movePanel() const { return move_; }
+    RenamePanel *renamePanel() const { return rename_; }
     ClashPanel *clashPanel() const { return clash_; }
     void showClashes(); // if there are any
     RowList *buildList() const { return build_; }
@@ -47,6 +49,8 @@ private:
     void hearSession();
     void hearPages();
     void show(Page page);
+    void showChange(QWidget *panel);
+    void endChange();
     void showCalls();
     void showBuild();
     void fillFindings();
@@ -60,6 +64,8 @@ private:
     QLineEdit *find_;
     OutputPane *output_;
     MovePanel *move_;
+    RenamePanel *rename_;
+    QStackedWidget *changes_; // the two of them
     ClashPanel *clash_;
     bool open_ = false;
 };

@@ -2,8 +2,7 @@
 
 #include "app/look/tokens.h"
 #include "app/session/background.h"
-#include "core/build/clangd.h"
-#include "core/moves/move.h"
+#include "core/userfiles/cpp_scan.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -18,129 +17,49 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     QFont f = textFont();
     f.setWeight(QFont::DemiBold);
     title_->setFont(f);
+    title_->setWordWrap(true);
     words_ = new QLabel;
     words_->setWordWrap(true);
     words_->setAlignment(Qt::AlignTop);
-    code_ = new QPlainTextEdit;
-    code_->setReadOnly(true);
-    code_->setFont(codeFont());
-    code_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    code_->setAccessibleName("The code as it will stand");
+    before_ = new CodePane("The code as it stands");
+    after_ = new CodePane("The code as it will stand");
+    reasons_ = new RowList("Why it is not moved", 150, 0);
+    reasons_->setEmptyText("There is no reason against it.");
+    right_ = new QStackedWidget;
+    right_->addWidget(after_);
+    right_->addWidget(reasons_);
     apply_ = new QPushButton("Apply the move");
     apply_->setObjectName("applyMove");
     apply_->setProperty("main", true);
-    auto *cancel = new QPushButton("Leave it");
+    answer_ = new QPushButton("Take it to be harmless");
+    answer_->setObjectName("answerForLine");
+    answer_->setToolTip("You answer for this line: Pipit takes it to touch nothing that others use");
+    leave_ = new QPushButton("Leave it");
     auto *left = new QVBoxLayout;
     left->setContentsMargins(padding, 8, padding, 8);
     left->addWidget(title_);
     left->addWidget(words_, 1);
     auto *buttons = new QHBoxLayout;
-    buttons->addWidget(apply_);
-    buttons->addWidget(cancel);
     buttons->setSpacing(8);
+    for (QPushButton *b : {apply_, answer_, leave_})
+        buttons->addWidget(b);
     buttons->addStretch();
     left->addLayout(buttons);
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addLayout(left, 2);
-    layout->addWidget(code_, 3);
+    layout->addLayout(left, 4);
+    layout->addWidget(before_, 5);
+    layout->addWidget(right_, 5);
     connect(apply_, &QPushButton::clicked, this, &MovePanel::apply);
-    connect(cancel, &QPushButton::clicked, this, [this] {
+    connect(answer_, &QPushButton::clicked, this, &MovePanel::answerFor);
+    connect(reasons_, &RowList::activatedRow, this,
+            [this](const QString &file, int line) { Q_EMIT placeAsked(file, line); });
+    connect(leave_, &QPushButton::clicked, this, [this] {
         forget();
-        edit_.reset();
+        move_.reset();
         Q_EMIT dismissed();
     });
-}
-
-// What has changed since the plan was made is not overwritten: the plan is made anew, to be looked at.
-void MovePanel::apply()
-{
-    if (!edit_)
-        return;
-    if (edit_->madeFrom != session_->document.workspace().stamp()) {
-        if (const auto again = again_; again()) // which sets another one
-            Q_EMIT session_->messages.note("Something changed meanwhile: this is the plan as it is now.");
-        return;
-    }
-    if (session_->document.edit([this](Workspace &w) { return w.apply(*edit_); })) {
-        edit_.reset();
-        forget();
-        Q_EMIT applied(handler_);
-    }
-}
-
-bool MovePanel::plan(const QString &handler, Shape shape)
-{
-    auto move =
-        planMove(session_->document.workspace(), session_->document.workspace().files(), handler, shape);
-    if (!move) {
-        Q_EMIT session_->messages.problem(move.problem().text());
-        return false;
-    }
-    forget();
-    handler_ = handler;
-    edit_ = move->edit;
-    again_ = [this, handler, shape] { return plan(handler, shape); };
-    apply_->setText("Apply the move");
-    title_->setText(QStringLiteral("Run %1 %2").arg(handler, shapeSentence(shape)));
-    words_->setText(move->sentences.join('\n'));
-    code_->setPlainText(move->newText);
-    apply_->setFocus();
-    return true;
-}
-
-bool MovePanel::planRename(const QString &from, const QString &to, bool all)
-{
-    const RenameRequest request{from, to, all};
-    auto plan = pipit::planRename(session_->document.workspace(), request);
-    if (!plan) {
-        Q_EMIT session_->messages.problem(plan.problem().text());
-        return false;
-    }
-    forget();
-    handler_.clear();
-    again_ = [this, from, to, all] { return planRename(from, to, all); };
-    apply_->setText("Rename");
-    const bool more = !plan->places.isEmpty() || !plan->notes.isEmpty();
-    const bool asks = more && !clangdProgram().isEmpty();
-    showRename(*plan, asks ? "clangd is looking at your code; Rename goes by its text until then." : "");
-    apply_->setFocus();
-    if (asks)
-        lookWithClangd(request);
-    return true;
-}
-
-void MovePanel::lookWithClangd(const RenameRequest &request)
-{
-    cancel_ = std::make_shared<std::atomic<bool>>(false);
-    Workspace &w = session_->document.workspace();
-    auto asked = wordsToRename(w, request);
-    if (!asked)
-        return;
-    inBackground(
-        this,
-        [place = w.place(), project = w.project(), files = w.files(), words = *asked,
-         cancel = cancel_]() mutable { return askClangd(place, project, files, words, *cancel); },
-        [this, request, cancel = cancel_, asked = *asked](const Result<WordVerdicts> &said) {
-            if (*cancel || cancel != cancel_ || !edit_)
-                return; // something else is shown by now
-            auto now = wordsToRename(session_->document.workspace(), request);
-            if (!now || *now != asked)
-                return; // the code was typed on meanwhile
-            auto plan =
-                pipit::planRename(session_->document.workspace(), request, said ? *said : WordVerdicts());
-            if (plan)
-                showRename(*plan, said ? "Looked at by clangd." : said.problem().text());
-        });
-}
-
-// A question to clangd that nobody waits for any more.
-void MovePanel::forget()
-{
-    if (cancel_)
-        *cancel_ = true;
-    cancel_.reset();
 }
 
 MovePanel::~MovePanel()
@@ -148,25 +67,160 @@ MovePanel::~MovePanel()
     forget();
 }
 
-void MovePanel::showRename(const RenamePlan &plan, const QString &lookedAt)
+void MovePanel::forget()
 {
-    edit_ = plan.edit;
-    QStringList names, says, lines;
-    for (const auto &[old, now] : plan.names)
-        names << old + " becomes " + now;
-    title_->setText(names.size() == 1 ? names.first() : QStringLiteral("%1 new names").arg(names.size()));
-    if (names.size() > 1)
-        says << names.mid(0, 12);
-    const qsizetype n = plan.places.size();
-    says << (n == 0   ? QString("No line of your code follows.")
-             : n == 1 ? QString("1 line of your code follows.")
-                      : QStringLiteral("%1 lines of your code follow.").arg(n));
-    says << plan.notes.mid(0, 6) << lookedAt;
-    says.removeAll(QString());
-    words_->setText(says.join('\n'));
-    for (const RenamePlace &p : plan.places)
-        lines << QStringLiteral("%1:%2  %3").arg(p.file).arg(p.line).arg(p.after);
-    code_->setPlainText(lines.join('\n'));
+    if (cancel_)
+        *cancel_ = true;
+    cancel_.reset();
+}
+
+void MovePanel::plan(const QString &handler, Shape shape)
+{
+    handler_ = handler;
+    shape_ = shape;
+    trusted_.clear();
+    ask();
+}
+
+void MovePanel::ask()
+{
+    forget();
+    move_.reset();
+    title_->setText(QStringLiteral("Run %1 %2").arg(handler_, shapeSentence(shape_)));
+    words_->setText(QStringLiteral("Reading the code of %1…").arg(handler_));
+    before_->setCode({}, {});
+    after_->setCode({}, {});
+    right_->setCurrentWidget(after_);
+    apply_->setText("Apply the move");
+    apply_->setEnabled(false);
+    answer_->hide();
+    cancel_ = std::make_shared<std::atomic<bool>>(false);
+    MoveQuestion q = MoveQuestion::of(session_->document.workspace(), handler_, shape_);
+    q.trusted = trusted_;
+    inBackground(
+        this, [q = std::move(q), cancel = cancel_] { return planMove(q, *cancel); },
+        [this, cancel = cancel_](const Result<Move> &move) {
+            if (cancel != cancel_)
+                return; // something else was asked by now
+            cancel_.reset();
+            take(move);
+        });
+}
+
+void MovePanel::take(const Result<Move> &move)
+{
+    if (!move) {
+        words_->setText(move.problem().text());
+        leave_->setFocus();
+    } else if (!move->refused.isEmpty()) {
+        showRefusal(*move);
+    } else {
+        showMove(*move);
+    }
+    Q_EMIT planned();
+}
+
+namespace
+{
+
+using Band = CodePane::Band;
+
+Band bandOf(Stage place)
+{
+    return place == Stage::Work ? Band::Background : Band::Loop;
+}
+
+// The functions that come out, each in the colour of where it runs.
+QList<Band> bandsOf(const QString &text, const QString &work, Shape shape)
+{
+    QList<Band> bands(text.count('\n') + 1, Band::None);
+    for (const Definition &d : definitionsIn(text)) {
+        const Band band = d.name == work          ? Band::Background
+                          : shape == Shape::Steps ? Band::Timer
+                                                  : Band::Loop;
+        for (int line = d.line; line <= lineAt(text, d.bodyClose); ++line)
+            if (line - 1 < bands.size())
+                bands[line - 1] = band;
+    }
+    return bands;
+}
+
+} // namespace
+
+void MovePanel::showMove(const Move &move)
+{
+    move_ = move;
+    words_->setText(move.sentences.join('\n'));
+    auto text = session_->document.workspace().files().text(move.file);
+    const int first = text && !move.oldText.isEmpty() ? lineAt(*text, text->indexOf(move.oldText)) : 1;
+    QList<Band> old(move.oldText.count('\n') + 1, Band::None);
+    for (qsizetype i = 0; i < move.lines.size(); ++i) {
+        const int end = i + 1 < move.lines.size() ? move.lines[i + 1].line : first + int(old.size()) - 1;
+        for (int line = move.lines[i].line; line < end; ++line)
+            if (line - first >= 0 && line - first < old.size())
+                old[line - first] = bandOf(move.lines[i].place);
+    }
+    before_->setCode(move.oldText, old);
+    const QString head = move.headerText.isEmpty() ? QString() : move.headerText + "\n\n";
+    const QString now = head + move.newText;
+    after_->setCode(now, bandsOf(now, functionName(handler_, Part::Work), shape_));
+    apply_->setEnabled(true);
+    apply_->setFocus();
+}
+
+void MovePanel::showRefusal(const Move &move)
+{
+    title_->setText(QStringLiteral("%1 stays as it is").arg(handler_));
+    words_->setText(
+        QStringLiteral(
+            "Moved, it would not do the same any more. Mend the %1 at the right, or take a line to be "
+            "harmless if you know that it is. Return goes to its code.")
+            .arg(move.refused.size() == 1 ? "line" : "lines"));
+    auto text = session_->document.workspace().files().text(move.file);
+    const int first = text && !move.oldText.isEmpty() ? lineAt(*text, text->indexOf(move.oldText)) : 1;
+    QList<Band> old(move.oldText.count('\n') + 1, Band::None);
+    std::vector<Row> rows;
+    for (const MoveRefusal &r : move.refused) {
+        Row row;
+        row.key = r.file;
+        row.number = r.line;
+        row.lead = QStringLiteral("%1:%2").arg(r.file).arg(r.line);
+        row.text = r.reason;
+        rows.push_back(std::move(row));
+        if (r.line - first >= 0 && r.line - first < old.size())
+            old[r.line - first] = Band::Broken;
+    }
+    before_->setCode(move.oldText, old);
+    reasons_->rowModel()->setRows(std::move(rows));
+    reasons_->setCurrentIndex(reasons_->model()->index(0, 0));
+    right_->setCurrentWidget(reasons_);
+    answer_->show();
+    reasons_->setFocus();
+}
+
+void MovePanel::answerFor()
+{
+    if (const Row *r = reasons_->rowModel()->row(reasons_->currentIndex())) {
+        trusted_.insert(r->number);
+        ask();
+    }
+}
+
+// What has changed since the plan was made is not overwritten: the plan is made anew, to be looked at.
+void MovePanel::apply()
+{
+    if (!move_)
+        return;
+    if (move_->edit.madeFrom != session_->document.workspace().stamp()) {
+        ask();
+        Q_EMIT session_->messages.note("Something changed meanwhile: this is the plan as it is now.");
+        return;
+    }
+    const Edit edit = move_->edit;
+    if (session_->document.edit([&](Workspace &w) { return w.apply(edit); })) {
+        move_.reset();
+        Q_EMIT applied(handler_);
+    }
 }
 
 } // namespace pipit::app

@@ -1,14 +1,17 @@
-// The preview of a move or a new name: what goes where, and the code as it will stand. Inline, never modal.
+// The preview of a move: the code as it stands beside the code as it will, with the bands' colours at their
+// edges, or why it is not moved, line by line. Inline, never modal.
 //
-// Threads: the loop's thread only.
+// Threads: the loop's thread only. Plans are made on a worker; a plan that is out of date is made anew.
 #pragma once
 
+#include "app/board/code_pane.h"
+#include "app/look/row_list.h"
 #include "app/session/session.h"
-#include "core/edits/rename.h"
+#include "core/moves/move.h"
 
 #include <QLabel>
-#include <QPlainTextEdit>
 #include <QPushButton>
+#include <QStackedWidget>
 #include <QWidget>
 
 namespace pipit::app
@@ -20,32 +23,45 @@ class MovePanel : public QWidget
 public:
     explicit MovePanel(Session *session, QWidget *parent = nullptr);
     ~MovePanel() override;
-    // False when the move cannot be planned; the reason was told.
-    bool plan(const QString &handler, Shape shape);
-    // The same for a new name: which lines of the user's code follow. By the text at once; where clangd
-    // is installed, by what it says once it has answered.
-    bool planRename(const QString &from, const QString &to, bool all);
+    // What comes of it is shown when it is known.
+    void plan(const QString &handler, Shape shape);
+    bool isReady() const { return move_.has_value(); } // it can be applied
+    bool isPlanning() const { return cancel_ != nullptr; }
     QPushButton *applyButton() const { return apply_; }
+    RowList *reasons() const { return reasons_; }
+    QPushButton *answerButton() const { return answer_; }
     QString sentences() const { return words_->text(); }
+    CodePane *before() const { return before_; }
+    CodePane *after() const { return after_; }
 
 Q_SIGNALS:
     void applied(const QString &handler);
     void dismissed();
+    void planned(); // shown, or refused
+    void placeAsked(const QString &file, int line);
 
 private:
+    void makeLeft();
+    void makeRight();
+    void ask();
+    void take(const Result<Move> &move);
+    void showMove(const Move &move);
+    void showRefusal(const Move &move);
+    void apply();
+    void forget();
+    void answerFor(); // the reason that is chosen
+
     Session *session_;
     QLabel *title_, *words_;
-    QPlainTextEdit *code_;
-    QPushButton *apply_;
+    CodePane *before_, *after_;
+    RowList *reasons_;
+    QStackedWidget *right_; // the code, or the reasons
+    QPushButton *apply_, *answer_, *leave_;
     QString handler_;
-    void showRename(const RenamePlan &plan, const QString &lookedAt);
-    void lookWithClangd(const RenameRequest &request);
-    void forget();
-    void apply();
-
-    std::optional<Edit> edit_;
-    std::function<bool()> again_;               // makes the plan anew
-    std::shared_ptr<std::atomic<bool>> cancel_; // of the question to clangd
+    Shape shape_ = Shape::Background;
+    QSet<int> trusted_;
+    std::optional<Move> move_;
+    std::shared_ptr<std::atomic<bool>> cancel_; // of the plan that is being made
 };
 
 } // namespace pipit::app

@@ -43,7 +43,9 @@ QByteArray membersFile(const Project &p, int window, UserFiles &files)
                      p.windows[window].className.toUtf8() + "Wired; // which connects them\n\n";
     for (const Handler *h : handlersOf(p, window))
         for (const HandlerFunction &f : h->functions())
-            if (!f.isFree() && !(header && declaresFunction(*header, f.name)))
+            if (f.isFree()) // it may use the names that are private
+                out += "    friend " + stubs.declaration(*h, f).toUtf8() + ";\n";
+            else if (!(header && declaresFunction(*header, f.name)))
                 out += "    " + stubs.declaration(*h, f).toUtf8() + ";\n";
     return out + "private:\n";
 }
@@ -68,6 +70,11 @@ QByteArray handlersHeader(const Project &p, int window)
                 classes.insert(bare);
     out += classes.isEmpty() ? QByteArray("\n")
                              : QByteArray("\n#include <QtCore/QMimeData>\n#include <QtGui/QEnterEvent>\n\n");
+    for (const Handler *h : handlersOf(p, window))
+        if (h->shape == Shape::Background)
+            for (const QString &type : {h->input, h->result})
+                if (h->hasOwn(type))
+                    out += "struct " + type.toUtf8() + ";\n";
     for (const Handler *h : handlersOf(p, window))
         for (const HandlerFunction &f : h->functions())
             if (f.isFree())

@@ -14,11 +14,10 @@ struct Stub {
 
 Stub stubOf(const Handler &h, Part part, const QStringList &names)
 {
-    if (part == Part::Take)
-        return {"// On the loop: read the widgets and return what the work needs.\n", "    return {};\n"};
     if (part == Part::Work)
         return {"// On a worker thread: compute from the input alone; no widget may be touched here.\n",
-                "    Q_UNUSED(promise)\n    Q_UNUSED(input)\n    return {};\n"};
+                QString("    Q_UNUSED(promise)\n") + (h.input == "void" ? "" : "    Q_UNUSED(input)\n") +
+                    (h.result == "void" ? "" : "    return {};\n")};
     if (part == Part::Show)
         return {"// On the loop: show the result, the error or the cancellation.\n",
                 "    Q_UNUSED(outcome)\n"};
@@ -26,10 +25,16 @@ Stub stubOf(const Handler &h, Part part, const QStringList &names)
         return {"// True: handled here. False: the widget handles the event itself.\n",
                 "    Q_UNUSED(source)\n    Q_UNUSED(event)\n    return false;\n"};
     Stub stub;
+    if (part == Part::Take)
+        stub.comment = "// On the loop: read the widgets and return what the work needs.\n";
     if (!h.source.isEmpty())
         stub.body += "    Q_UNUSED(source)\n";
     for (const QString &name : names)
         stub.body += "    Q_UNUSED(" + name + ")\n";
+    if (part == Part::Take && h.input != "void")
+        stub.body += "    return {};\n";
+    else if (part == Part::Take && h.declines)
+        stub.body += "    return true;\n";
     return stub;
 }
 
@@ -69,22 +74,25 @@ QStringList Stubs::argumentNames(const Handler &h) const
 QString Stubs::declaration(const Handler &h, const HandlerFunction &f, const QString &className) const
 {
     const QString scope = className.isEmpty() ? QString() : className + "::";
-    if (f.part == Part::Take)
-        return h.input + ' ' + scope + f.name + "()";
     if (f.part == Part::Work)
-        return QStringLiteral("%1 %2(QPromise<%1> &promise, const %3 &input)").arg(h.result, f.name, h.input);
+        return QStringLiteral("%1 %2(QPromise<%1> &promise%3)")
+            .arg(h.result, f.name, h.input == "void" ? QString() : ", const " + h.input + " &input");
     if (f.part == Part::Show)
         return QStringLiteral("void %1%2(const Outcome<%3> &outcome)").arg(scope, f.name, h.result);
     QStringList arguments;
     if (!h.source.isEmpty())
         arguments << h.source + " *source";
     const bool event = h.kind == HandlerKind::Event;
+    QString gives = event ? "bool" : "void";
+    if (f.part == Part::Take)
+        gives = h.input == "void" ? (h.declines ? "bool" : "void")
+                                  : (h.declines ? "std::optional<" + h.input + '>' : h.input);
     const QStringList names = event ? QStringList{"source", "event"} : argumentNames(h);
     for (qsizetype i = 0; i < h.arguments.size(); ++i) {
         const QString type = h.arguments[i];
         arguments << type + (type.endsWith('*') || type.endsWith('&') ? "" : " ") + names.value(i);
     }
-    return QStringLiteral("%1 %2%3(%4)").arg(event ? "bool" : "void", scope, f.name, arguments.join(", "));
+    return QStringLiteral("%1 %2%3(%4)").arg(gives, scope, f.name, arguments.join(", "));
 }
 
 QString Stubs::text(const Handler &h) const
@@ -92,7 +100,8 @@ QString Stubs::text(const Handler &h) const
     const QString cls = project_.windowFor(h).className;
     QString out;
     for (const HandlerFunction &f : h.functions()) {
-        const Stub stub = stubOf(h, f.part, f.part == Part::Whole ? argumentNames(h) : QStringList());
+        const Stub stub = stubOf(
+            h, f.part, f.part == Part::Whole || f.part == Part::Take ? argumentNames(h) : QStringList());
         out += '\n' + stub.comment + declaration(h, f, f.isFree() ? QString() : cls) + "\n{\n" + stub.body +
                "}\n";
     }

@@ -381,6 +381,9 @@ QByteArray baseHeader(const Project &p, const WindowNode &w)
                        " = nullptr; // a window of its own\n";
         }
     for (const Handler &h : p.handlers)
+        if (h.shape == Shape::Background && p.windowOfHandler(h) == index && h.hasOwn(h.result))
+            forward += "struct " + h.result.toUtf8() + ";\n";
+    for (const Handler &h : p.handlers)
         if (h.shape == Shape::Background && p.windowOfHandler(h) == index)
             members += "    // The job of " + h.name.toUtf8() + ": cancel it, or ask it for its progress.\n" +
                        "    QFutureWatcher<" + h.result.toUtf8() + "> *" + h.name.toUtf8() +
@@ -415,14 +418,19 @@ QByteArray baseSource(const Project &p, const WindowNode &w)
             timers += "    " + n + "->setTimerType(Qt::PreciseTimer);\n";
     }
     const int index = p.windowNamed(w.className);
+    QByteArray user; // which says what jobs give
+    for (const Handler &h : p.handlers)
+        if (h.shape == Shape::Background && p.windowOfHandler(h) == index && h.hasOwn(h.result))
+            user = "#include \"../" + w.file.toUtf8() + ".h\"\n";
     for (const Handler &h : p.handlers)
         if (h.shape == Shape::Background && p.windowOfHandler(h) == index)
             timers += "\n    " + h.name.toUtf8() + "Job = new QFutureWatcher<" + h.result.toUtf8() +
                       ">(this);\n    " + h.name.toUtf8() + "Job->setObjectName(" + literal(h.name + "Job") +
                       ");\n";
     return QByteArray("// Made by Pipit; edits here are overwritten.\n#include \"") + w.file.toUtf8() +
-           "_base.h\"\n\n" + name + "::" + name + "(QWidget *parent) : " + w.root.className.toUtf8() +
-           "(parent)\n{\n" + writer.text + timers + "}\n";
+           "_base.h\"\n" + user + '\n' + name + "::" + name +
+           "(QWidget *parent) : " + w.root.className.toUtf8() + "(parent)\n{\n" + writer.text + timers +
+           "}\n";
 }
 
 } // namespace pipit

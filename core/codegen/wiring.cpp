@@ -157,8 +157,11 @@ QByteArray WiringWriter::header() const
 {
     const bool threads =
         std::any_of(w_.objects.begin(), w_.objects.end(), [](const ObjectNode &o) { return o.thread; });
+    const bool queues = std::any_of(background_.begin(), background_.end(),
+                                    [](const Handler *h) { return h->again != "ignore"; });
     QByteArray text = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" +
                       w_.file.toUtf8() + ".h\"\n" + (threads ? "\n#include <QtCore/QThread>\n" : "") +
+                      (queues ? "\n#include <QtCore/QQueue>\n\n#include <tuple>\n" : "") +
                       "\n// The window with everything connected.\nclass " + wired_ + " final : public " +
                       user_ + "\n{\npublic:\n    explicit " + wired_ + "(QWidget *parent = nullptr);\n    ~" +
                       wired_ + "() override;\n\n";
@@ -166,11 +169,7 @@ QByteArray WiringWriter::header() const
         text += "protected:\n    bool eventFilter(QObject *" + watched_ + ", QEvent *" + event_ +
                 ") override;\n\n";
     text += "private:\n    void wire();\n";
-    for (const Handler *h : background_) {
-        text += "    void " + starter(*h) + "();\n";
-        if (h->again != "ignore")
-            text += "    int " + queued(*h) + " = 0;\n";
-    }
+    text += jobMembers();
     for (const ObjectNode &o : w_.objects)
         if (o.thread)
             text += "    QThread " + o.name.toUtf8() + "Thread_; // its slots run there\n";

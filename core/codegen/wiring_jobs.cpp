@@ -1,17 +1,69 @@
 // What runs in the background, and what begins once everything is connected.
+#include "core/codegen/stubs.h"
 #include "core/codegen/wiring_writer.h"
 
 namespace pipit
 {
 
+namespace
+{
+
+QByteArray capital(const Handler &h)
+{
+    return (h.name.left(1).toUpper() + h.name.mid(1)).toUtf8();
+}
+
+bool hasInput(const Handler &h)
+{
+    return h.input != "void";
+}
+
+// Whether what it is triggered with waits, not what it read.
+bool waitsForItsTurn(const Handler &h)
+{
+    return h.again == "turn";
+}
+
+} // namespace
+
 QByteArray WiringWriter::starter(const Handler &h) const
 {
-    return locals_.of("start" + (h.name.left(1).toUpper() + h.name.mid(1)).toUtf8());
+    return locals_.of("start" + capital(h));
+}
+
+QByteArray WiringWriter::worker(const Handler &h) const
+{
+    return locals_.of("workOn" + capital(h));
+}
+
+QByteArray WiringWriter::called(const Handler &h) const
+{
+    return h.shape == Shape::OneGo ? h.name.toUtf8() : starter(h);
 }
 
 QByteArray WiringWriter::queued(const Handler &h) const
 {
     return locals_.of(h.name.toUtf8() + "Waiting_");
+}
+
+QByteArray WiringWriter::busy(const Handler &h) const
+{
+    return locals_.of(h.name.toUtf8() + "Busy_");
+}
+
+QByteArray WiringWriter::parameters(const Handler &h) const
+{
+    const HandlerFunction whole{Part::Whole, h.name};
+    const QString text = Stubs(p_).declaration(h, whole);
+    return text.mid(text.indexOf('(')).toUtf8();
+}
+
+QByteArray WiringWriter::argumentNames(const Handler &h) const
+{
+    QStringList names = Stubs(p_).argumentNames(h);
+    if (!h.source.isEmpty())
+        names.prepend("source");
+    return names.join(", ").toUtf8();
 }
 
 namespace
@@ -26,7 +78,116 @@ const Connection *starting(const QList<const Connection *> &all, const QString &
     return nullptr;
 }
 
+// What a handler is triggered with, as values that can wait: "const QString &" becomes QString.
+QByteArray tupleOf(const Handler &h)
+{
+    QStringList types;
+    if (!h.source.isEmpty())
+        types << "QPointer<" + h.source + '>';
+    for (QString t : h.arguments)
+        types << (t.endsWith('&') ? t.remove("const ").remove('&').trimmed() : t);
+    return "std::tuple<" + types.join(", ").toUtf8() + '>';
+}
+
 } // namespace
+
+// What the wired class declares for them.
+QByteArray WiringWriter::jobMembers() const
+{
+    QByteArray functions, members;
+    for (const Handler *h : background_) {
+        functions += "    void " + starter(*h) + parameters(*h) + ";\n    void " + worker(*h) +
+                     (hasInput(*h) ? "(const " + h->input.toUtf8() + " &input)" : QByteArray("()")) + ";\n";
+        members += "    bool " + busy(*h) + " = false; // until its result was shown\n";
+        if (waitsForItsTurn(*h))
+            members += "    QQueue<" + tupleOf(*h) + "> " + queued(*h) + ";\n";
+        else if (h->again != "ignore" && hasInput(*h))
+            members += "    QQueue<" + h->input.toUtf8() + "> " + queued(*h) + ";\n";
+        else if (h->again != "ignore")
+            members += "    int " + queued(*h) + " = 0;\n";
+    }
+    return functions + members;
+}
+
+void WiringWriter::jobStart(const Handler &h, const Group &owner)
+{
+    const QByteArray job = h.name.toUtf8() + "Job", input = locals_.of("input");
+    const QByteArray take = h.function(Part::Take).toUtf8() + '(' + argumentNames(h) + ')';
+    const auto waiting = [&](const QByteArray &what) {
+        const bool restarts = h.again == "restart";
+        open("if (" + busy(h) + ") {");
+        if (restarts)
+            line(job + "->cancel();");
+        if (!hasInput(h) && !waitsForItsTurn(h))
+            line(restarts ? queued(h) + " = 1;" : "++" + queued(h) + ';');
+        else {
+            if (restarts)
+                line(queued(h) + ".clear();");
+            line(queued(h) + ".enqueue(" + what + ");");
+        }
+        line("return;");
+        close("}");
+    };
+    line("// Reads what the work needs; the work itself is done on another thread.");
+    open("void " + wired_ + "::" + starter(h) + parameters(h) + "\n{");
+    if (h.again == "ignore") {
+        line("if (" + busy(h) + ")");
+        line("    return;");
+    }
+    if (waitsForItsTurn(h))
+        waiting('{' + argumentNames(h) + '}');
+    int at = 0;
+    if (hasInput(h)) {
+        line((h.declines ? "std::optional<" + h.input.toUtf8() + "> " + input
+                         : h.input.toUtf8() + ' ' + input + "{}") +
+             ';');
+        at = lineNumber_;
+        line("QMetaObject::invokeMethod(this, [&] { " + input + " = " + take + "; });");
+        note(at, owner, h.function(Part::Take));
+    } else {
+        const QByteArray goes = locals_.of("goes");
+        if (h.declines)
+            line("bool " + goes + " = false;");
+        at = lineNumber_;
+        line("QMetaObject::invokeMethod(this, [&] { " + (h.declines ? goes + " = " : QByteArray()) + take +
+             "; });");
+        note(at, owner, h.function(Part::Take));
+        if (h.declines) {
+            line("if (!" + goes + ")");
+            line("    return;");
+        }
+    }
+    if (h.declines && hasInput(h)) {
+        line("if (!" + input + ")");
+        line("    return;");
+    }
+    const QByteArray value = hasInput(h) ? (h.declines ? "*" + input : input) : QByteArray();
+    if (h.again == "queue" || h.again == "restart")
+        waiting(value);
+    line(worker(h) + '(' + value + ");");
+    close("}");
+}
+
+void WiringWriter::jobWork(const Handler &h, const Group &owner)
+{
+    const QByteArray job = h.name.toUtf8() + "Job", result = h.result.toUtf8();
+    const QByteArray input = "input", promise = locals_.of("promise");
+    line();
+    open("void " + wired_ + "::" + worker(h) +
+         (hasInput(h) ? "(const " + h.input.toUtf8() + " &" + input + ")" : QByteArray("()")) + "\n{");
+    line(busy(h) + " = true;");
+    open(job + "->setFuture(QtConcurrent::run([" + (hasInput(h) ? input : QByteArray()) + "](QPromise<" +
+         result + "> &" + promise + ") {");
+    line("QObject here; // on the worker's thread");
+    const int at = lineNumber_;
+    open("QMetaObject::invokeMethod(&here, [&] {");
+    line("wiring::deliver(" + promise + ", [&] { return " + h.function(Part::Work).toUtf8() + '(' + promise +
+         (hasInput(h) ? ", " + input : QByteArray()) + "); });");
+    close("});");
+    note(at, owner, h.function(Part::Work));
+    close("}));");
+    close("}");
+}
 
 // What starts a job, runs it and shows what it came to.
 void WiringWriter::jobs()
@@ -35,45 +196,13 @@ void WiringWriter::jobs()
     for (const Group &g : std::as_const(signals_))
         all << g.c;
     for (const Handler *h : background_) {
-        const QByteArray job = h->name.toUtf8() + "Job", result = h->result.toUtf8();
         const Connection *first = starting(all, h->name);
         Connection nobody;
         nobody.to = h->name;
         const Group owner{first ? first : &nobody, {}, {}};
-        const QByteArray input = locals_.of("input"), promise = locals_.of("promise");
         line();
-        line("// Reads what the work needs here, works on another thread, shows the outcome here.");
-        open("void " + wired_ + "::" + starter(*h) + "()\n{");
-        if (h->again == "ignore") {
-            line("if (" + job + "->isRunning())");
-            line("    return;");
-        } else {
-            open("if (" + job + "->isRunning()) {");
-            if (h->again == "queue")
-                line("++" + queued(*h) + ';');
-            else
-                line(job + "->cancel();");
-            if (h->again == "restart")
-                line(queued(*h) + " = 1;");
-            line("return;");
-            close("}");
-        }
-        line(h->input.toUtf8() + ' ' + input + "{};");
-        int at = lineNumber_;
-        line("QMetaObject::invokeMethod(this, [&] { " + input + " = " + h->function(Part::Take).toUtf8() +
-             "(); });");
-        note(at, owner, h->function(Part::Take));
-        open(job + "->setFuture(QtConcurrent::run([" + input + "](QPromise<" + result + "> &" + promise +
-             ") {");
-        line("QObject here; // on the worker's thread");
-        at = lineNumber_;
-        open("QMetaObject::invokeMethod(&here, [&] {");
-        line("wiring::deliver(" + promise + ", [&] { return " + h->function(Part::Work).toUtf8() + '(' +
-             promise + ", " + input + "); });");
-        close("});");
-        note(at, owner, h->function(Part::Work));
-        close("}));");
-        close("}");
+        jobStart(*h, owner);
+        jobWork(*h, owner);
     }
 }
 
@@ -91,22 +220,38 @@ void WiringWriter::jobEnds()
         const Group group{&owner, "QFutureWatcherBase", {jobName(*h)}};
         const QByteArray head = "connect(" + job + ", &QFutureWatcherBase::finished, this, [this] {";
         line("// " + job + ": what the work came to.");
-        int at = lineNumber_;
-        open(head);
-        line(h->function(Part::Show).toUtf8() + "(wiring::outcomeOf(" + job + "->future()));");
+        const int at = lineNumber_;
+        open("connect(" + job + ", &QFutureWatcherBase::finished, this, [this] {");
+        line("const auto " + locals_.of("outcome") + " = wiring::outcomeOf(" + job + "->future());");
+        jobNext(*h);
+        line(h->function(Part::Show).toUtf8() + '(' + locals_.of("outcome") + ");");
         close("});");
         note(at, group, h->function(Part::Show));
-        if (h->again == "ignore")
-            continue;
-        at = lineNumber_;
-        open(head);
-        open("if (" + queued(*h) + " > 0) {");
-        line("--" + queued(*h) + ';');
-        line(starter(*h) + "();");
-        close("}");
-        close("});");
-        note(at, group, h->function(Part::Take), true);
     }
+}
+
+// Before anything is shown, which may throw: what waits is not to be forgotten.
+void WiringWriter::jobNext(const Handler &h)
+{
+    line(busy(h) + " = false;");
+    if (h.again == "ignore")
+        return;
+    const bool counts = !hasInput(h) && !waitsForItsTurn(h);
+    open("if (" + (counts ? queued(h) + " > 0" : '!' + queued(h) + ".isEmpty()") + ") {");
+    if (counts) {
+        line("--" + queued(h) + ';');
+        line(worker(h) + "();");
+    } else if (waitsForItsTurn(h)) {
+        line(busy(h) + " = true; // nobody overtakes what waits");
+        open("QMetaObject::invokeMethod(this, [this] {");
+        line(busy(h) + " = false;");
+        line("std::apply([this](const auto &...given) { " + starter(h) + "(given...); }, " + queued(h) +
+             ".dequeue());");
+        close("}, Qt::QueuedConnection);");
+    } else {
+        line(worker(h) + '(' + queued(h) + ".dequeue());");
+    }
+    close("}");
 }
 
 namespace

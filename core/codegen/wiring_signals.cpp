@@ -99,7 +99,7 @@ Outcome WiringWriter::convert(const Group &g, const Handler &h, const SignalEntr
     call.types = signal.types().mid(0, 1);
     call.names = parameterNames(signal, 1);
     if (!how.mayFail) {
-        call.text = h.name.toUtf8() + '(' + source + how.code.arg(call.names[0]).toUtf8() + ')';
+        call.text = called(h) + '(' + source + how.code.arg(call.names[0]).toUtf8() + ')';
         return Done{};
     }
     const QByteArray type = valueType(h.arguments[0]);
@@ -118,7 +118,7 @@ Outcome WiringWriter::convert(const Group &g, const Handler &h, const SignalEntr
         call.before << "if (!" + call.only + ")\n    " + value + " = " + choice.otherwise.toUtf8() + ';';
         call.only.clear();
     }
-    call.text = h.name.toUtf8() + '(' + source + value + ')';
+    call.text = called(h) + '(' + source + value + ')';
     return Done{};
 }
 
@@ -137,14 +137,8 @@ Result<WiringWriter::Call> WiringWriter::handlerCall(const Group &g, const Signa
         const Fit fit = fitOf(*h, signal, reach_, source, c.part, c.convert);
         if (fit.misfit != Misfit::None)
             return at(c, misfit(g, *h, signal, fit));
-        if (h->shape == Shape::Background) {
-            call.member = '&' + wired_ + "::" + starter(*h);
-            call.text = starter(*h) + "()";
-            call.name = h->function(Part::Take);
-            call.helper = true; // whether it begins is decided in there
-            return call;
-        }
-        call.name = h->name;
+        call.name = h->shape == Shape::OneGo ? h->name : h->function(Part::Take);
+        call.helper = h->shape != Shape::OneGo; // whether it begins is decided in there
         if (!fit.how)
             continue;
         if (auto ok = convert(g, *h, signal, *fit.how, call); !ok)
@@ -155,7 +149,7 @@ Result<WiringWriter::Call> WiringWriter::handlerCall(const Group &g, const Signa
     call.types = h->arguments;
     call.names = parameterNames(signal, n);
     if (h->source.isEmpty()) {
-        const QByteArray function = '&' + user_ + "::" + h->name.toUtf8();
+        const QByteArray function = '&' + (call.helper ? wired_ : user_) + "::" + called(*h);
         call.member = overloaded_.contains(h->name)
                           ? "qOverload<" + call.types.join(", ").toUtf8() + ">(" + function + ')'
                           : function;
@@ -165,7 +159,7 @@ Result<WiringWriter::Call> WiringWriter::handlerCall(const Group &g, const Signa
         given << sourceCode(g, c.part);
     for (const QString &name : std::as_const(call.names))
         given << name.toUtf8();
-    call.text = h->name.toUtf8() + '(' + given.join(", ") + ')';
+    call.text = called(*h) + '(' + given.join(", ") + ')';
     return call;
 }
 

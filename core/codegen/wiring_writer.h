@@ -76,7 +76,16 @@ private:
     void jobEnds();
     void starts();
     QByteArray starter(const Handler &h) const; // "startTideForecast"
+    QByteArray called(const Handler &h) const;  // what a connection calls
+    QByteArray worker(const Handler &h) const;  // "workOnTideForecast"
     QByteArray queued(const Handler &h) const;
+    QByteArray busy(const Handler &h) const;
+    QByteArray parameters(const Handler &h) const;
+    QByteArray argumentNames(const Handler &h) const;
+    void jobStart(const Handler &h, const Group &owner);
+    void jobWork(const Handler &h, const Group &owner);
+    void jobNext(const Handler &h);
+    QByteArray jobMembers() const;
 
     // wiring_events.cpp
     Outcome eventFilter();

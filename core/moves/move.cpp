@@ -1,196 +1,402 @@
 #include "core/moves/move.h"
 
 #include "core/codegen/stubs.h"
+#include "core/moves/back.h"
+#include "core/moves/helpers.h"
+#include "core/moves/project_code.h"
+#include "core/moves/rewrite.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QRegularExpression>
 
+#include <algorithm>
+
 namespace pipit
 {
+
+MoveQuestion MoveQuestion::of(Workspace &workspace, const QString &handler, Shape shape)
+{
+    MoveQuestion q;
+    q.project = workspace.project();
+    q.place = workspace.place();
+    q.files = workspace.files();
+    q.madeFrom = workspace.stamp();
+    q.handler = handler;
+    q.shape = shape;
+    return q;
+}
 
 namespace
 {
 
-struct Statement {
-    QString text;
-    qsizetype offset = 0;
+class Planner
+{
+public:
+    Planner(const MoveQuestion &question, const std::atomic<bool> &cancel)
+        : q_(question), files_(question.files), code_(cancel)
+    {
+    }
+
+    Result<Move> plan()
+    {
+        if (auto ok = look(); !ok)
+            return ok.problem();
+        move_.edit.text = QStringLiteral("run %1 %2").arg(q_.handler, shapeSentence(q_.shape));
+        move_.edit.after = q_.project;
+        move_.edit.madeFrom = q_.madeFrom;
+        move_.file = handler_.file;
+        const auto d = definitionOf(text_, class_, handler_.name);
+        if (q_.shape == Shape::OneGo)
+            return back();
+        if (!d || isStub(*d))
+            return fresh(d);
+        if (auto ok = code_.lay(q_.place, q_.project, files_); !ok)
+            return ok.problem();
+        const QString qualified = class_ + "::" + handler_.name;
+        auto unit = code_.read(handler_.file, {qualified});
+        if (!unit)
+            return unit.problem();
+        if (auto ok = compiles(*unit, "Its file does not compile as it stands"); !ok)
+            return ok.problem();
+        const CodeFunction *f = unit->function(qualified);
+        if (!f)
+            return Problem{q_.handler + " was not found in its file by who reads code", handler_.file,
+                           "Look whether it stands behind an #if"};
+        return cut(*unit, *f, *d);
+    }
+
+private:
+    Outcome look()
+    {
+        const Handler *h = q_.project.handler(q_.handler);
+        if (!h) {
+            QStringList all;
+            for (const Handler &each : q_.project.handlers)
+                all << each.name;
+            const QString near = nearestName(q_.handler, all);
+            return Problem{QStringLiteral("There is no handler '%1'").arg(q_.handler.left(60)),
+                           {},
+                           near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
+        }
+        handler_ = *h;
+        if (h->shape == q_.shape)
+            return Problem{
+                QStringLiteral("%1 already runs %2").arg(h->name, shapeSentence(q_.shape)), {}, {}};
+        if (h->shape != Shape::OneGo && q_.shape != Shape::OneGo)
+            return Problem{QStringLiteral("%1 runs %2").arg(h->name, shapeSentence(h->shape)),
+                           {},
+                           "Let it run in one go first"};
+        if (h->kind == HandlerKind::Event)
+            return Problem{QStringLiteral("%1 answers whether it handled its event, so it must run in one go")
+                               .arg(h->name),
+                           {},
+                           "Let it start another handler's work"};
+        if (q_.shape == Shape::Steps)
+            return Problem{"Moving a handler in steps onto a timer is not possible in this version",
+                           {},
+                           "Move it to the background"};
+        class_ = q_.project.windowFor(*h).className;
+        auto text = files_.text(h->file);
+        if (!text)
+            return text.problem();
+        text_ = *text;
+        return Done{};
+    }
+
+    // Nothing in it but what Pipit wrote.
+    bool isStub(const Definition &d) const
+    {
+        QString body = codeOnly(text_.mid(d.bodyOpen + 1, d.bodyClose - d.bodyOpen - 1));
+        body.remove(QRegularExpression("Q_UNUSED\\(\\w+\\)"));
+        return body.remove(';').trimmed().isEmpty();
+    }
+
+    Result<Move> fresh(const std::optional<Definition> &d)
+    {
+        Handler *h = shaped();
+        h->again = q_.again.isEmpty() ? "queue" : q_.again;
+        move_.newText = Stubs(move_.edit.after).text(*h).trimmed();
+        if (d) {
+            move_.oldText = text_.mid(d->begin, d->bodyClose + 1 - d->begin);
+            move_.edit.files.append({handler_.file, d->begin, move_.oldText, move_.newText});
+        } else {
+            move_.edit.files.append({handler_.file, text_.size(), {}, '\n' + move_.newText + '\n'});
+        }
+        move_.sentences << "It does nothing so far; these are the functions to fill.";
+        return move_;
+    }
+
+    Result<Move> back()
+    {
+        shaped();
+        return planBack(move_, handler_, text_, class_);
+    }
+
+    Handler *shaped()
+    {
+        Handler *h = move_.edit.after.handler(q_.handler);
+        h->shape = q_.shape;
+        return h;
+    }
+
+    static Outcome compiles(const CodeUnit &unit, const QString &what)
+    {
+        for (const CodeMessage &m : unit.messages)
+            if (m.error)
+                return Problem{what + ": " + m.text, m.file.section('/', -1), "Mend it first", m.line};
+        return Done{};
+    }
+
+    // What other functions use of the window's members while the work would run.
+    QSet<int> sharedIn(const CodeUnit &unit, const CodeFunction &f)
+    {
+        QSet<int> shared;
+        const QString self = unit.decls[f.decl].qualified;
+        for (const MemberUse &u : unit.uses)
+            if (!u.constructs && u.function != self)
+                for (const int d : u.decls)
+                    shared.insert(d);
+        QStringList others = userSources(q_.place.folder, q_.project);
+        others.removeAll(handler_.file);
+        for (const QString &file : std::as_const(others)) {
+            const auto text = files_.text(file);
+            const QString code = text ? codeOnly(*text) : QString();
+            for (int i = 0; i < unit.decls.size(); ++i) {
+                const CodeDecl &d = unit.decls[i];
+                if (d.own && (d.kind == CodeDecl::Field || d.kind == CodeDecl::Global) &&
+                    code.contains(QRegularExpression("\\b" + QRegularExpression::escape(d.name) + "\\b")))
+                    shared.insert(i);
+            }
+        }
+        return shared;
+    }
+
+    QSet<QString> heard(const CodeUnit &unit) const
+    {
+        QSet<QString> names;
+        for (const MemberUse &u : unit.uses)
+            for (const QString &name : u.heard)
+                names.insert(name);
+        for (const Connection &c : q_.project.connections) {
+            names.insert(c.from);
+            if (!c.toMember.isEmpty())
+                names.insert("()" + c.toMember);
+        }
+        for (const Handler &h : q_.project.handlers)
+            names.insert("()" + h.name);
+        return names;
+    }
+
+    Result<Move> cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d)
+    {
+        const Effects effects(unit);
+        const CutQuestion question{unit, effects, f, text_, q_.trusted, sharedIn(unit, f), heard(unit)};
+        const Cut cut = cutForBackground(question);
+        move_.oldText = text_.mid(d.begin, d.bodyClose + 1 - d.begin);
+        describe(cut);
+        for (const Refusal &r : cut.refused)
+            move_.refused.append({handler_.file, lineAt(text_, std::max(r.at, 0)), r.reason});
+        if (!move_.refused.isEmpty())
+            return move_;
+        const Rewritten made = rewriteForBackground(question, cut, handler_.name, int(d.begin));
+        move_.newText = made.functions;
+        move_.headerText = made.structs.trimmed();
+        move_.edit.files.append({handler_.file, d.begin, move_.oldText, made.functions});
+        if (auto ok = header(made); !ok)
+            return ok.problem();
+        if (auto why = freeHelpers(unit, cut.freed, class_, text_, q_.project.windowFor(handler_).file + ".h",
+                                   files_, move_.edit.files, move_.sentences);
+            !why)
+            return refusedFor(why.problem());
+        wire(cut, made);
+        std::stable_sort(move_.edit.files.begin(), move_.edit.files.end(),
+                         [](const FileEdit &a, const FileEdit &b) {
+                             return a.file == b.file ? a.offset > b.offset : a.file < b.file;
+                         });
+        return verified();
+    }
+
+    Result<Move> refusedFor(const Problem &why)
+    {
+        move_.refused.append({why.where.isEmpty() ? handler_.file : why.where, why.line, why.what});
+        move_.edit.files.clear();
+        move_.edit.after = q_.project;
+        return move_;
+    }
+
+    // The structs stand before the class, with the headers that they need.
+    Outcome header(const Rewritten &made)
+    {
+        if (made.structs.isEmpty())
+            return Done{};
+        const QString file = q_.project.windowFor(handler_).file + ".h";
+        auto text = files_.text(file);
+        if (!text)
+            return text.problem();
+        static const QRegularExpression comment("(?:^[ \\t]*//[^\\n]*\\n)+\\z",
+                                                QRegularExpression::MultilineOption);
+        const QRegularExpression head("^class\\s+" + class_ + "\\b[^;]*?\\{",
+                                      QRegularExpression::MultilineOption);
+        const auto m = head.match(*text);
+        if (!m.hasMatch())
+            return Problem{"The class " + class_ + " was not found in its header", file,
+                           "Keep its declaration in " + file};
+        qsizetype at = m.capturedStart();
+        if (const auto above = comment.match(text->left(at)); above.hasMatch())
+            at = above.capturedStart();
+        move_.edit.files.append({file, at, {}, made.structs.trimmed() + "\n\n"});
+        QStringList missing;
+        for (const QString &each : made.includes) {
+            const QRegularExpression there("#include\\s*[<\"](?:\\w+/)?" + each + "(?:\\.h)?[>\"]");
+            if (!text->contains(there) && !missing.contains(each))
+                missing << each;
+        }
+        missing.sort();
+        QString lines;
+        for (const QString &each : std::as_const(missing))
+            lines += "#include <" + each + ">\n";
+        static const QRegularExpression last("(?:#include[^\\n]*\\n)(?!(?:[\\s\\S]*?)#include[^\\n]*\\n)");
+        // After the includes at its top, before the class.
+        const qsizetype include = text->left(at).lastIndexOf("#include");
+        const qsizetype end = include < 0 ? -1 : text->indexOf('\n', include);
+        if (!lines.isEmpty() && end >= 0)
+            move_.edit.files.append({file, end + 1, {}, '\n' + lines});
+        return Done{};
+    }
+
+    void wire(const Cut &cut, const Rewritten &made)
+    {
+        Project &p = move_.edit.after;
+        Handler *h = shaped();
+        h->input = made.input;
+        h->result = made.result;
+        h->declines = cut.declines;
+        h->again = !q_.again.isEmpty() ? q_.again : cut.takesInTurn ? "turn" : "queue";
+        const QString job = jobName(*h);
+        const auto connect = [&](const QString &from, const QString &signal, const QString &to,
+                                 const QString &slot) {
+            Connection c;
+            c.id = p.newId("c");
+            c.from = from;
+            c.signal = signal;
+            c.targetKind = Connection::Target::Slot;
+            c.to = to;
+            c.toMember = slot;
+            p.connections.append(c);
+        };
+        for (const QString &bar : made.bars)
+            if (p.widget(bar)) {
+                connect(job, "progressValueChanged", bar, "setValue");
+                move_.sentences << bar + " shows how far it is, while it works.";
+            }
+        for (const QString &label : made.labels)
+            if (p.widget(label)) {
+                connect(job, "progressTextChanged", label, "setText");
+                move_.sentences << label + " says how far it is, while it works.";
+            }
+        if (!q_.cancelButton.isEmpty()) {
+            connect(q_.cancelButton, "clicked", job, "cancel");
+            move_.sentences << q_.cancelButton + " cancels it.";
+        }
+        move_.sentences
+            << (h->again == "turn"
+                    ? "Triggered again while it works, it waits: nothing is lost, and order is kept. What it "
+                      "reads then is read when its turn comes, since its last run shows it."
+                : h->again == "queue"
+                    ? "Triggered again while it works, it reads the widgets then and works when its turn "
+                      "comes: nothing is lost, and order is kept."
+                : h->again == "ignore" ? "Triggered again while it works, it does nothing."
+                                       : "Triggered again while it works, it begins anew.");
+    }
+
+    // What came out is read like any other code.
+    Result<Move> verified()
+    {
+        UserFiles after = files_;
+        for (FileEdit e : std::as_const(move_.edit.files))
+            if (auto ok = after.apply(e); !ok)
+                return ok.problem();
+        if (auto ok = code_.lay(q_.place, move_.edit.after, after); !ok)
+            return ok.problem();
+        const QString work = functionName(handler_.name, Part::Work);
+        auto unit = code_.read(handler_.file, {work});
+        if (!unit)
+            return unit.problem();
+        for (const CodeMessage &m : unit->messages)
+            if (m.error)
+                return refusedFor({QStringLiteral("what would come out does not compile: %1").arg(m.text),
+                                   {},
+                                   {},
+                                   lineInOld()});
+        const CodeFunction *f = unit->function(work);
+        if (!f)
+            return refusedFor({"what would come out cannot be read", {}, {}, lineInOld()});
+        const Effects effects(*unit);
+        for (const Effect &e : effects.of(f->body)) {
+            const CodeDecl *d = unit->decl(e.decl);
+            const bool state = (e.kind == Effect::ReadsShared || e.kind == Effect::WritesShared) && d &&
+                               (d->kind == CodeDecl::Static ||
+                                (d->kind == CodeDecl::Global && e.kind == Effect::ReadsShared));
+            if (!state && q_.trusted.isEmpty())
+                return refusedFor(
+                    {e.what + (e.through.isEmpty() ? "" : " in " + e.through) + ", on the other thread",
+                     {},
+                     {},
+                     lineInOld()});
+        }
+        return move_;
+    }
+
+    int lineInOld() const
+    {
+        const auto d = definitionOf(text_, class_, handler_.name);
+        return d ? d->line : 0;
+    }
+
+    void describe(const Cut &cut)
+    {
+        int counts[3] = {};
+        for (const PlacedStatement &s : cut.statements) {
+            static const Part parts[] = {Part::Take, Part::Work, Part::Show};
+            MovedLine m;
+            m.line = lineAt(text_, s.node->begin);
+            m.text = text_.mid(s.node->begin, s.node->end - s.node->begin).section('\n', 0, 0).trimmed();
+            m.place = s.place;
+            m.goesTo = functionName(handler_.name, parts[int(s.place)]);
+            m.reason = s.reason;
+            ++counts[int(s.place)];
+            move_.lines << m;
+        }
+        if (!cut.refused.isEmpty())
+            return;
+        const auto say = [&](int n, const char *one, const char *many) {
+            if (n > 0)
+                move_.sentences << QStringLiteral("%1 %2").arg(n).arg(n == 1 ? one : many);
+        };
+        say(counts[0], "statement reads or sets widgets before the work, on the loop.",
+            "statements read or set widgets before the work, on the loop.");
+        say(counts[1], "statement is the work, on a thread.", "statements are the work, on a thread.");
+        say(counts[2], "statement shows what came of it, on the loop.",
+            "statements show what came of it, on the loop.");
+        for (const Deferred &d : cut.deferred)
+            move_.sentences << QStringLiteral("%1 is %2 when the result is shown.")
+                                   .arg(d.widget, d.list ? "added to" : "set");
+        move_.sentences += cut.notes;
+    }
+
+    const MoveQuestion &q_;
+    UserFiles files_;
+    ProjectCode code_;
+    Handler handler_;
+    QString class_, text_;
+    Move move_;
 };
-
-// The statements of a body at its own level; a block stays whole.
-QList<Statement> statementsOf(const QString &body, qsizetype base)
-{
-    QList<Statement> list;
-    int depth = 0;
-    qsizetype from = 0;
-    bool inText = false, inComment = false;
-    for (qsizetype i = 0; i < body.size(); ++i) {
-        const QChar c = body[i];
-        if (inComment) {
-            inComment = c != '\n';
-            continue;
-        }
-        if (!inText && c == '/' && i + 1 < body.size() && body[i + 1] == '/') {
-            inComment = true;
-            continue;
-        }
-        if (c == '"' && (i == 0 || body[i - 1] != '\\'))
-            inText = !inText;
-        if (inText)
-            continue;
-        depth += c == '{' || c == '(' ? 1 : c == '}' || c == ')' ? -1 : 0;
-        const QString rest = c == '}' ? body.mid(i + 1, 40).trimmed() : QString();
-        const bool blockEnd = c == '}' && depth == 0 && !rest.startsWith("else") &&
-                              !rest.startsWith("while") &&
-                              (rest.isEmpty() || !QStringLiteral(";,)").contains(rest[0]));
-        if (depth == 0 && (c == ';' || blockEnd)) {
-            qsizetype lead = from;
-            while (lead < i && body[lead].isSpace())
-                ++lead;
-            list.append({body.mid(lead, i + 1 - lead), base + lead});
-            from = i + 1;
-        }
-    }
-    return list;
-}
-
-bool names(const QString &text, const QString &word)
-{
-    return text.contains(
-        QRegularExpression(QStringLiteral("\\b%1\\b").arg(QRegularExpression::escape(word))));
-}
-
-// Where a statement belongs when its handler goes to the background.
-MovedLine classify(const Project &p, const Handler &h, const Statement &s, bool &worked)
-{
-    MovedLine m;
-    m.text = s.text.section('\n', 0, 0).trimmed();
-    QString touched;
-    for (const QString &name : p.objectNames())
-        if (names(s.text, name))
-            touched = name;
-    static const QRegularExpression window(
-        "\\b(this|setWindowTitle|close|update|repaint|QMessageBox|QApplication|qApp)\\b");
-    if (touched.isEmpty() && window.match(s.text).hasMatch())
-        touched = "the window";
-    if (touched.isEmpty()) {
-        m.goesTo = h.function(Part::Work);
-        m.reason = "names no widget";
-        worked = true;
-        return m;
-    }
-    static const QRegularExpression reading(
-        "=\\s*[^=].*(->|\\.)\\s*(text|value|currentText|currentIndex|isChecked|"
-        "toPlainText|count|item|date|time|checkState)\\s*\\(");
-    const bool reads = reading.match(s.text).hasMatch() && !s.text.contains('{');
-    m.goesTo = h.function(worked ? Part::Show : Part::Take);
-    m.reason = reads && !worked ? "reads " + touched
-               : worked         ? "shows in " + touched
-                                : "shows in " + touched + " before the work";
-    return m;
-}
-
-QString counted(qsizetype n, const QString &goesTo, const QString &what)
-{
-    return QStringLiteral("%1 %2 %3 in %4.").arg(n).arg(n == 1 ? "statement" : "statements", what, goesTo);
-}
-
-void describe(Move &move, const Handler &h)
-{
-    const struct {
-        Part part;
-        const char *one, *many;
-    } rows[] = {{Part::Take, "reads or prepares widgets and belongs", "read or prepare widgets and belong"},
-                {Part::Work, "touches no widget and belongs", "touch no widget and belong"},
-                {Part::Show, "shows the result and belongs", "show the result and belong"}};
-    for (const auto &row : rows) {
-        const qsizetype n = std::count_if(move.lines.begin(), move.lines.end(), [&](const MovedLine &m) {
-            return m.goesTo == h.function(row.part);
-        });
-        if (n > 0)
-            move.sentences << counted(n, h.function(row.part), n == 1 ? row.one : row.many);
-    }
-}
 
 } // namespace
 
-Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QString &name, Shape shape)
+Result<Move> planMove(const MoveQuestion &question, const std::atomic<bool> &cancel)
 {
-    const Project &p = workspace.project();
-    const Handler *old = p.handler(name);
-    if (!old) {
-        QStringList all;
-        for (const Handler &h : p.handlers)
-            all << h.name;
-        const QString near = nearestName(name, all);
-        return Problem{QStringLiteral("There is no handler '%1'").arg(name.left(60)),
-                       {},
-                       near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
-    }
-    if (shape == Shape::Steps)
-        return Problem{"Moving a handler in steps onto a timer is not possible in this version",
-                       {},
-                       "Move it to the background"};
-    if (old->shape == shape)
-        return Problem{QStringLiteral("%1 already runs %2").arg(name, shapeSentence(shape)), {}, {}};
-    if (old->kind == HandlerKind::Event)
-        return Problem{
-            QStringLiteral("%1 answers whether it handled its event, so it must run in one go").arg(name),
-            {},
-            "Let it start another handler's work"};
-    auto text = files.text(old->file);
-    if (!text)
-        return text.problem();
-
-    Move move;
-    move.edit.text = QStringLiteral("run %1 %2").arg(name, shapeSentence(shape));
-    move.edit.after = p;
-    move.edit.madeFrom = workspace.stamp();
-    Handler *h = move.edit.after.handler(name);
-    h->shape = shape;
-    const QString cls = p.windowFor(*h).className;
-    QString kept;
-    bool worked = false;
-    qsizetype insertAt = -1;
-    for (const HandlerFunction &f : old->functions()) {
-        const auto d = definitionOf(*text, f.isFree() ? QString() : cls, f.name);
-        if (!d)
-            continue;
-        const QString whole = text->mid(d->begin, d->bodyClose + 1 - d->begin);
-        if (shape == Shape::Background)
-            for (const Statement &s :
-                 statementsOf(text->mid(d->bodyOpen + 1, d->bodyClose - d->bodyOpen - 1), d->bodyOpen + 1)) {
-                MovedLine m = classify(p, *h, s, worked);
-                m.line = lineAt(*text, s.offset);
-                move.lines << m;
-            }
-        if (insertAt < 0)
-            insertAt = d->begin;
-        kept += (kept.isEmpty() ? "" : "\n\n") + whole;
-        move.edit.files.append({old->file, d->begin, whole, {}});
-    }
-    describe(move, *h);
-    move.newText = Stubs(move.edit.after).text(*h).trimmed();
-    if (!kept.isEmpty()) {
-        move.sentences
-            << QStringLiteral("The old body stays in %1, switched off, for you to take from.").arg(old->file);
-        QString told;
-        for (const MovedLine &m : move.lines)
-            told += QStringLiteral("//   %1  (%2, %3)\n").arg(m.text, m.goesTo, m.reason);
-        move.newText +=
-            QStringLiteral("\n\n#if 0 // %1 as it was %2. Take what you need, then delete this.\n")
-                .arg(name, shapeSentence(old->shape)) +
-            told + kept + "\n#endif";
-    }
-    if (move.edit.files.isEmpty()) {
-        move.edit.files.append({old->file, text->size(), {}, '\n' + move.newText + '\n'});
-    } else {
-        // The first old function is replaced by all the new text; the others are taken out. Later
-        // places first, so that the offsets hold.
-        move.edit.files.first().inserted = move.newText;
-        std::sort(move.edit.files.begin(), move.edit.files.end(),
-                  [](const FileEdit &a, const FileEdit &b) { return a.offset > b.offset; });
-    }
-    return move;
+    return Planner(question, cancel).plan();
 }
 
 } // namespace pipit

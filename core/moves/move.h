@@ -1,20 +1,47 @@
-// Moves: changing a handler's shape, with a preview of what happens to its code.
+// Moves: changing a handler's shape, with the person's code following.
 //
-// Threads: any; works on copies. The user's old body is kept verbatim, switched off and marked;
-// nothing of it is guessed into the new functions. Which of its lines belong where is told by a
-// rule that errs to the safe side: a statement that names a widget, a timer or the window touches
-// the interface; what cannot be told apart is said to.
+// The handler's code is read by pipit-reader, cut (cut.h), written anew (rewrite.h), and what comes out is
+// read again: it must compile, and nothing that runs on the other thread may touch a widget or what others
+// use. Until then nothing is changed; applying the edit is one step of undo.
+//
+// Threads: blocking, so on a worker; works on copies. `cancel` may be set from any thread.
+// Errors: a Problem when the question itself makes no sense or the code cannot be read. A handler that cannot
+// be moved as it stands is no Problem: `refused` says why, line by line, and the edit is empty.
 #pragma once
 
 #include "core/edits/workspace.h"
+#include "core/moves/cut.h"
+
+#include <atomic>
 
 namespace pipit
 {
 
+struct MoveQuestion {
+    Project project;
+    ProjectPlace place;
+    UserFiles files;
+    Stamp madeFrom;
+    QString handler;
+    Shape shape = Shape::Background;
+    QSet<int> trusted;    // lines of its file whose statements the person answers for
+    QString again;        // when triggered while it runs; empty: nothing is lost and order is kept
+    QString cancelButton; // a button that cancels it; empty for none
+
+    static MoveQuestion of(Workspace &workspace, const QString &handler, Shape shape);
+};
+
 struct MovedLine {
     int line = 0; // in the file as it is now
-    QString text;
+    QString text; // the statement's first line
+    Stage place = Stage::Take;
     QString goesTo; // the function it belongs in
+    QString reason; // what keeps it there, empty for nothing
+};
+
+struct MoveRefusal {
+    QString file;
+    int line = 0;
     QString reason;
 };
 
@@ -22,9 +49,12 @@ struct Move {
     Edit edit;
     QStringList sentences; // what goes where
     QList<MovedLine> lines;
-    QString newText; // what will stand in the file in place of the old functions
+    QString oldText, newText; // of the functions, as they stand and as they will
+    QString headerText;       // what comes into the header
+    QString file;
+    QList<MoveRefusal> refused;
 };
 
-Result<Move> planMove(const Workspace &workspace, UserFiles &files, const QString &handler, Shape shape);
+[[nodiscard]] Result<Move> planMove(const MoveQuestion &question, const std::atomic<bool> &cancel);
 
 } // namespace pipit

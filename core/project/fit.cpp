@@ -59,8 +59,6 @@ Fit fitOf(const Handler &h, const SignalEntry &signal, const Reach &reach, const
 {
     if (h.kind != HandlerKind::Signal)
         return {Misfit::Kind};
-    if (h.shape == Shape::Background) // its start takes nothing
-        return {};
     if (!h.source.isEmpty() && !isOf(reach, source, part, h.source))
         return {Misfit::Source};
     const QStringList given = signal.types();

@@ -143,6 +143,12 @@ QStringList Handler::functionNames() const
     return names;
 }
 
+bool Handler::hasOwn(const QString &type) const
+{
+    const QString capital = name.left(1).toUpper() + name.mid(1);
+    return type == capital + "Input" || type == capital + "Result";
+}
+
 QString jobName(const Handler &h)
 {
     return h.shape == Shape::Background ? h.name + "Job" : QString();

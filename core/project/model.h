@@ -153,14 +153,19 @@ struct Handler {
     QString window;        // the class of the window that it belongs to; empty: the first
     Shape shape = Shape::OneGo;
     QString file;                                  // the user's source file that holds it
-    QString input = "QString", result = "QString"; // types, in the background only
-    QString again = "ignore";                      // when triggered while running: ignore, queue, restart
+    QString input = "QString", result = "QString"; // types, in the background only; "void" for none
+    // When triggered while it runs: ignore; queue, with what it reads now; turn, with what it reads when its
+    // turn comes; restart.
+    QString again = "ignore";
+    bool declines = false; // what reads the widgets may decide that there is nothing to work on
     Kept kept;
 
     // The functions that make it up, by shape: tideTake, tideWork, tideShow.
     QList<HandlerFunction> functions() const;
     QStringList functionNames() const;
     QString function(Part part) const { return functionName(name, part); }
+    // A struct of the person's that is called after the handler, as moves make them: "TideForecastInput".
+    bool hasOwn(const QString &type) const;
 };
 
 struct Project {

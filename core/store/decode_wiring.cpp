@@ -109,7 +109,7 @@ Handler Decoder::handler(const Json &o)
 {
     Handler h;
     h.kept = keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "window", "input",
-                      "result", "again"});
+                      "result", "again", "declines"});
     h.id = id(o, "A handler");
     h.name = text(o, "name", "A handler");
     name(h.name, "The handler name", o.line());
@@ -149,11 +149,12 @@ Handler Decoder::handler(const Json &o)
             type(t, o.line());
         }
     if (const QString again = text(o, "again", "A handler", false); !again.isEmpty()) {
-        if (!QStringList{"ignore", "queue", "restart"}.contains(again))
-            fail(QStringLiteral("\"again\" is \"%1\"").arg(again.left(60)), "Use ignore, queue or restart",
-                 o.line());
+        if (!QStringList{"ignore", "queue", "turn", "restart"}.contains(again))
+            fail(QStringLiteral("\"again\" is \"%1\"").arg(again.left(60)),
+                 "Use ignore, queue, turn or restart", o.line());
         h.again = again;
     }
+    h.declines = flag(o, "declines", false);
     return h;
 }
 

@@ -144,6 +144,8 @@ Json encode(const Handler &h)
         known.append({u"input"_s, Json::string(h.input)});
         known.append({u"result"_s, Json::string(h.result)});
         known.append({u"again"_s, Json::string(h.again)});
+        if (h.declines || h.kept.order.contains(u"declines"_s))
+            known.append({u"declines"_s, Json::boolean(h.declines)});
     }
     return ordered(known, h.kept);
 }

@@ -255,11 +255,15 @@ void BoardTest::aCardDraggedToAnotherBandShowsTheMove()
     QTest::mouseMove(port, from + QPoint(0, 20));
     QTest::mouseMove(port, to);
     QTest::mouseRelease(port, Qt::LeftButton, {}, to);
-    QVERIFY(w.board()->drawer()->movePanel()->isVisible());
-    QVERIFY(w.board()->drawer()->movePanel()->sentences().contains("tideForecastWork"));
+    MovePanel *panel = w.board()->drawer()->movePanel();
+    QVERIFY(panel->isVisible());
+    QTRY_VERIFY_WITH_TIMEOUT(panel->isReady(), 60000);
+    QVERIFY2(panel->sentences().contains("5 statements are the work"), qPrintable(panel->sentences()));
+    QVERIFY(panel->after()->toPlainText().contains("tideForecastWork"));
+    QVERIFY(panel->after()->bands().contains(CodePane::Band::Background));
     QCOMPARE(s.document.project().handler("tideForecast")->shape,
              Shape::OneGo); // nothing happens before it is applied
-    QTest::mouseClick(w.board()->drawer()->movePanel()->applyButton(), Qt::LeftButton);
+    QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
     QCOMPARE(s.document.project().handler("tideForecast")->shape, Shape::Background);
 }
 
@@ -322,8 +326,8 @@ void BoardTest::sentencesAreEditedInPlace()
     QVERIFY(line->isVisible());
     line->setText(line->text().replace("boardButton,", "departButton,"));
     QTest::keyClick(line, Qt::Key_Return);
-    QVERIFY(w.board()->drawer()->movePanel()->isVisible());
-    QTest::mouseClick(w.board()->drawer()->movePanel()->applyButton(), Qt::LeftButton);
+    QVERIFY(w.board()->drawer()->renamePanel()->isVisible());
+    QTest::mouseClick(w.board()->drawer()->renamePanel()->applyButton(), Qt::LeftButton);
     QVERIFY(s.document.project().widget("departButton"));
 }
 

@@ -169,7 +169,7 @@ void DeskTest::renamingShowsWhatFollows()
                  "void Names::go()\n{\n    b2->setText(\"b2\"); // b2\n    other.b2 = 1;\n");
     s.document.workspace().files().setText("names.cpp", code);
     typeInto(w.board()->outline()->valueLine(), "rename b(\\d+) to key_$1");
-    MovePanel *panel = w.board()->drawer()->movePanel();
+    RenamePanel *panel = w.board()->drawer()->renamePanel();
     QVERIFY(panel->isVisible());
     QVERIFY2(panel->sentences().contains("1 line of your code follows"), qPrintable(panel->sentences()));
     QVERIFY(panel->sentences().contains("belongs to other"));
@@ -201,7 +201,7 @@ void DeskTest::clangdLooksAtNewNames()
     s.document.workspace().files().setText("looked.cpp", code);
     s.selection.select({"go", {}, {}});
     typeInto(w.board()->outline()->valueLine(), "name departButton");
-    MovePanel *panel = w.board()->drawer()->movePanel();
+    RenamePanel *panel = w.board()->drawer()->renamePanel();
     QVERIFY2(panel->sentences().contains("No line of your code"), qPrintable(panel->sentences()));
     QVERIFY2(panel->sentences().contains("clangd is looking"), qPrintable(panel->sentences()));
     QTRY_VERIFY_WITH_TIMEOUT(panel->sentences().contains("Looked at by clangd"), 60000);

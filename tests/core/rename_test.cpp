@@ -138,7 +138,7 @@ void RenameTest::aPlanIsRefusedOnceAnythingHasChanged()
     QVERIFY(w.project().widget("later") && w.project().widget("boardButton"));
     QVERIFY(w.undo());
     QVERIFY(!w.apply(anew->edit)); // back to an equal text, but by way of others
-    auto move = planMove(w, w.files(), "board", Shape::Background);
+    auto move = planMove(MoveQuestion::of(w, "board", Shape::Background), false);
     QVERIFY(move && w.undo());
     QVERIFY(!w.apply(move->edit));
 }

@@ -66,7 +66,7 @@ void HouseTest::theTableIsTheList()
 void HouseTest::everyFolderIsInTheList()
 {
     QSet<QString> folders;
-    for (const char *top : {"link", "recorder", "keeper", "core", "cli", "preview", "app"}) {
+    for (const char *top : {"link", "recorder", "keeper", "reader", "core", "cli", "preview", "app"}) {
         QDirIterator files(QStringLiteral(PIPIT_SOURCE_DIR "/") + top, {"*.h", "*.cpp", "*.c"}, QDir::Files,
                            QDirIterator::Subdirectories);
         while (files.hasNext())

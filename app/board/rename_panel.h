@@ -1,0 +1,48 @@
+// The preview of a new name: which lines of the user's code follow. Inline, never modal.
+//
+// Threads: the loop's thread only.
+#pragma once
+
+#include "app/session/session.h"
+#include "core/edits/rename.h"
+
+#include <QLabel>
+#include <QPlainTextEdit>
+#include <QPushButton>
+#include <QWidget>
+
+namespace pipit::app
+{
+
+class RenamePanel : public QWidget
+{
+    Q_OBJECT
+public:
+    explicit RenamePanel(Session *session, QWidget *parent = nullptr);
+    ~RenamePanel() override;
+    // By the text at once; where clangd is installed, by what it says once it has answered. False when it
+    // cannot be planned; the reason was told.
+    bool plan(const QString &from, const QString &to, bool all);
+    QPushButton *applyButton() const { return apply_; }
+    QString sentences() const { return words_->text(); }
+
+Q_SIGNALS:
+    void applied();
+    void dismissed();
+
+private:
+    Session *session_;
+    QLabel *title_, *words_;
+    QPlainTextEdit *code_;
+    QPushButton *apply_;
+    void showRename(const RenamePlan &plan, const QString &lookedAt);
+    void lookWithClangd(const RenameRequest &request);
+    void forget();
+    void apply();
+
+    std::optional<Edit> edit_;
+    std::function<bool()> again_;               // makes the plan anew
+    std::shared_ptr<std::atomic<bool>> cancel_; // of the question to clangd
+};
+
+} // namespace pipit::app

@@ -1,0 +1,125 @@
+// The verb that changes how a handler runs.
+#include "cli/editing.h"
+
+#include "core/moves/move.h"
+
+#include <QJsonArray>
+#include <QJsonObject>
+
+namespace pipit::cli
+{
+
+namespace
+{
+
+struct ShapeVerb {
+    QString project, handler, shape, trusted, again, cancelButton;
+    bool look = false, json = false;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed);
+        words.word("HANDLER", handler, Words::Needed);
+        words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background"});
+        words.flag("--look", look, "Show what would change, and change nothing");
+        words.word("--trust", trusted, Words::MayBeLeftOut,
+                   "Lines of its file that you answer for, as in 12,15: Pipit takes them to touch nothing");
+        words.oneOf("--again", again, Words::MayBeLeftOut, {"queue", "turn", "ignore", "restart"},
+                    "What to do when triggered while it works");
+        words.word("--cancel", cancelButton, Words::MayBeLeftOut, "A button that cancels it");
+        words.flag("--json", json);
+    }
+    int run() const;
+};
+
+const char *placeWord(Stage place)
+{
+    return place == Stage::Take ? "before" : place == Stage::Work ? "work" : "after";
+}
+
+QJsonObject jsonOf(const Move &m)
+{
+    QJsonArray refused, lines;
+    for (const MoveRefusal &r : m.refused)
+        refused.append(QJsonObject{{"file", r.file}, {"line", r.line}, {"reason", r.reason}});
+    for (const MovedLine &l : m.lines)
+        lines.append(QJsonObject{{"line", l.line},
+                                 {"text", l.text},
+                                 {"goes_to", l.goesTo},
+                                 {"place", placeWord(l.place)},
+                                 {"reason", l.reason.isEmpty() ? QJsonValue() : QJsonValue(l.reason)}});
+    return QJsonObject{{"moved", m.refused.isEmpty()}, {"refused", refused},
+                       {"statements", lines},          {"says", QJsonArray::fromStringList(m.sentences)},
+                       {"before", m.oldText},          {"after", m.newText},
+                       {"header", m.headerText}};
+}
+
+void tell(const Move &m, bool look)
+{
+    if (!m.refused.isEmpty()) {
+        print("It is not moved, for it would not do the same any more:");
+        for (const MoveRefusal &r : m.refused)
+            print(QStringLiteral("  %1:%2: %3.").arg(r.file).arg(r.line).arg(r.reason));
+        return;
+    }
+    for (const QString &s : m.sentences)
+        print(s);
+    if (!look)
+        return;
+    for (const MovedLine &l : m.lines)
+        print(QStringLiteral("  %1 %2  %3%4")
+                  .arg(l.line, 4)
+                  .arg(QString::fromLatin1(placeWord(l.place)), -6)
+                  .arg(l.text, l.reason.isEmpty() ? QString() : "  (" + l.reason + ')'));
+    print({});
+    if (!m.headerText.isEmpty())
+        print(m.headerText + '\n');
+    print(m.newText);
+}
+
+int ShapeVerb::run() const
+{
+    auto w = Workspace::open(project);
+    if (!w)
+        return fail(w.problem());
+    w->takeOwnClasses(readOwnClasses(w->place(), w->project()));
+    MoveQuestion q = MoveQuestion::of(*w, handler,
+                                      shape == "background" ? Shape::Background
+                                      : shape == "steps"    ? Shape::Steps
+                                                            : Shape::OneGo);
+    for (const QString &line : trusted.split(',', Qt::SkipEmptyParts)) {
+        bool ok = false;
+        q.trusted.insert(line.trimmed().toInt(&ok));
+        if (!ok)
+            return fail({QStringLiteral("'%1' is no line").arg(line.left(40)), "--trust",
+                         "Give numbers, as in 12,15"});
+    }
+    q.again = again;
+    q.cancelButton = cancelButton;
+    if (!cancelButton.isEmpty() && !w->project().widget(cancelButton))
+        return fail({QStringLiteral("There is no button '%1'").arg(cancelButton.left(60)), "--cancel",
+                     "Name one of the window's"});
+    auto move = planMove(q, false);
+    if (!move)
+        return fail(move.problem());
+    if (json)
+        printJson(jsonOf(*move));
+    else
+        tell(*move, look);
+    if (!move->refused.isEmpty())
+        return findings;
+    if (look)
+        return fine;
+    if (auto ok = w->apply(move->edit); !ok)
+        return fail(ok.problem());
+    return keep(*w);
+}
+
+} // namespace
+
+void addShapeVerb(Registry &r)
+{
+    r.add<ShapeVerb>("shape", "Change how a handler runs", "pipit shape harbour-tickets buy background");
+}
+
+} // namespace pipit::cli

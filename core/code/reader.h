@@ -1,0 +1,50 @@
+// Asks pipit-reader what C++ says. It is a process of its own: clang's libraries may die of what they read,
+// hang on it or take more memory than there is, and then it is started anew.
+//
+// Threads: blocking, so on a worker; one question at a time. `cancel` may be set from any thread.
+// Errors: a Problem says that it could not be read, and why; what the code itself gets wrong is in
+// `messages`.
+#pragma once
+
+#include "core/base/result.h"
+#include "core/code/unit.h"
+
+#include <QProcess>
+
+#include <atomic>
+#include <chrono>
+
+namespace pipit
+{
+
+struct CodeQuestion {
+    QString file;                  // absolute
+    QStringList arguments;         // of the compiler
+    QStringList own;               // folders: the person's code is below them
+    QHash<QString, QString> texts; // by absolute name, what stands in for the disk
+    QStringList functions;         // by qualified name, or
+    int at = -1;                   // the function around this offset of the file
+};
+
+class CodeReader
+{
+public:
+    explicit CodeReader(const std::atomic<bool> &cancel,
+                        std::chrono::seconds patience = std::chrono::seconds(60));
+    ~CodeReader();
+    CodeReader(const CodeReader &) = delete;
+
+    // Where it is not installed, or its libraries are not.
+    [[nodiscard]] static bool isThere();
+    [[nodiscard]] Result<CodeUnit> read(const CodeQuestion &question);
+
+private:
+    Outcome start();
+    Result<QByteArray> ask(const QByteArray &line);
+
+    const std::atomic<bool> &cancel_;
+    std::chrono::seconds patience_;
+    QProcess process_;
+};
+
+} // namespace pipit

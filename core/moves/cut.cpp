@@ -1,0 +1,362 @@
+#include "core/moves/cut.h"
+
+#include "core/moves/cutter.h"
+#include "core/userfiles/cpp_scan.h"
+
+#include <algorithm>
+
+namespace pipit
+{
+
+namespace
+{
+
+bool hasReturn(const CodeNode &node)
+{
+    bool found = false;
+    node.each([&](const CodeNode &n) {
+        found = found || n.is("return");
+        return !found && !n.is("lambda");
+    });
+    return found;
+}
+
+bool isField(const CodeDecl *d)
+{
+    return d && (d->kind == CodeDecl::Field || d->kind == CodeDecl::Global);
+}
+
+} // namespace
+
+Cutter::Cutter(const CutQuestion &question) : q_(question), unit_(question.unit), effects_(question.effects)
+{
+    for (const CodeDecl &d : unit_.decls)
+        if (d.own)
+            names_.insert(d.name);
+    for (const char *n : {"input", "promise", "result", "outcome", "stopped"})
+        names_.insert(QLatin1String(n));
+}
+
+QString Cutter::textOf(const CodeNode &n) const
+{
+    return n.begin < 0 ? QString() : q_.text.mid(n.begin, n.end - n.begin);
+}
+
+QString Cutter::nameOf(int decl) const
+{
+    const CodeDecl *d = unit_.decl(decl);
+    return d ? d->name : QString("the window");
+}
+
+int Cutter::lineOf(int at) const
+{
+    return lineAt(q_.text, std::max(at, 0));
+}
+
+bool Cutter::isFieldKind(const CodeDecl *d)
+{
+    return isField(d);
+}
+
+QString Cutter::typeName(int type) const
+{
+    const CodeType *t = unit_.type(type);
+    return t ? t->name : QString();
+}
+
+void Cutter::refuse(int at, const QString &reason)
+{
+    for (const Refusal &r : std::as_const(out_.refused))
+        if (r.at == at && r.reason == reason)
+            return;
+    out_.refused.append({at, reason});
+}
+
+bool Cutter::isTrusted(int at) const
+{
+    return !q_.trusted.isEmpty() && at >= 0 && q_.trusted.contains(lineOf(at));
+}
+
+// Whether it must happen on the loop. What is only read can be handed over as it was.
+bool Cutter::keeps(const Effect &e) const
+{
+    if (e.kind != Effect::ReadsShared && e.kind != Effect::WritesShared)
+        return true;
+    const CodeDecl *d = unit_.decl(e.decl);
+    if (!d)
+        return true;
+    if (d->kind == CodeDecl::Static)
+        return !e.through.isEmpty(); // it goes where the code goes
+    if (!e.through.isEmpty() || !effects_.keptFromMoving(d->type).isEmpty())
+        return true;
+    return e.kind == Effect::WritesShared && (d->kind != CodeDecl::Field || q_.shared.contains(e.decl));
+}
+
+Cutter::Piece Cutter::pieceOf(const CodeNode &node) const
+{
+    Piece p;
+    p.node = &node;
+    for (const Effect &e : effects_.of(node))
+        if (!isTrusted(e.at))
+            p.effects << e;
+    std::copy_if(p.effects.begin(), p.effects.end(), std::back_inserter(p.kept),
+                 [this](const Effect &e) { return keeps(e); });
+    p.locals = effects_.locals(node);
+    p.returns = hasReturn(node);
+    p.slow = effects_.mayTakeLong(node);
+    return p;
+}
+
+QList<Cutter::Piece> Cutter::piecesOf(const CodeNode &block) const
+{
+    QList<Piece> list;
+    for (const CodeNode &s : block.children)
+        list << pieceOf(s);
+    return list;
+}
+
+QString Cutter::reasonOf(const Piece &p) const
+{
+    for (const Effect &e : p.kept)
+        return e.what + (e.through.isEmpty() ? QString() : " in " + e.through);
+    return {};
+}
+
+// From the first to the last statement that may take long; where none does, calls of the person's own
+// functions.
+bool Cutter::chooseRegion()
+{
+    const auto pick = [this](auto &&fits) {
+        for (int i = 0; i < pieces_.size(); ++i)
+            if (fits(pieces_[i])) {
+                first_ = first_ < 0 ? i : first_;
+                last_ = i;
+            }
+        return first_ >= 0;
+    };
+    if (pick([](const Piece &p) { return p.slow; }))
+        return true;
+    return pick([this](const Piece &p) {
+        if (!p.kept.isEmpty() || p.returns)
+            return false;
+        bool calls = false;
+        p.node->each([&](const CodeNode &n) {
+            const CodeDecl *d = n.is("call") || n.is("method") ? unit_.decl(n.decl) : nullptr;
+            calls = calls || (d && d->own);
+            return !calls;
+        });
+        return calls;
+    });
+}
+
+bool Cutter::isDuplicated(int decl) const
+{
+    const CodeDecl *d = unit_.decl(decl);
+    return d && d->fixed && d->kind == CodeDecl::Local;
+}
+
+const Cutter::Piece *Cutter::pieceDeclaring(int decl) const
+{
+    for (const Piece &p : pieces_)
+        if (p.locals.declares.contains(decl))
+            return &p;
+    return nullptr;
+}
+
+// A file that is open cannot be handed over: where it is made, the work begins. What only the work uses goes
+// along.
+void Cutter::takeAlong()
+{
+    for (bool again = true; again;) {
+        again = false;
+        for (int i = first_; i <= last_; ++i)
+            for (const int v : pieces_[i].locals.reads + pieces_[i].locals.writes) {
+                const CodeDecl *d = unit_.decl(v);
+                const CodeType *t = d ? unit_.type(d->type) : nullptr;
+                if (!d || d->kind != CodeDecl::Local || isDuplicated(v) || !effects_.bound(d->type).isEmpty())
+                    continue;
+                if (effects_.keptFromMoving(d->type).isEmpty() && !(t && t->reference && !t->isConst))
+                    continue;
+                for (int j = 0; j < first_; ++j)
+                    if (pieces_[j].locals.declares.contains(v)) {
+                        first_ = j;
+                        again = true;
+                    }
+            }
+        for (int i = last_ + 1; i < pieces_.size() && !again; ++i)
+            for (const int v : pieces_[i].locals.reads + pieces_[i].locals.writes) {
+                const CodeDecl *d = unit_.decl(v);
+                if (!d || d->kind != CodeDecl::Local || isDuplicated(v) ||
+                    effects_.keptFromMoving(d->type).isEmpty() || !pieces_[i].kept.isEmpty() ||
+                    pieces_[i].returns)
+                    continue;
+                for (int j = first_; j <= last_; ++j)
+                    if (pieces_[j].locals.declares.contains(v) && i == last_ + 1) {
+                        last_ = i;
+                        again = true;
+                        break;
+                    }
+            }
+    }
+    // Statements before it that touch nothing and whose variables nothing before it uses.
+    while (first_ > 0) {
+        const Piece &p = pieces_[first_ - 1];
+        if (!p.kept.isEmpty() || p.returns || p.locals.declares.isEmpty() || !p.node->is("declare"))
+            break;
+        --first_;
+    }
+    // And what follows in the same way, up to the first that touches something.
+    while (last_ + 1 < pieces_.size()) {
+        const Piece &p = pieces_[last_ + 1];
+        const bool pure = p.kept.isEmpty() && !p.returns && !p.node->is("declare");
+        if (!pure || p.effects.size() > p.kept.size())
+            break;
+        ++last_;
+    }
+}
+
+bool Cutter::canGoBefore(int piece) const
+{
+    const Piece &p = pieces_[piece];
+    if (p.returns)
+        return false;
+    for (int i = first_; i < piece; ++i) {
+        const Piece &o = pieces_[i];
+        const bool stays =
+            std::any_of(out_.statements.begin(), out_.statements.end(),
+                        [&](const PlacedStatement &s) { return s.node == o.node && s.place == Stage::Take; });
+        if (stays)
+            continue;
+        const QSet<int> made = o.locals.declares + o.locals.writes;
+        if (made.intersects(p.locals.reads + p.locals.writes) ||
+            (o.locals.reads + made).intersects(p.locals.writes))
+            return false;
+        if (!o.kept.isEmpty() || o.returns)
+            return false; // what touches widgets keeps its order
+    }
+    return true;
+}
+
+bool Cutter::canGoAfter(int piece) const
+{
+    const Piece &p = pieces_[piece];
+    if (p.returns)
+        return false;
+    for (int i = piece + 1; i <= last_; ++i) {
+        const Piece &o = pieces_[i];
+        const QSet<int> made = p.locals.declares + p.locals.writes;
+        if (made.intersects(o.locals.reads + o.locals.writes) || p.locals.reads.intersects(o.locals.writes) ||
+            o.returns)
+            return false;
+    }
+    for (int i = first_; i < piece; ++i)
+        if (pieces_[i].returns)
+            return false;
+    return true;
+}
+
+void Cutter::placeAll()
+{
+    bool sunk = false;
+    for (int i = 0; i < pieces_.size(); ++i) {
+        const Piece &p = pieces_[i];
+        Stage place = i < first_ ? Stage::Take : i > last_ ? Stage::Show : Stage::Work;
+        if (inRegion(i) && !p.kept.isEmpty()) {
+            const bool asks = std::any_of(p.kept.begin(), p.kept.end(),
+                                          [](const Effect &e) { return e.kind == Effect::Asks; });
+            const qsizetype before = out_.refused.size(), changes = out_.changes.size(),
+                            deferred = out_.deferred.size();
+            changeStatement(*p.node, {});
+            if (out_.refused.size() > before && !p.slow && !asks &&
+                ((!sunk && canGoBefore(i)) || canGoAfter(i))) {
+                // It need not be part of the work at all.
+                out_.refused.resize(before);
+                out_.changes.resize(changes);
+                out_.deferred.resize(deferred);
+                place = !sunk && canGoBefore(i) ? Stage::Take : Stage::Show;
+                sunk = sunk || place == Stage::Show;
+            }
+        } else if (inRegion(i)) {
+            changeStatement(*p.node, {});
+        }
+        if (place == Stage::Take && p.returns)
+            out_.declines = true;
+        if (place == Stage::Take && inRegion(i))
+            regionWrites_ -= p.locals.declares;
+        if (place != Stage::Work)
+            for (const Effect &e : p.effects)
+                if (e.kind == Effect::Sender && place == Stage::Show)
+                    refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
+        out_.statements.append({p.node, place, reasonOf(p), false});
+    }
+}
+
+// A field that the work began with is emptied when it begins, not when it ends: what a person types meanwhile
+// is the next one's.
+void Cutter::emptyFieldsEarly()
+{
+    if (out_.stops)
+        return;
+    const auto touches = [this](int i, int widget, Effect::Kind kind) {
+        return std::any_of(pieces_[i].effects.begin(), pieces_[i].effects.end(),
+                           [&](const Effect &e) { return e.decl == widget && e.kind == kind; });
+    };
+    for (int i = 0; i < pieces_.size(); ++i) {
+        const CodeNode &n = *pieces_[i].node;
+        const CodeNode *object = n.is("method") ? n.child("object") : nullptr;
+        const CodeRecord *cls = object ? unit_.recordOfType(object->type) : nullptr;
+        if (out_.statements[i].place != Stage::Show || !cls || pieces_[i].effects.size() != 1 ||
+            !pieces_[i].locals.reads.isEmpty())
+            continue;
+        bool takes = false; // what a person enters
+        for (const char *c : {"QLineEdit", "QAbstractSpinBox", "QTextEdit", "QPlainTextEdit", "QComboBox",
+                              "QCheckBox", "QRadioButton", "QAbstractSlider"})
+            takes = takes || cls->is(c);
+        const int widget = Effects::root(*object);
+        bool read = false, elsewhere = widget < 0;
+        for (int j = 0; j < pieces_.size(); ++j) {
+            read =
+                read || (out_.statements[j].place != Stage::Show && touches(j, widget, Effect::ReadsWidget));
+            elsewhere = elsewhere || (j != i && touches(j, widget, Effect::WritesWidget)) ||
+                        (out_.statements[j].place == Stage::Show && touches(j, widget, Effect::ReadsWidget));
+        }
+        if (!takes || !read || elsewhere)
+            continue;
+        out_.statements[i].place = Stage::Take;
+        out_.statements[i].early = true;
+        out_.notes << QStringLiteral(
+                          "Line %1 is done when the work begins, so that what is typed meanwhile stays.")
+                          .arg(lineOf(n.begin));
+    }
+}
+
+Cut Cutter::cut()
+{
+    pieces_ = piecesOf(q_.function.body);
+    if (!chooseRegion()) {
+        for (const Piece &p : std::as_const(pieces_))
+            if (!p.kept.isEmpty())
+                refuse(p.node->begin, reasonOf(p));
+        out_.notes << "Nothing in it can leave the loop.";
+        if (out_.refused.isEmpty())
+            refuse(q_.function.body.begin, "there is nothing in it that takes long");
+        return out_;
+    }
+    takeAlong();
+    for (int i = first_; i <= last_; ++i)
+        regionWrites_ += pieces_[i].locals.declares + pieces_[i].locals.writes;
+    placeAll();
+    emptyFieldsEarly();
+    if (out_.refused.isEmpty())
+        handAll();
+    std::sort(out_.refused.begin(), out_.refused.end(),
+              [](const Refusal &a, const Refusal &b) { return a.at < b.at; });
+    return out_;
+}
+
+Cut cutForBackground(const CutQuestion &question)
+{
+    return Cutter(question).cut();
+}
+
+} // namespace pipit

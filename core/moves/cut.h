@@ -1,0 +1,92 @@
+// Where a handler is cut when it goes to the background: which of its statements stay before the work, which
+// are the work, which come after, and what is handed from one to the next.
+//
+// Threads: plain values; unit and effects must outlive it. The order of what touches widgets is kept, and so
+// is every value that a statement sees: what a widget or a member holds is read when the handler is
+// triggered, as it was. Where that cannot be kept, the cut is refused, with the line and the reason.
+#pragma once
+
+#include "core/moves/effects.h"
+
+namespace pipit
+{
+
+enum class Stage { Take, Work, Show };
+
+struct PlacedStatement {
+    const CodeNode *node = nullptr;
+    Stage place = Stage::Take;
+    QString reason; // "passengerList is read"; empty: it touches nothing
+    // It stood after the work and empties a field that was read before it: whatever is typed meanwhile stays.
+    bool early = false;
+};
+
+// Something handed over.
+struct Handed {
+    int decl = -1;        // a variable or member; -1 for what an expression gives
+    QString name;         // what the code calls it
+    QString field;        // what a struct calls it
+    QString type;         // as it is written
+    QString value;        // what Take puts in; empty: the variable itself
+    bool written = false; // the work changes it
+    bool guarded = false; // a QObject that may be gone when the result is shown
+    int typeId = -1;
+};
+
+// Widgets that are set in the middle of the work, and by what name it comes to them in the end.
+struct Deferred {
+    const CodeNode *call = nullptr;
+    QString field, type;
+    QString widget; // its name in the code
+    QString method;
+    bool list = false; // each value counts; else the last one
+    bool progress = false;
+    QString label; // of progress: the label that is told beside it
+};
+
+struct TextChange {
+    int begin = 0, end = 0;
+    QString text;
+};
+
+// A loop over widgets' contents that is run once more, on the loop, to gather them.
+struct Gathering {
+    const CodeNode *loop = nullptr;
+    const CodeNode *expression = nullptr;
+    QString name, type;
+};
+
+struct Refusal {
+    int at = -1; // offset
+    QString reason;
+};
+
+struct Cut {
+    QList<PlacedStatement> statements;
+    QList<Handed> input, result;
+    QList<Deferred> deferred;
+    QList<Gathering> gathered;
+    QList<TextChange> changes; // within the work's text
+    QList<TextChange> showChanges;
+    bool stops = false;       // the work may end early, and then nothing is shown after what it had set
+    bool declines = false;    // Take may return before the work
+    bool takesInTurn = false; // what it reads is what its last run shows: it must wait for its turn
+    QSet<int> freed;          // methods that use nothing of their object and become plain functions
+    QList<Handed> members;    // of result: assigned to members when it is shown
+    QStringList notes;
+    QList<Refusal> refused;
+};
+
+struct CutQuestion {
+    const CodeUnit &unit;
+    const Effects &effects;
+    const CodeFunction &function;
+    const QString &text; // of its file
+    QSet<int> trusted;   // lines whose statements the person answers for
+    QSet<int> shared;    // members and variables that other functions use as well
+    QSet<QString> heard; // widgets whose signals something is connected to
+};
+
+[[nodiscard]] Cut cutForBackground(const CutQuestion &question);
+
+} // namespace pipit

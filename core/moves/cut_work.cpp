@@ -1,0 +1,596 @@
+// What is changed within the work: what it reads from widgets comes with its input, what it tells them comes
+// with its result.
+#include "core/moves/cutter.h"
+
+#include <QRegularExpression>
+
+#include <algorithm>
+
+namespace pipit
+{
+
+namespace
+{
+
+bool isAppend(const QString &method)
+{
+    static const QStringList all = {"addItem", "append", "appendPlainText", "appendHtml"};
+    return all.contains(method);
+}
+
+bool isSetter(const QString &method)
+{
+    return (method.size() > 3 && method.startsWith("set") && method[3].isUpper()) || method == "display" ||
+           method == "showMessage";
+}
+
+QString capital(QString name)
+{
+    if (!name.isEmpty())
+        name[0] = name[0].toUpper();
+    return name;
+}
+
+bool leaves(const CodeNode &node)
+{
+    bool found = false;
+    node.each([&](const CodeNode &n) {
+        found = found || n.is("return") || n.is("break") || n.is("continue") || n.is("throw");
+        return !found && !n.is("lambda");
+    });
+    return found;
+}
+
+} // namespace
+
+QString Cutter::fresh(const QString &wanted)
+{
+    QString name = wanted;
+    for (int n = 2; names_.contains(name); ++n)
+        name = wanted + QString::number(n);
+    names_.insert(name);
+    return name;
+}
+
+// "passengerList->count()" becomes passengerCount, "field->text().trimmed()" fieldText.
+QString Cutter::nameFor(const CodeNode &e)
+{
+    QString method;
+    int widget = -1;
+    e.each([&](const CodeNode &n) {
+        if (n.is("method") && !n.children.isEmpty() && !effects_.bound(n.children.first().type).isEmpty()) {
+            method = nameOf(n.decl);
+            widget = Effects::root(n.children.first());
+        }
+        if (n.is("method") && n.onThis && method.isEmpty())
+            method = nameOf(n.decl);
+        return widget < 0;
+    });
+    const CodeDecl *d = unit_.decl(widget);
+    QString base = d && d->kind == CodeDecl::Field ? d->name : QString();
+    while (base.endsWith('_'))
+        base.chop(1);
+    if (base.startsWith("m_"))
+        base.remove(0, 2);
+    const QString name =
+        base.isEmpty() ? (method.isEmpty() ? QString("value") : method) : base + capital(method);
+    return fresh(name);
+}
+
+bool Cutter::readsOnly(const QList<Effect> &effects) const
+{
+    return std::all_of(effects.begin(), effects.end(), [](const Effect &e) {
+        return e.kind == Effect::ReadsWidget || e.kind == Effect::ReadsShared;
+    });
+}
+
+bool Cutter::dependsOnTakeOnly(const CodeNode &node, int except) const
+{
+    const Locals l = effects_.locals(node);
+    for (const int v : l.reads)
+        if (v != except && regionWrites_.contains(v))
+            return false;
+    if (!l.writes.isEmpty() || !l.declares.isEmpty())
+        return false;
+    for (const Effect &e : effects_.of(node)) {
+        if (e.decl >= 0 && deferredWidgets_.contains(e.decl))
+            return false;
+        for (int i = first_; i <= last_; ++i)
+            for (const Effect &o : pieces_[i].effects)
+                if (o.kind == Effect::WritesShared && o.decl == e.decl)
+                    return false;
+    }
+    return true;
+}
+
+// What a call returned may be nothing, and then it is not to be asked.
+bool Cutter::mayBeAbsent(const CodeNode &node) const
+{
+    bool found = false;
+    node.each([&](const CodeNode &n) {
+        if (n.is("method") && !n.children.isEmpty()) {
+            const CodeNode &object = n.children.first();
+            const CodeType *t = unit_.type(object.type);
+            if (t && t->form == CodeType::Pointer &&
+                !(object.is("member") &&
+                  (object.onThis || (!object.children.isEmpty() && !object.children.first().is("method")))))
+                found = true;
+        }
+        return !found;
+    });
+    return found;
+}
+
+void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
+{
+    Inside within = inside;
+    if (n.is("block")) {
+        within.aloneIn = false;
+        within.leaving = !n.children.isEmpty() && n.children.last().is("return");
+        for (const CodeNode &c : n.children) {
+            changeStatement(c, within);
+            within.maybe = within.maybe || leaves(c);
+        }
+    } else if (n.isLoop()) {
+        changeLoop(n, inside);
+    } else if (n.is("if") || n.is("switch") || n.is("try") || n.is("catch") || n.is("case")) {
+        for (const CodeNode &c : n.children) {
+            within = inside;
+            if (c.role == "then" || c.role == "else" || c.role == "body" || c.role == "handler") {
+                within.maybe = inside.maybe || !n.is("try") || c.role == "handler";
+                within.aloneIn = !c.is("block") && !c.is("case");
+                changeStatement(c, within);
+            } else if (c.is("declare")) {
+                changeStatement(c, within);
+            } else if (c.is("variable")) {
+                for (const CodeNode &init : c.children)
+                    changeExpression(init, within);
+            } else {
+                changeExpression(c, within);
+            }
+        }
+    } else if (n.is("declare")) {
+        for (const CodeNode &v : n.children) {
+            if (!effects_.bound(unit_.decl(v.decl) ? unit_.decl(v.decl)->type : -1).isEmpty() &&
+                !pieceOf(v).kept.isEmpty()) {
+                refuse(v.begin, QStringLiteral("%1 is %2, taken in the middle of the work")
+                                    .arg(nameOf(v.decl), effects_.bound(unit_.decl(v.decl)->type)));
+                continue;
+            }
+            for (const CodeNode &init : v.children)
+                changeExpression(init, within);
+        }
+    } else if (n.is("return")) {
+        stop(n, inside);
+    } else if (!n.is("break") && !n.is("continue") && !n.is("empty")) {
+        const QList<Effect> kept = pieceOf(n).kept;
+        const bool pumps = !kept.isEmpty() && std::all_of(kept.begin(), kept.end(), [](const Effect &e) {
+            return e.kind == Effect::Pumps;
+        });
+        if (pumps && (n.is("call") || n.is("method"))) {
+            out_.changes.append({n.begin, n.end, inside.aloneIn ? QString(";") : QString()});
+            out_.notes << QStringLiteral(
+                              "Line %1 let other events in while it worked; that is no longer needed.")
+                              .arg(lineOf(n.begin));
+        } else if (kept.isEmpty() || !defer(n, inside)) {
+            changeExpression(n, inside);
+        }
+    }
+}
+
+void Cutter::changeLoop(const CodeNode &n, const Inside &inside)
+{
+    Inside within = inside;
+    const CodeNode *range = n.child("range"), *body = n.child("body");
+    if (n.is("each") && range && !pieceOf(*range).kept.isEmpty()) {
+        const CodeNode *v = n.child("variable");
+        const CodeDecl *d = v ? unit_.decl(v->decl) : nullptr;
+        if (d && !effects_.keptFromMoving(d->type).isEmpty()) {
+            if (!gatherEach(n))
+                return;
+        } else {
+            changeExpression(*range, within);
+        }
+    } else if (range) {
+        changeExpression(*range, within);
+    }
+    within.loops << &n;
+    for (const char *role : {"init", "condition", "step"})
+        if (const CodeNode *c = n.child(role)) {
+            if (c->is("declare"))
+                changeStatement(*c, inside);
+            else if (c->is("variable"))
+                for (const CodeNode &init : c->children)
+                    changeExpression(init, within);
+            else
+                changeExpression(*c, inside);
+        }
+    if (inside.loops.isEmpty())
+        letCancel(n);
+    if (body) {
+        within.aloneIn = !body->is("block");
+        within.maybe = inside.maybe;
+        changeStatement(*body, within);
+    }
+}
+
+// for (int i = FROM; i < …; ++i), whose variable nothing else changes.
+bool Cutter::countsUp(const CodeNode &loop, int *variable, QString *from) const
+{
+    const CodeNode *init = loop.child("init"), *step = loop.child("step"), *body = loop.child("body"),
+                   *condition = loop.child("condition");
+    if (!loop.is("for") || !init || !step || !body || !condition || !init->is("declare") ||
+        init->children.size() != 1)
+        return false;
+    const CodeNode &v = init->children.first();
+    const bool plus = step->is("update") && step->op == "++" && Effects::root(*step) == v.decl;
+    if (!plus || v.children.size() != 1 || effects_.locals(*body).writes.contains(v.decl) ||
+        !condition->is("binary"))
+        return false;
+    *variable = v.decl;
+    *from = textOf(v.children.first());
+    return true;
+}
+
+void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
+{
+    for (const TextChange &c : std::as_const(out_.changes))
+        if (n.begin >= 0 && c.begin == n.begin && c.end == n.end)
+            return; // it was gathered
+    const QList<Effect> kept = pieceOf(n).kept;
+    if (kept.isEmpty())
+        return qualify(n);
+    if (coveredBelow(n, inside)) {
+        qualifyOne(n);
+        Inside branch = inside;
+        branch.maybe =
+            inside.maybe || n.is("conditional") || (n.is("binary") && (n.op == "&&" || n.op == "||"));
+        for (const CodeNode &c : n.children)
+            changeExpression(c, &c == &n.children.first() ? inside : branch);
+        return;
+    }
+    if (hoist(n, inside) || gather(n, inside))
+        return;
+    if (n.is("lambda"))
+        return refuse(kept.first().at, kept.first().what + " in a function that is handed on");
+    bool own = false;
+    for (const Effect &e : kept)
+        if (e.node == &n ||
+            (!e.node && e.at == n.begin &&
+             (n.is("call") || n.is("method") || n.is("construct") || n.is("operator") || n.is("new")))) {
+            refuse(e.at,
+                   e.what + (e.through.isEmpty() ? "" : " in " + e.through) + ", in the middle of the work");
+            own = true;
+        }
+    if (own)
+        return;
+    qualifyOne(n);
+    for (const CodeNode &c : n.children)
+        changeExpression(c, inside);
+}
+
+// Whether the parts of an expression can be read before the work, so that the rest of it stays in the work.
+bool Cutter::coveredBelow(const CodeNode &n, const Inside &inside) const
+{
+    bool any = false;
+    Inside branch = inside;
+    branch.maybe = inside.maybe || n.is("conditional") || (n.is("binary") && (n.op == "&&" || n.op == "||"));
+    const Piece whole = pieceOf(n);
+    for (const Effect &e : whole.kept)
+        if (e.node == &n || (!e.node && e.at == n.begin))
+            return false;
+    for (const CodeNode &c : n.children) {
+        if (pieceOf(c).kept.isEmpty())
+            continue;
+        any = true;
+        const Inside &here = &c == &n.children.first() ? inside : branch;
+        if (!coveredBelow(c, here) && !canHoist(c, here) && !canGather(c, here))
+            return false;
+    }
+    return any;
+}
+
+bool Cutter::canHoist(const CodeNode &n, const Inside &inside) const
+{
+    const Piece p = pieceOf(n);
+    return !n.macro && n.begin >= 0 && !n.is("lambda") && readsOnly(p.effects) && dependsOnTakeOnly(n) &&
+           n.type >= 0 && effects_.keptFromMoving(n.type).isEmpty() && !(inside.maybe && mayBeAbsent(n));
+}
+
+// A value that widgets have is read before the work and comes along.
+bool Cutter::hoist(const CodeNode &n, const Inside &inside)
+{
+    if (!canHoist(n, inside))
+        return false;
+    const QString text = textOf(n);
+    QString &name = hoisted_[text];
+    if (name.isEmpty()) {
+        name = nameFor(n);
+        Handed h;
+        h.name = h.field = name;
+        h.type = typeName(n.type);
+        h.typeId = n.type;
+        h.value = text;
+        out_.input << h;
+    }
+    out_.changes.append({n.begin, n.end, name});
+    return true;
+}
+
+bool Cutter::canGather(const CodeNode &n, const Inside &inside) const
+{
+    if (inside.loops.isEmpty() || inside.maybe || n.macro || n.begin < 0 || n.is("lambda"))
+        return false;
+    const CodeNode &loop = *inside.loops.first();
+    int variable = -1;
+    QString from;
+    return countsUp(loop, &variable, &from) && readsOnly(pieceOf(n).effects) &&
+           dependsOnTakeOnly(n, variable) && n.type >= 0 && effects_.keptFromMoving(n.type).isEmpty() &&
+           dependsOnTakeOnly(*loop.child("condition"), variable);
+}
+
+// A value that depends on the loop's count: all of them are read before the work.
+bool Cutter::gather(const CodeNode &n, const Inside &inside)
+{
+    if (!canGather(n, inside))
+        return false;
+    const CodeNode &loop = *inside.loops.first();
+    int variable = -1;
+    QString from;
+    countsUp(loop, &variable, &from);
+    QString name;
+    for (const Gathering &g : std::as_const(out_.gathered))
+        if (g.loop == &loop && textOf(*g.expression) == textOf(n))
+            name = g.name;
+    if (name.isEmpty()) {
+        name = fresh(nameFor(n) + "s");
+        out_.gathered.append({&loop, &n, name, typeName(n.type)});
+    }
+    const QString index = from == "0" ? nameOf(variable) : nameOf(variable) + " - " + from;
+    out_.changes.append({n.begin, n.end, name + '[' + index + ']'});
+    return true;
+}
+
+// for (item : what is selected): what is asked of each item is gathered before the work.
+bool Cutter::gatherEach(const CodeNode &loop)
+{
+    const CodeNode &v = *loop.child("variable"), &range = *loop.child("range"), &body = *loop.child("body");
+    const auto no = [&](const QString &why) {
+        refuse(loop.begin, why);
+        return false;
+    };
+    if (!readsOnly(pieceOf(range).effects) || !dependsOnTakeOnly(range))
+        return no("what it goes through is not known before the work");
+    QList<const CodeNode *> asked;
+    bool all = true;
+    const std::function<void(const CodeNode &)> look = [&](const CodeNode &n) {
+        if (!effects_.locals(n).reads.contains(v.decl))
+            return;
+        if (!n.macro && n.begin >= 0 && n.type >= 0 && readsOnly(effects_.of(n)) &&
+            dependsOnTakeOnly(n, v.decl) && effects_.keptFromMoving(n.type).isEmpty()) {
+            asked << &n;
+            return;
+        }
+        all = all && !(n.is("name") && n.decl == v.decl) && !n.is("lambda");
+        for (const CodeNode &c : n.children)
+            look(c);
+    };
+    look(body);
+    if (!all || asked.isEmpty())
+        return no("what it does with " + nameOf(v.decl) + " cannot be done before the work");
+    QHash<QString, QString> names;
+    for (const CodeNode *n : std::as_const(asked)) {
+        QString &name = names[textOf(*n)];
+        if (name.isEmpty()) {
+            const QString one = nameFor(*n);
+            name = fresh(one + "s");
+            out_.gathered.append({&loop, n, name, typeName(n->type)});
+            hoisted_.insert(name, one);
+        }
+    }
+    qsizetype close = q_.text.lastIndexOf(')', body.begin);
+    if (names.size() == 1) {
+        const QString list = names.begin().value(), one = hoisted_.value(list);
+        const CodeType *t = unit_.type(asked.first()->type);
+        out_.changes.append(
+            {loop.begin, int(close),
+             QStringLiteral("for (const %1%2 : %3").arg(t->name, t->number ? " " + one : " &" + one, list)});
+        for (const CodeNode *n : std::as_const(asked))
+            out_.changes.append({n->begin, n->end, one});
+    } else {
+        const QString index = fresh("index");
+        out_.changes.append({loop.begin, int(close),
+                             QStringLiteral("for (qsizetype %1 = 0; %1 < %2.size(); ++%1")
+                                 .arg(index, names.begin().value())});
+        for (const CodeNode *n : std::as_const(asked))
+            out_.changes.append({n->begin, n->end, names.value(textOf(*n)) + '[' + index + ']'});
+    }
+    return true;
+}
+
+// A widget that is set in the middle of the work is set when the result is shown.
+bool Cutter::defer(const CodeNode &n, const Inside &inside)
+{
+    const CodeNode *object = n.is("method") ? n.child("object") : nullptr;
+    const CodeDecl *method = unit_.decl(n.decl);
+    const CodeRecord *cls = object ? unit_.recordOfType(object->type) : nullptr;
+    if (!object || !method || !cls || method->own || n.macro || !(cls->is("QWidget") || cls->is("QAction")))
+        return false;
+    const CodeDecl *widget = unit_.decl(Effects::root(*object));
+    if (!widget || widget->kind != CodeDecl::Field || !(isAppend(method->name) || isSetter(method->name)))
+        return false;
+    QList<const CodeNode *> values;
+    for (const CodeNode &c : n.children)
+        if (&c != object)
+            values << &c;
+    if (values.size() != 1 || method->takes.isEmpty() ||
+        !effects_.keptFromMoving(method->takes.first()).isEmpty())
+        return false;
+    if (!inside.loops.isEmpty() && !inside.leaving && q_.heard.contains(widget->name) &&
+        !isAppend(method->name) && !cls->is("QProgressBar")) {
+        refuse(n.begin, QStringLiteral("something listens to %1, which is set many times").arg(widget->name));
+        return true;
+    }
+    Deferred told;
+    told.call = &n;
+    told.widget = textOf(*object);
+    told.method = method->name;
+    told.list = isAppend(method->name);
+    told.type = typeName(method->takes.first());
+    told.progress = cls->is("QProgressBar") && method->name == "setValue";
+    for (const Deferred &d : std::as_const(out_.deferred))
+        if (d.widget == told.widget && d.list != told.list) {
+            refuse(n.begin, told.widget + " is both set and added to in the middle of the work");
+            return true;
+        }
+    deferSetter(n, *values.first(), inside, told);
+    return true;
+}
+
+void Cutter::deferSetter(const CodeNode &n, const CodeNode &value, const Inside &inside, Deferred told)
+{
+    const CodeNode *object = n.child("object");
+    const auto known = std::find_if(out_.deferred.begin(), out_.deferred.end(), [&](const Deferred &d) {
+        return d.widget == told.widget && d.method == told.method && d.type == told.type;
+    });
+    if (known != out_.deferred.end()) {
+        told.field = known->field;
+    } else {
+        QString base = nameOf(Effects::root(*object));
+        while (base.endsWith('_'))
+            base.chop(1);
+        if (base.startsWith("m_"))
+            base.remove(0, 2);
+        const QString what = told.method.startsWith("set") ? told.method.mid(3) : QString("Shown");
+        told.field = fresh(base + (told.list ? QString("Lines") : what));
+    }
+    deferredWidgets_.insert(Effects::root(*object));
+    changeExpression(value, inside);
+    const bool wide = value.is("conditional") || value.is("binary") || value.is("operator");
+    const QString open = told.list && wide ? "(" : "", close = told.list && wide ? ")" : "";
+    QString after = close + ';';
+    int variable = -1;
+    QString from;
+    const CodeRecord *cls = unit_.recordOfType(object->type);
+    const QString indent = QString(n.begin - (q_.text.lastIndexOf('\n', n.begin) + 1), ' ');
+    if (told.progress) {
+        after += '\n' + indent + "promise.setProgressValue(*result." + told.field + ");";
+    } else if (cls->is("QLabel") && told.method == "setText" && inside.loops.size() == 1 &&
+               countsUp(*inside.loops.first(), &variable, &from) && from == "0") {
+        told.label = nameOf(Effects::root(*object));
+        after += '\n' + indent +
+                 QStringLiteral("promise.setProgressValueAndText(%1 + 1, *result.%2);")
+                     .arg(nameOf(variable), told.field);
+    }
+    const bool braces = inside.aloneIn && after.contains('\n');
+    out_.changes.append(
+        {n.begin, value.begin,
+         (braces ? "{ " : "") + ("result." + told.field) + (told.list ? " << " : " = ") + open});
+    out_.changes.append({value.end, n.end, after + (braces ? " }" : "")});
+    if (known == out_.deferred.end())
+        out_.deferred << told;
+    else if (!told.label.isEmpty())
+        known->label = told.label;
+}
+
+void Cutter::stop(const CodeNode &n, const Inside &inside)
+{
+    out_.stops = true;
+    const QString indent = QString(n.begin - (q_.text.lastIndexOf('\n', n.begin) + 1), ' ');
+    const QString two = "result.stopped = true;\n" + indent + "return result;";
+    QString text = two;
+    if (inside.aloneIn) {
+        const QString outer = indent.left(std::max<qsizetype>(0, indent.size() - 4));
+        text = "{\n" + indent + two + '\n' + outer + '}';
+    }
+    out_.changes.append({n.begin, n.end, text});
+}
+
+void Cutter::letCancel(const CodeNode &loop)
+{
+    const CodeNode *body = loop.child("body");
+    if (!body || body->begin < 0)
+        return;
+    const QString indent = QString(loop.begin - (q_.text.lastIndexOf('\n', loop.begin) + 1), ' ');
+    const QString look = '\n' + indent + "    if (promise.isCanceled())\n" + indent + "        return {};";
+    if (body->is("block"))
+        out_.changes.append({body->begin + 1, body->begin + 1, look});
+    else {
+        // Without braces so far.
+        const qsizetype close = q_.text.lastIndexOf(')', body->begin);
+        const int after = loop.is("do") ? -1 : int(close) + 1;
+        if (after < 0)
+            return;
+        out_.changes.append({after, after, " {" + look});
+        out_.changes.append({body->end, body->end, '\n' + indent + '}'});
+    }
+}
+
+// A method that uses nothing of its object can be called without one.
+void Cutter::free(const CodeNode &call)
+{
+    const CodeDecl *d = unit_.decl(call.decl);
+    const CodeFunction *f = unit_.functionOf(call.decl);
+    if (!d || !f || out_.freed.contains(call.decl))
+        return;
+    if (d->isVirtual || q_.heard.contains("()" + d->name))
+        return refuse(call.begin,
+                      d->name + " belongs to the window and is called by others than its own code");
+    bool self = false;
+    f->body.each([&](const CodeNode &n) {
+        const CodeDecl *m = unit_.decl(n.decl);
+        self = self || n.is("this") ||
+               (n.is("member") && n.onThis && m && m->kind == CodeDecl::Field && !m->fixed);
+        return true;
+    });
+    if (self)
+        return refuse(call.begin, d->name + " uses the window");
+    out_.freed.insert(call.decl);
+    f->body.each([&](const CodeNode &n) {
+        const CodeDecl *m = unit_.decl(n.decl);
+        if (n.is("method") && n.onThis && m && m->own && !m->isStatic)
+            free(n);
+        return true;
+    });
+}
+
+// Names that mean something only within the class.
+void Cutter::qualify(const CodeNode &node)
+{
+    node.each([&](const CodeNode &n) {
+        qualifyOne(n);
+        return true;
+    });
+}
+
+void Cutter::qualifyOne(const CodeNode &n)
+{
+    const CodeDecl *d = unit_.decl(n.decl);
+    if (!d || n.begin < 0)
+        return;
+    const QString text = textOf(n);
+    const bool ofThis = !n.children.isEmpty() && n.children.first().is("this");
+    if (n.is("member") && !n.onThis && ofThis) {
+        out_.changes.append({n.begin, n.end, d->name});
+        return;
+    }
+    if (n.is("method") && (n.onThis || ofThis) && d->own && !d->isStatic) {
+        free(n);
+        if (ofThis)
+            out_.changes.append({n.begin, int(n.begin + text.indexOf(d->name)), QString()});
+        return;
+    }
+    const CodeRecord *cls = unit_.record(d->record);
+    const CodeDecl *self = unit_.decl(q_.function.decl);
+    const CodeRecord *window = self ? unit_.record(self->record) : nullptr;
+    const bool ours = cls && window && (window->name == cls->name || window->bases.contains(cls->name));
+    const bool plain =
+        n.is("call") ? d->isStatic && text.startsWith(d->name)
+                     : n.is("name") && (d->kind == CodeDecl::Constant || text == d->name) &&
+                           (d->kind == CodeDecl::Constant || d->kind == CodeDecl::Global || d->isStatic);
+    if (ours && plain && !n.macro && !text.startsWith(window->name + "::") &&
+        !text.startsWith(cls->name + "::"))
+        out_.changes.append({n.begin, n.begin, window->name + "::"});
+}
+
+} // namespace pipit

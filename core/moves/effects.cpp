@@ -1,0 +1,586 @@
+#include "core/moves/effects.h"
+
+#include "core/moves/library.h"
+
+namespace pipit
+{
+
+Effects::Effects(const CodeUnit &unit) : unit_(unit) {}
+
+QString Effects::bound(int type) const
+{
+    const CodeType *t = unit_.type(type);
+    const CodeRecord *r = t ? unit_.record(t->record) : nullptr;
+    if (!r)
+        return {};
+    if (r->is("QWidget"))
+        return "a widget";
+    if (livesOnTheLoop(*r))
+        return "a " + r->name;
+    if (r->is("QObject") && !mayLiveInWork(*r))
+        return "an object that lives on the loop";
+    return {};
+}
+
+QString Effects::keptFromMoving(int type) const
+{
+    const CodeType *t = unit_.type(type);
+    if (!t)
+        return "its type is not known";
+    if (const QString b = bound(type); !b.isEmpty())
+        return "it is " + b;
+    if (t->form == CodeType::Pointer)
+        return t->canonical == "const char *" ? QString() : QString("it is a pointer");
+    if (t->form == CodeType::Array)
+        return "it is an array";
+    if (t->form != CodeType::Value)
+        return "its type cannot be copied";
+    if (const CodeRecord *r = unit_.record(t->record)) {
+        if (r->lambda)
+            return "it is a function";
+        if (r->local)
+            return "its type is declared in the function";
+        if (r->own && r->here)
+            return "its type is declared in the source file and not in a header";
+        if (r->is("QObject") || !r->copies)
+            return "it cannot be copied";
+        if (!r->makes)
+            return "it cannot be made of nothing";
+        if (r->name == "std::reference_wrapper" || r->name == "std::function")
+            return "what it stands for is not known";
+        if (r->name == "std::unique_ptr" || r->name == "std::shared_ptr" || r->name == "QSharedPointer")
+            return "it is a pointer";
+    }
+    for (const int inner : t->holds)
+        if (const CodeType *held = unit_.type(inner); held && held->form == CodeType::Pointer)
+            return "it holds pointers";
+        else if (!bound(inner).isEmpty())
+            return "it holds " + bound(inner);
+    return {};
+}
+
+int Effects::root(const CodeNode &n)
+{
+    if (n.is("name") || (n.is("member") && n.onThis))
+        return n.decl;
+    if (n.children.isEmpty())
+        return -1;
+    if (n.is("member")) {
+        const CodeNode &object = n.children.first();
+        return object.is("this") ? n.decl : root(object);
+    }
+    if (n.is("paren") || n.is("index") || n.is("cast") || (n.is("update") && n.children.size() == 1) ||
+        n.is("assign") || n.is("update"))
+        return root(n.children.first());
+    if (n.is("operator") && (n.op == "[]" || n.op == "<<" || n.op == ">>" || n.op == "->" || n.op == "*"))
+        return root(n.children.first());
+    if (n.is("method"))
+        if (const CodeNode *object = n.child("object"))
+            return root(*object);
+    if (n.is("operator") && n.children.first().role == "object")
+        return root(n.children.first());
+    return -1;
+}
+
+// One walk over a tree.
+struct Effects::Walk {
+    const Effects &effects;
+    const CodeUnit &unit;
+    QList<Effect> out;
+
+    void add(Effect::Kind kind, const CodeNode &n, const QString &what, int decl = -1)
+    {
+        out.append({kind, decl, n.begin, what, {}, &n});
+    }
+
+    QString nameOf(int decl) const
+    {
+        const CodeDecl *d = unit.decl(decl);
+        return d ? d->name : QString();
+    }
+
+    static bool isVariable(const CodeDecl &d)
+    {
+        return d.kind == CodeDecl::Local || d.kind == CodeDecl::Parameter;
+    }
+
+    void variable(const CodeNode &n, bool written)
+    {
+        const CodeDecl *d = unit.decl(n.decl);
+        if (!d || d->fixed || d->kind == CodeDecl::Constant || d->kind == CodeDecl::Method ||
+            d->kind == CodeDecl::FreeFunction)
+            return;
+        if (isVariable(*d) ||
+            (n.is("member") && !n.onThis && !n.children.isEmpty() && !n.children.first().is("this")))
+            return;
+        // A pointer to a widget is only a name for it; what is done with it is told where it is done.
+        if (!effects.bound(d->type).isEmpty() && !written)
+            return;
+        const CodeType *t = unit.type(d->type);
+        const bool state =
+            d->kind == CodeDecl::Field || d->kind == CodeDecl::Static || d->kind == CodeDecl::Global;
+        if (!state || (!d->own && d->kind == CodeDecl::Global && t && t->isConst))
+            return;
+        if (!d->own && d->kind == CodeDecl::Global)
+            return add(Effect::Unknown, n, d->qualified + " is a library's own variable", n.decl);
+        add(written ? Effect::WritesShared : Effect::ReadsShared, n,
+            d->name + (written ? " is changed" : " is read"), n.decl);
+    }
+
+    // What is reached through a pointer may be anybody's.
+    void pointed(const CodeNode &n, const CodeNode &pointer)
+    {
+        const CodeType *t = unit.type(pointer.type);
+        if (!t || t->form != CodeType::Pointer || pointer.is("this") || pointer.is("text"))
+            return;
+        if (!effects.bound(pointer.type).isEmpty() || t->canonical.contains("char"))
+            return;
+        if (pointer.is("paren") || pointer.is("cast") || pointer.is("name") || pointer.is("member"))
+            if (const CodeDecl *d = unit.decl(root(pointer)))
+                if (const CodeType *of = unit.type(d->type);
+                    of && of->form == CodeType::Array && isVariable(*d))
+                    return;
+        add(Effect::Unknown, n, "what " + nameOf(root(pointer)) + " points to may be used elsewhere");
+    }
+
+    void written(const CodeNode &target)
+    {
+        const CodeNode *at = &target;
+        while (!at->children.isEmpty() && !(at->is("member") && at->onThis) &&
+               (at->is("paren") || at->is("index") || at->is("cast") ||
+                (at->is("member") && !at->children.first().is("this")) ||
+                (at->is("operator") && at->op == "[]")))
+            at = &at->children.first();
+        if (at->is("name") || at->is("member"))
+            variable(*at, true);
+        else if (at->is("method") || at->is("operator") || at->is("call"))
+            if (const int r = root(*at); r >= 0)
+                if (const CodeDecl *d = unit.decl(r); d && !isVariable(*d)) {
+                    CodeNode stand = *at;
+                    stand.decl = r;
+                    if (effects.bound(d->type).isEmpty() && !d->fixed)
+                        add(Effect::WritesShared, *at, d->name + " is changed", r);
+                }
+    }
+
+    void followed(const CodeNode &n, const CodeDecl &d)
+    {
+        if (d.isVirtual && !n.named && !n.is("construct") && !n.is("new"))
+            return add(Effect::Unknown, n, d.name + " may be overridden, so what runs is not known");
+        for (Effect e : effects.ofFunction(n.decl)) {
+            e.at = n.begin;
+            e.node = nullptr;
+            if (e.through.isEmpty())
+                e.through = d.name;
+            // Members of an object that only this function has are its own business.
+            const CodeDecl *of = unit.decl(e.decl);
+            const CodeNode *object = n.child("object");
+            const CodeDecl *holder = object ? unit.decl(root(*object)) : nullptr;
+            const bool ownObject = holder && isVariable(*holder) && unit.type(holder->type) &&
+                                   unit.type(holder->type)->form == CodeType::Value &&
+                                   effects.bound(holder->type).isEmpty();
+            const bool made = n.is("construct") || n.is("new") || n.is("variable");
+            if (of && of->kind == CodeDecl::Field && (ownObject || made) &&
+                (e.kind == Effect::ReadsShared || e.kind == Effect::WritesShared) && of->record == d.record)
+                continue;
+            out << e;
+        }
+    }
+
+    void library(const CodeNode &n, const CodeDecl &d)
+    {
+        switch (libraryFunction(unit, d)) {
+        case LibraryCall::Harmless:
+            return;
+        case LibraryCall::Reads:
+            return add(Effect::ReadsWidget, n, d.qualified + " is asked");
+        case LibraryCall::Writes:
+            return add(Effect::WritesWidget, n, d.qualified + " belongs to the loop");
+        case LibraryCall::Asks:
+            return add(Effect::Asks, n, d.qualified + " waits for an answer");
+        case LibraryCall::Pumps:
+            return add(Effect::Pumps, n, d.qualified + " lets other handlers run in the middle");
+        case LibraryCall::Unknown:
+            return add(Effect::Unknown, n, d.qualified + " acts on the whole program");
+        }
+    }
+
+    // A method of something that lives on the loop, or of the window itself.
+    void boundMethod(const CodeNode &n, const CodeDecl &d, int who)
+    {
+        const QString name = who >= 0 ? nameOf(who) : QString("the window");
+        if (waitsForAPerson(d))
+            return add(Effect::Asks, n, name + " waits for an answer", who);
+        if (d.name == "sender" || d.name == "senderSignalIndex")
+            return add(Effect::Sender, n, "it asks who sent the signal");
+        if (d.isConst)
+            return add(Effect::ReadsWidget, n, name + " is read", who);
+        add(Effect::WritesWidget, n, name + " is changed by " + d.name, who);
+    }
+
+    void method(const CodeNode &n)
+    {
+        const CodeDecl *d = unit.decl(n.decl);
+        if (!d)
+            return add(Effect::Unknown, n, "what is called here is not known");
+        const CodeNode *object = n.child("object");
+        const CodeRecord *cls = unit.record(d->record);
+        if (d->isSignal)
+            return add(Effect::Emits, n, d->name + " is emitted");
+        if (d->own) {
+            if (unit.functionOf(n.decl))
+                return followed(n, *d);
+            if (cls && cls->is("QObject") && !mayLiveInWork(*cls))
+                return add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+            if (d->hasBody)
+                return;
+            return add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+        }
+        if (n.onThis || (object && object->is("this")))
+            return cls && (cls->is("QObject") || livesOnTheLoop(*cls)) ? boundMethod(n, *d, -1) : void();
+        if (!object)
+            return;
+        const CodeDecl *who = unit.decl(root(*object));
+        const QString b = effects.bound(object->type);
+        if (!b.isEmpty())
+            return boundMethod(n, *d, root(*object));
+        const CodeRecord *r = unit.recordOfType(object->type);
+        if (r && r->is("QObject") && who && !isVariable(*who))
+            return add(Effect::Unknown, n, who->name + " lives on the loop");
+        if (unit.type(object->type) && unit.type(object->type)->form == CodeType::Pointer)
+            pointed(n, *object);
+        if (!d->isConst)
+            written(*object);
+    }
+
+    void made(const CodeNode &n)
+    {
+        const CodeDecl *d = unit.decl(n.decl);
+        const CodeRecord *r = d ? unit.record(d->record) : nullptr;
+        if (r && (r->is("QObject") ? !mayLiveInWork(*r) : livesOnTheLoop(*r)))
+            return add(n.is("new") ? Effect::Creates : Effect::WritesWidget, n,
+                       "a " + r->name + " is made, which belongs to the loop");
+        if (r && r->is("QObject") && n.is("new"))
+            return add(Effect::Creates, n, "a " + r->name + " is made, and who deletes it is not known");
+        if (d && d->own && unit.functionOf(n.decl))
+            return followed(n, *d);
+        if (d && d->own && !d->hasBody && r && !r->copies)
+            add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+    }
+
+    void call(const CodeNode &n)
+    {
+        const CodeDecl *d = unit.decl(n.decl);
+        if (!d)
+            return add(Effect::Unknown, n, "which function is called is known only when it runs");
+        const CodeRecord *r = unit.record(d->record);
+        if (r && r->lambda)
+            return; // its code was looked at where it stands
+        if (r && r->name == "std::function" && d->name == "operator()")
+            return add(Effect::Unknown, n, "which function is called is known only when it runs");
+        if (n.is("operator") && d->kind == CodeDecl::Method && !d->own) {
+            if (!n.children.isEmpty() && !d->isConst)
+                written(n.children.first());
+            return;
+        }
+        if (d->own) {
+            if (unit.functionOf(n.decl))
+                followed(n, *d);
+            else if (!d->hasBody)
+                add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+            if (n.is("operator") && d->kind == CodeDecl::Method && !d->isConst && !n.children.isEmpty())
+                written(n.children.first());
+            return;
+        }
+        library(n, *d);
+    }
+
+    // What is handed over so that it can be written to.
+    void passed(const CodeNode &n)
+    {
+        qsizetype at = 0;
+        for (const CodeNode &c : n.children) {
+            if (c.role == "object" || c.role == "callee")
+                continue;
+            const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
+            ++at;
+            const bool std = c.is("this");
+            const CodeDecl *callee = unit.decl(n.decl);
+            const bool known = callee && callee->own && unit.functionOf(n.decl);
+            if ((std || !effects.bound(c.type).isEmpty()) && !known && !n.is("method") && !n.is("new"))
+                add(Effect::WritesWidget, c,
+                    (std ? QString("the window") : nameOf(root(c))) + " is handed over", std ? -1 : root(c));
+            else if (how == 'r' ||
+                     (how == 'm' && n.is("operator") == false && !c.is("call") && !c.is("construct")))
+                written(c);
+            else if (how == 'p' && c.is("address"))
+                written(c.children.value(0));
+        }
+    }
+
+    bool operator()(const CodeNode &n)
+    {
+        if (n.is("name") || n.is("member")) {
+            variable(n, false);
+            if (n.is("member") && !n.children.isEmpty())
+                pointed(n, n.children.first());
+        } else if (n.is("method")) {
+            method(n);
+            passed(n);
+        } else if (n.is("call") || n.is("operator")) {
+            call(n);
+            passed(n);
+        } else if (n.is("construct") || n.is("new")) {
+            made(n);
+            passed(n);
+        } else if (n.is("variable")) {
+            const CodeDecl *d = unit.decl(n.decl);
+            const CodeType *t = d ? unit.type(d->type) : nullptr;
+            const CodeRecord *r =
+                t && t->form == CodeType::Value && n.how.isEmpty() ? unit.record(t->record) : nullptr;
+            if (r && (r->is("QObject") ? !mayLiveInWork(*r) : livesOnTheLoop(*r)))
+                add(r->is("QDialog") || r->name == "QEventLoop" ? Effect::Asks : Effect::WritesWidget, n,
+                    d->name + " is a " + r->name + ", which belongs to the loop", n.decl);
+            if (d && d->kind == CodeDecl::Static)
+                add(Effect::WritesShared, n, d->name + " keeps its value from one call to the next", n.decl);
+            if (n.how == "reference" && !n.children.isEmpty())
+                written(n.children.first());
+            if (!n.passes.isEmpty())
+                passed(n);
+        } else if (n.is("assign") || n.is("update")) {
+            if (!n.children.isEmpty())
+                written(n.children.first());
+        } else if (n.is("address")) {
+            if (!n.children.isEmpty())
+                if (const CodeDecl *d = unit.decl(root(n.children.first()));
+                    d && !isVariable(*d) && d->type >= 0 && !d->fixed && d->kind != CodeDecl::Method &&
+                    d->kind != CodeDecl::FreeFunction)
+                    written(n.children.first());
+        } else if (n.is("deref") || n.is("index")) {
+            if (!n.children.isEmpty())
+                pointed(n, n.children.first());
+        } else if (n.is("delete")) {
+            if (!n.children.isEmpty() && !effects.bound(n.children.first().type).isEmpty())
+                add(Effect::WritesWidget, n, nameOf(root(n.children.first())) + " is deleted");
+        } else if (n.is("goto") || n.is("label") || n.is("local type")) {
+            add(Effect::Unknown, n,
+                n.is("local type") ? "a type is declared in the middle" : "it jumps with goto");
+        } else if (n.is("unknown")) {
+            add(Effect::Unknown, n, "this form of code is not understood (" + n.op + ')');
+        }
+        return true;
+    }
+};
+
+QList<Effect> Effects::of(const CodeNode &node) const
+{
+    Walk walk{*this, unit_, {}};
+    node.each(walk);
+    return walk.out;
+}
+
+QList<Effect> Effects::ofFunction(int decl) const
+{
+    if (const auto it = known_.constFind(decl); it != known_.constEnd())
+        return *it;
+    const CodeFunction *f = unit_.functionOf(decl);
+    if (!f)
+        return {};
+    if (open_.contains(decl)) { // one that calls itself adds nothing to what it does
+        ++circles_;
+        return {};
+    }
+    const int circles = circles_;
+    open_.insert(decl);
+    QList<Effect> all = of(f->body);
+    for (const CodeNode &i : f->inits)
+        all << of(i);
+    open_.remove(decl);
+    // Once for each thing that it touches.
+    QList<Effect> once;
+    for (const Effect &e : std::as_const(all))
+        if (std::none_of(once.begin(), once.end(), [&](const Effect &o) {
+                return o.kind == e.kind && o.decl == e.decl && (e.decl >= 0 || o.what == e.what);
+            }))
+            once << e;
+    if (circles == circles_ || open_.isEmpty()) // within a circle it is not whole yet
+        known_.insert(decl, once);
+    return once;
+}
+
+bool Effects::mayTakeLong(const CodeNode &node) const
+{
+    if (node.isLoop())
+        return !isOnlyShowing(node);
+    if (node.is("call") || node.is("method") || node.is("operator") || node.is("construct")) {
+        const CodeDecl *d = unit_.decl(node.decl);
+        if (d && !d->own && takesLong(unit_, *d))
+            return true;
+        if (const CodeFunction *f = d && d->own ? unit_.functionOf(node.decl) : nullptr) {
+            const auto known = slow_.constFind(node.decl);
+            if (known == slow_.constEnd()) {
+                slow_.insert(node.decl, false); // one that calls itself
+                slow_.insert(node.decl, mayTakeLong(f->body));
+            }
+            if (slow_.value(node.decl))
+                return true;
+        }
+    }
+    return std::any_of(node.children.begin(), node.children.end(),
+                       [this](const CodeNode &c) { return mayTakeLong(c); });
+}
+
+// A loop whose every statement is about widgets, different ones each time round: it fills a list, or reads
+// one.
+bool Effects::isOnlyShowing(const CodeNode &loop) const
+{
+    const Locals inside = locals(loop);
+    const QSet<int> changing = inside.declares + inside.writes;
+    bool any = false, all = true, searches = false, leaves = false;
+    const auto shows = [&](const CodeNode &n) {
+        const QList<Effect> effects = of(n);
+        return std::any_of(effects.begin(), effects.end(), [&](const Effect &e) {
+            if (e.kind == Effect::WritesWidget || e.kind == Effect::Creates)
+                return true;
+            return e.kind == Effect::ReadsWidget && e.node && locals(*e.node).reads.intersects(changing);
+        });
+    };
+    const std::function<void(const CodeNode &)> look = [&](const CodeNode &n) {
+        if (n.is("block") || n.is("if") || n.is("switch") || n.is("case") || n.is("try") || n.is("catch")) {
+            for (const CodeNode &c : n.children)
+                if (c.role == "condition")
+                    searches = searches || !shows(c);
+                else if (c.role != "variable" && c.role != "init")
+                    look(c);
+        } else if (n.isLoop()) {
+            if (const CodeNode *body = n.child("body"))
+                look(*body);
+        } else if (!n.is("declare") && !n.is("break") && !n.is("continue") && !n.is("return") &&
+                   !n.is("empty")) {
+            const bool it = shows(n) && !std::any_of(n.children.begin(), n.children.end(),
+                                                     [this](const CodeNode &c) { return mayTakeLong(c); });
+            any = any || it;
+            all = all && it;
+        } else if (n.is("declare")) {
+            all = all && !mayTakeLong(n);
+        } else {
+            leaves = leaves || n.is("break") || n.is("return");
+        }
+    };
+    if (const CodeNode *body = loop.child("body"))
+        look(*body);
+    return any && all && !(searches && leaves);
+}
+
+namespace
+{
+
+struct LocalWalk {
+    const CodeUnit &unit;
+    Locals &out;
+    QHash<int, int> &aliases; // a reference, and what it stands for
+
+    bool isVariable(int decl) const
+    {
+        const CodeDecl *d = unit.decl(decl);
+        return d && (d->kind == CodeDecl::Local || d->kind == CodeDecl::Parameter);
+    }
+    void read(int decl)
+    {
+        if (!isVariable(decl))
+            return;
+        if (!out.sets.contains(decl))
+            out.reads.insert(decl);
+        if (const int a = aliases.value(decl, -1); a >= 0 && a != decl)
+            read(a);
+    }
+    void write(int decl)
+    {
+        if (!isVariable(decl))
+            return;
+        out.writes.insert(decl);
+        if (const int a = aliases.value(decl, -1); a >= 0 && a != decl)
+            write(a);
+    }
+
+    void passed(const CodeNode &n)
+    {
+        qsizetype at = 0;
+        for (const CodeNode &c : n.children) {
+            if (c.role == "object" || c.role == "callee")
+                continue;
+            const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
+            ++at;
+            if (how == 'r' || how == 'p' || how == 'm')
+                write(Effects::root(c.is("address") ? c.children.value(0) : c));
+        }
+    }
+
+    void visit(const CodeNode &n, bool certain)
+    {
+        if (n.is("assign") && n.children.size() == 2) {
+            const CodeNode &to = n.children[0];
+            visit(n.children[1], certain);
+            if (to.is("name")) {
+                write(to.decl);
+                if (certain && !out.reads.contains(to.decl) && !aliases.contains(to.decl))
+                    out.sets.insert(to.decl);
+            } else {
+                visit(to, certain);
+                write(Effects::root(to));
+            }
+            return;
+        }
+        if (n.is("name"))
+            read(n.decl);
+        if (n.is("update") && !n.children.isEmpty())
+            write(Effects::root(n.children.first()));
+        if (n.is("address") && !n.children.isEmpty())
+            write(Effects::root(n.children.first()));
+        if (n.is("variable")) {
+            out.declares.insert(n.decl);
+            if (n.how.contains("reference") && !n.children.isEmpty()) {
+                const int of = Effects::root(n.children.first());
+                if (of >= 0)
+                    aliases.insert(n.decl, of);
+                if (n.how == "reference")
+                    write(of);
+            }
+            if (!n.passes.isEmpty())
+                passed(n);
+        }
+        if (n.is("capture") && n.decl >= 0) {
+            read(n.decl);
+        }
+        if (n.is("each"))
+            if (const CodeNode *v = n.child("variable"), *range = n.child("range");
+                v && range && v->how == "reference")
+                write(Effects::root(*range));
+        const CodeDecl *d = unit.decl(n.decl);
+        if ((n.is("method") || n.is("operator")) && d && d->kind == CodeDecl::Method && !d->isConst &&
+            !d->isStatic)
+            if (const CodeNode *object = n.is("method")
+                                             ? n.child("object")
+                                             : (n.children.isEmpty() ? nullptr : &n.children.first()))
+                if (const CodeType *t = unit.type(object->type); !t || t->form != CodeType::Pointer)
+                    write(Effects::root(*object));
+        if (n.is("call") || n.is("method") || n.is("operator") || n.is("construct") || n.is("new"))
+            passed(n);
+        const bool maybe = n.is("if") || n.isLoop() || n.is("switch") || n.is("try") || n.is("lambda") ||
+                           n.is("conditional") || n.is("binary");
+        for (const CodeNode &c : n.children)
+            visit(c, certain && !maybe);
+    }
+};
+
+} // namespace
+
+Locals Effects::locals(const CodeNode &node) const
+{
+    Locals out;
+    QHash<int, int> aliases;
+    LocalWalk{unit_, out, aliases}.visit(node, true);
+    return out;
+}
+
+} // namespace pipit

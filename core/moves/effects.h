@@ -1,0 +1,74 @@
+// What running a piece of code touches beside its own variables: widgets, members, the loop.
+//
+// Threads: plain values; the unit must outlive it. Calls are followed through the person's own functions at
+// any depth. What cannot be proved harmless is told as `Unknown`, with why: it stays on the loop. What the
+// tool-kit's functions do is told by class and constness (Qt's documentation: "Thread Support in Qt Modules",
+// "Threads and QObjects"); of other libraries' functions only what the C and C++ standards promise.
+#pragma once
+
+#include "core/code/unit.h"
+
+#include <QSet>
+
+namespace pipit
+{
+
+struct Effect {
+    enum Kind {
+        ReadsWidget,
+        WritesWidget,
+        ReadsShared, // a member, or a variable that others see
+        WritesShared,
+        Asks,    // waits for a person, or runs a loop within the loop
+        Pumps,   // processEvents
+        Emits,   // a signal, whose slots run at once
+        Creates, // an object that belongs to the loop
+        Sender,  // asks who sent the signal
+        Unknown
+    };
+    Kind kind = Unknown;
+    int decl = -1;                  // of the widget or variable, where it has a name
+    int at = -1;                    // offset in the function asked about
+    QString what;                   // for a sentence: "statusLabel is set", "cars_ is changed"
+    QString through;                // the function that does it, where it is reached by a call
+    const CodeNode *node = nullptr; // the expression, where it is not reached by a call
+};
+
+// What a piece does to variables of the function itself, parameters among them.
+struct Locals {
+    QSet<int> reads, writes, declares;
+    // Written as a whole before it is read: what it held before does not matter.
+    QSet<int> sets;
+};
+
+class Effects
+{
+public:
+    explicit Effects(const CodeUnit &unit);
+
+    [[nodiscard]] QList<Effect> of(const CodeNode &node) const;
+    [[nodiscard]] Locals locals(const CodeNode &node) const;
+
+    // A widget, or something else that only the loop's thread may use: what it is, empty for neither.
+    [[nodiscard]] QString bound(int type) const;
+    // Whether a value of that type can be handed to another thread, and why not.
+    [[nodiscard]] QString keptFromMoving(int type) const;
+    // The variable or member at the root of `a.b[i]`, -1 for none.
+    [[nodiscard]] static int root(const CodeNode &node);
+    // Whether running it may take long: it has a loop that does more than show, sleeps, waits, or calls what
+    // does.
+    [[nodiscard]] bool mayTakeLong(const CodeNode &node) const;
+
+private:
+    bool isOnlyShowing(const CodeNode &loop) const;
+    struct Walk;
+    QList<Effect> ofFunction(int decl) const;
+
+    const CodeUnit &unit_;
+    mutable QHash<int, QList<Effect>> known_; // by function
+    mutable QSet<int> open_;                  // being asked about
+    mutable int circles_ = 0;
+    mutable QHash<int, bool> slow_;
+};
+
+} // namespace pipit
