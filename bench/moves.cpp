@@ -16,6 +16,7 @@ namespace
 
 struct Kind {
     const char *file;
+    Shape shape;
     bool movable;
 };
 
@@ -37,17 +38,23 @@ int main(int argc, char **argv)
         if (const qsizetype tab = line.indexOf('\t'); tab > 0)
             said.insert(QString::fromUtf8(line.left(tab)), QString::fromUtf8(line.mid(tab + 1)));
     QMap<QString, int> counts;
-    for (const Kind &kind : {Kind{"movable.txt", true}, Kind{"refused.txt", false}})
-        for (const HandlerCase &one : handlerCases(kind.file)) {
+    // All to the background; into steps what can be, for whatever has no loop of its own is refused there.
+    for (const Kind &kind : {Kind{"movable.txt", Shape::Background, true}, Kind{"refused.txt", Shape::Background, false},
+                             Kind{"movable.txt", Shape::Steps, false}})
+        for (HandlerCase one : handlerCases(kind.file)) {
+            const bool steps = kind.shape == Shape::Steps;
+            if (steps)
+                one.name += ", in steps";
             if (!only.isEmpty() && !one.name.contains(only))
                 continue;
             QString verdict = said.value(one.name);
             if (verdict.isEmpty() || !only.isEmpty()) {
                 const HandlerVerdict v =
-                    judgeHandler(one, Shape::Background, 7 + qHash(one.name) % 1000, rounds);
-                const bool wrong = v.moved ? !v.same || !kind.movable : !v.wrong.isEmpty();
+                    judgeHandler(one, kind.shape, 7 + qHash(one.name) % 1000, rounds);
+                const bool wrong = v.moved ? !v.same || !(kind.movable || steps) : !v.wrong.isEmpty();
                 verdict = wrong          ? "moved wrongly"
                           : v.moved      ? "moved right"
+                          : steps        ? "not in steps"
                           : kind.movable ? "refused though movable"
                                          : "refused rightly";
                 const QString why =

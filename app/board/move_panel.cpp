@@ -5,6 +5,7 @@
 #include "core/userfiles/cpp_scan.h"
 
 #include <QHBoxLayout>
+#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace pipit::app
@@ -37,8 +38,14 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     leave_ = new QPushButton("Leave it");
     auto *left = new QVBoxLayout;
     left->setContentsMargins(padding, 8, padding, 8);
+    auto *room = new QScrollArea;
+    room->setWidget(words_);
+    room->setWidgetResizable(true);
+    room->setFrameShape(QFrame::NoFrame);
+    room->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    room->setFocusPolicy(Qt::NoFocus);
     left->addWidget(title_);
-    left->addWidget(words_, 1);
+    left->addWidget(room, 1);
     auto *buttons = new QHBoxLayout;
     buttons->setSpacing(8);
     for (QPushButton *b : {apply_, answer_, leave_})
@@ -150,7 +157,7 @@ QList<Band> bandsOf(const QString &text, const QString &work, Shape shape)
 void MovePanel::showMove(const Move &move)
 {
     move_ = move;
-    words_->setText(move.sentences.join('\n'));
+    words_->setText(move.sentences.join("\n\n"));
     auto text = session_->document.workspace().files().text(move.file);
     const int first = text && !move.oldText.isEmpty() ? lineAt(*text, text->indexOf(move.oldText)) : 1;
     QList<Band> old(move.oldText.count('\n') + 1, Band::None);

@@ -71,10 +71,8 @@ QByteArray handlersHeader(const Project &p, int window)
     out += classes.isEmpty() ? QByteArray("\n")
                              : QByteArray("\n#include <QtCore/QMimeData>\n#include <QtGui/QEnterEvent>\n\n");
     for (const Handler *h : handlersOf(p, window))
-        if (h->shape == Shape::Background)
-            for (const QString &type : {h->input, h->result})
-                if (h->hasOwn(type))
-                    out += "struct " + type.toUtf8() + ";\n";
+        for (const QString &type : h->ownTypes())
+            out += "struct " + type.toUtf8() + ";\n";
     for (const Handler *h : handlersOf(p, window))
         for (const HandlerFunction &f : h->functions())
             if (f.isFree())
@@ -353,6 +351,9 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
     QByteArray support = supportText;
     if (hasBackground(project))
         support += backgroundText;
+    if (std::any_of(project.handlers.begin(), project.handlers.end(),
+                    [](const Handler &h) { return h.shape == Shape::Steps; }))
+        support += stepsText;
     if (hasClass(project, {"QTreeWidget", "QTableWidget", "QStandardItemModel"}))
         support += itemsText;
     if (hasDrags(project))

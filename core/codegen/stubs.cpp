@@ -18,6 +18,11 @@ Stub stubOf(const Handler &h, Part part, const QStringList &names)
         return {"// On a worker thread: compute from the input alone; no widget may be touched here.\n",
                 QString("    Q_UNUSED(promise)\n") + (h.input == "void" ? "" : "    Q_UNUSED(input)\n") +
                     (h.result == "void" ? "" : "    return {};\n")};
+    if (part == Part::Step)
+        return {"// On the loop, again and again: one piece of the work. True: there is more.\n",
+                "    Q_UNUSED(state)\n    return false;\n"};
+    if (part == Part::End)
+        return {"// On the loop, once there is no more.\n", "    Q_UNUSED(state)\n"};
     if (part == Part::Show)
         return {"// On the loop: show the result, the error or the cancellation.\n",
                 "    Q_UNUSED(outcome)\n"};
@@ -31,7 +36,9 @@ Stub stubOf(const Handler &h, Part part, const QStringList &names)
         stub.body += "    Q_UNUSED(source)\n";
     for (const QString &name : names)
         stub.body += "    Q_UNUSED(" + name + ")\n";
-    if (part == Part::Take && h.input != "void")
+    if (part == Part::Begin)
+        stub.comment = "// On the loop: read the widgets and return what the steps work on.\n";
+    if ((part == Part::Take && h.input != "void") || part == Part::Begin)
         stub.body += "    return {};\n";
     else if (part == Part::Take && h.declines)
         stub.body += "    return true;\n";
@@ -82,11 +89,16 @@ QString Stubs::declaration(const Handler &h, const HandlerFunction &f, const QSt
     QStringList arguments;
     if (!h.source.isEmpty())
         arguments << h.source + " *source";
+    if (f.part == Part::Step || f.part == Part::End)
+        return QStringLiteral("%1 %2%3(%4 &state)")
+            .arg(f.part == Part::Step ? "bool" : "void", scope, f.name, h.state);
     const bool event = h.kind == HandlerKind::Event;
     QString gives = event ? "bool" : "void";
     if (f.part == Part::Take)
         gives = h.input == "void" ? (h.declines ? "bool" : "void")
                                   : (h.declines ? "std::optional<" + h.input + '>' : h.input);
+    if (f.part == Part::Begin)
+        gives = h.declines ? "std::optional<" + h.state + '>' : h.state;
     const QStringList names = event ? QStringList{"source", "event"} : argumentNames(h);
     for (qsizetype i = 0; i < h.arguments.size(); ++i) {
         const QString type = h.arguments[i];
@@ -101,7 +113,7 @@ QString Stubs::text(const Handler &h) const
     QString out;
     for (const HandlerFunction &f : h.functions()) {
         const Stub stub = stubOf(
-            h, f.part, f.part == Part::Whole || f.part == Part::Take ? argumentNames(h) : QStringList());
+            h, f.part, f.part == Part::Whole || f.part == Part::Take || f.part == Part::Begin ? argumentNames(h) : QStringList());
         out += '\n' + stub.comment + declaration(h, f, f.isFree() ? QString() : cls) + "\n{\n" + stub.body +
                "}\n";
     }

@@ -118,6 +118,22 @@ template <class T> void join(QFutureWatcher<T> *job)
 } // namespace wiring
 )cpp";
 
+// For projects with handlers in steps.
+inline constexpr char stepsText[] = R"cpp(
+#include <QtCore/QElapsedTimer>
+#include <QtCore/QScopeGuard>
+
+#include <optional>
+
+namespace wiring
+{
+
+// How long steps may go on before the loop has its turn, in milliseconds.
+inline constexpr qint64 stepBudget = 8;
+
+} // namespace wiring
+)cpp";
+
 // For projects that start other programs.
 inline constexpr char processText[] = R"cpp(
 #include <QtCore/QProcess>

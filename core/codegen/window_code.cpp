@@ -388,6 +388,10 @@ QByteArray baseHeader(const Project &p, const WindowNode &w)
             members += "    // The job of " + h.name.toUtf8() + ": cancel it, or ask it for its progress.\n" +
                        "    QFutureWatcher<" + h.result.toUtf8() + "> *" + h.name.toUtf8() +
                        "Job = nullptr;\n";
+    for (const Handler &h : p.handlers)
+        if (h.shape == Shape::Steps && p.windowOfHandler(h) == index)
+            members += "    // The steps of " + h.name.toUtf8() + ": stop it, and they end.\n    QTimer *" +
+                       jobName(h).toUtf8() + " = nullptr;\n";
     QStringList sorted(headers.begin(), headers.end());
     sorted.sort();
     for (const QString &h : sorted)
@@ -427,6 +431,12 @@ QByteArray baseSource(const Project &p, const WindowNode &w)
             timers += "\n    " + h.name.toUtf8() + "Job = new QFutureWatcher<" + h.result.toUtf8() +
                       ">(this);\n    " + h.name.toUtf8() + "Job->setObjectName(" + literal(h.name + "Job") +
                       ");\n";
+    for (const Handler &h : p.handlers)
+        if (h.shape == Shape::Steps && p.windowOfHandler(h) == index) {
+            const QByteArray n = jobName(h).toUtf8();
+            timers += "\n    " + n + " = new QTimer(this);\n    " + n + "->setObjectName(" + literal(jobName(h)) +
+                      ");\n    " + n + "->setInterval(0);\n";
+        }
     return QByteArray("// Made by Pipit; edits here are overwritten.\n#include \"") + w.file.toUtf8() +
            "_base.h\"\n" + user + '\n' + name + "::" + name +
            "(QWidget *parent) : " + w.root.className.toUtf8() + "(parent)\n{\n" + writer.text + timers +

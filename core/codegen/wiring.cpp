@@ -15,6 +15,8 @@ WiringWriter::WiringWriter(const Reach &reach, int window, const ProjectPlace &p
     for (const Handler &h : p_.handlers)
         if (h.shape == Shape::Background && p_.windowOfHandler(h) == window)
             background_ << &h;
+        else if (h.shape == Shape::Steps && p_.windowOfHandler(h) == window)
+            steps_ << &h;
     source_ = locals_.of("source");
     event_ = locals_.of("event");
     watched_ = locals_.of("watched");
@@ -157,8 +159,9 @@ QByteArray WiringWriter::header() const
 {
     const bool threads =
         std::any_of(w_.objects.begin(), w_.objects.end(), [](const ObjectNode &o) { return o.thread; });
-    const bool queues = std::any_of(background_.begin(), background_.end(),
-                                    [](const Handler *h) { return h->again != "ignore"; });
+    const auto waits = [](const Handler *h) { return h->again != "ignore"; };
+    const bool queues = std::any_of(background_.begin(), background_.end(), waits) ||
+                        std::any_of(steps_.begin(), steps_.end(), waits);
     QByteArray text = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" +
                       w_.file.toUtf8() + ".h\"\n" + (threads ? "\n#include <QtCore/QThread>\n" : "") +
                       (queues ? "\n#include <QtCore/QQueue>\n\n#include <tuple>\n" : "") +
@@ -169,7 +172,7 @@ QByteArray WiringWriter::header() const
         text += "protected:\n    bool eventFilter(QObject *" + watched_ + ", QEvent *" + event_ +
                 ") override;\n\n";
     text += "private:\n    void wire();\n";
-    text += jobMembers();
+    text += jobMembers() + stepMembers();
     for (const ObjectNode &o : w_.objects)
         if (o.thread)
             text += "    QThread " + o.name.toUtf8() + "Thread_; // its slots run there\n";
@@ -249,11 +252,13 @@ Result<WiringText> WiringWriter::write()
         if (auto ok = signalConnection(g); !ok)
             return ok.problem();
     jobEnds();
+    stepTimers();
     if (!events_.isEmpty())
         installFilter();
     starts();
     close("}");
     jobs();
+    steps();
     if (!events_.isEmpty())
         if (auto ok = eventFilter(); !ok)
             return ok.problem();

@@ -78,8 +78,10 @@ const Connection *starting(const QList<const Connection *> &all, const QString &
     return nullptr;
 }
 
+} // namespace
+
 // What a handler is triggered with, as values that can wait: "const QString &" becomes QString.
-QByteArray tupleOf(const Handler &h)
+QByteArray WiringWriter::waitingType(const Handler &h)
 {
     QStringList types;
     if (!h.source.isEmpty())
@@ -88,8 +90,6 @@ QByteArray tupleOf(const Handler &h)
         types << (t.endsWith('&') ? t.remove("const ").remove('&').trimmed() : t);
     return "std::tuple<" + types.join(", ").toUtf8() + '>';
 }
-
-} // namespace
 
 // What the wired class declares for them.
 QByteArray WiringWriter::jobMembers() const
@@ -100,7 +100,7 @@ QByteArray WiringWriter::jobMembers() const
                      (hasInput(*h) ? "(const " + h->input.toUtf8() + " &input)" : QByteArray("()")) + ";\n";
         members += "    bool " + busy(*h) + " = false; // until its result was shown\n";
         if (waitsForItsTurn(*h))
-            members += "    QQueue<" + tupleOf(*h) + "> " + queued(*h) + ";\n";
+            members += "    QQueue<" + waitingType(*h) + "> " + queued(*h) + ";\n";
         else if (h->again != "ignore" && hasInput(*h))
             members += "    QQueue<" + h->input.toUtf8() + "> " + queued(*h) + ";\n";
         else if (h->again != "ignore")

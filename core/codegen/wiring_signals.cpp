@@ -137,7 +137,7 @@ Result<WiringWriter::Call> WiringWriter::handlerCall(const Group &g, const Signa
         const Fit fit = fitOf(*h, signal, reach_, source, c.part, c.convert);
         if (fit.misfit != Misfit::None)
             return at(c, misfit(g, *h, signal, fit));
-        call.name = h->shape == Shape::OneGo ? h->name : h->function(Part::Take);
+        call.name = h->functions().first().name;
         call.helper = h->shape != Shape::OneGo; // whether it begins is decided in there
         if (!fit.how)
             continue;

@@ -86,6 +86,16 @@ private:
     void jobWork(const Handler &h, const Group &owner);
     void jobNext(const Handler &h);
     QByteArray jobMembers() const;
+    static QByteArray waitingType(const Handler &h); // of what it was triggered with
+
+    // wiring_steps.cpp
+    void steps();
+    void stepStart(const Handler &h, const Group &owner);
+    void stepOn(const Handler &h, const Group &owner);
+    void stepTimers();
+    QByteArray stepMembers() const;
+    QByteArray state(const Handler &h) const;
+    Connection ownerOf(const Handler &h) const;
 
     // wiring_events.cpp
     Outcome eventFilter();
@@ -110,7 +120,7 @@ private:
     int lineNumber_ = 1, depth_ = 0;
     QList<WiringLine> lines_;
     QList<Group> signals_, events_;
-    QList<const Handler *> background_; // handlers of this window
+    QList<const Handler *> background_, steps_; // handlers of this window
     bool scoped_ = false;               // some key connection listens beyond its widget
     bool after_ = false;                // some event connection comes after the widget's own handling
     LocalNames locals_;                 // what they must not be called

@@ -80,6 +80,9 @@ bool Cutter::isTrusted(int at) const
 // Whether it must happen on the loop. What is only read can be handed over as it was.
 bool Cutter::keeps(const Effect &e) const
 {
+    if (q_.steps && e.kind != Effect::ReadsWidget && e.kind != Effect::Asks && e.kind != Effect::Pumps &&
+        e.kind != Effect::Sender)
+        return e.kind == Effect::WritesShared && q_.shared.contains(e.decl);
     if (e.kind != Effect::ReadsShared && e.kind != Effect::WritesShared)
         return true;
     const CodeDecl *d = unit_.decl(e.decl);
@@ -352,6 +355,58 @@ Cut Cutter::cut()
     std::sort(out_.refused.begin(), out_.refused.end(),
               [](const Refusal &a, const Refusal &b) { return a.at < b.at; });
     return out_;
+}
+
+// The one statement that takes long, which must be a loop.
+bool Cutter::chooseLoop()
+{
+    for (int i = 0; i < pieces_.size(); ++i) {
+        if (!pieces_[i].slow)
+            continue;
+        if (first_ >= 0)
+            refuse(pieces_[i].node->begin, "there is a second statement that takes long; steps are made of one loop");
+        else if (!pieces_[i].node->isLoop())
+            refuse(pieces_[i].node->begin, "it takes long and is no loop, so there are no steps in it");
+        else
+            first_ = last_ = i;
+    }
+    if (first_ < 0 && out_.refused.isEmpty())
+        refuse(q_.function.body.begin, "there is no loop in it that takes long");
+    return out_.refused.isEmpty();
+}
+
+Cut Cutter::cutIntoSteps()
+{
+    pieces_ = piecesOf(q_.function.body);
+    if (!chooseLoop())
+        return out_;
+    const CodeNode &loop = *pieces_[first_].node;
+    if (loop.is("do"))
+        refuse(loop.begin, "a do loop cannot be cut into steps");
+    regionWrites_ = pieces_[first_].locals.declares + pieces_[first_].locals.writes;
+    for (int i = 0; i < pieces_.size(); ++i) {
+        const Stage stage = i < first_ ? Stage::Take : i > last_ ? Stage::Show : Stage::Work;
+        out_.declines = out_.declines || (stage == Stage::Take && pieces_[i].returns);
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::Sender && stage != Stage::Take)
+                refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
+        if (stage == Stage::Work)
+            changeStatement(loop, {});
+        out_.statements.append({pieces_[i].node, stage, reasonOf(pieces_[i]), false});
+    }
+    if (loop.is("each") && !out_.gathered.isEmpty())
+        refuse(loop.begin, "what it goes through are items of a widget, which others may take away meanwhile");
+    goRoundByRound(loop);
+    if (out_.refused.isEmpty())
+        handAll();
+    std::sort(out_.refused.begin(), out_.refused.end(),
+              [](const Refusal &a, const Refusal &b) { return a.at < b.at; });
+    return out_;
+}
+
+Cut cutForSteps(const CutQuestion &question)
+{
+    return Cutter(question).cutIntoSteps();
 }
 
 Cut cutForBackground(const CutQuestion &question)

@@ -85,8 +85,11 @@ struct CutQuestion {
     QSet<int> trusted;   // lines whose statements the person answers for
     QSet<int> shared;    // members and variables that other functions use as well
     QSet<QString> heard; // widgets whose signals something is connected to
+    bool steps = false;  // it is cut into steps on the loop
 };
 
 [[nodiscard]] Cut cutForBackground(const CutQuestion &question);
+// The same for steps on a timer: the work is one loop, which goes on round by round.
+[[nodiscard]] Cut cutForSteps(const CutQuestion &question);
 
 } // namespace pipit

@@ -411,6 +411,8 @@ bool Cutter::gatherEach(const CodeNode &loop)
 // A widget that is set in the middle of the work is set when the result is shown.
 bool Cutter::defer(const CodeNode &n, const Inside &inside)
 {
+    if (q_.steps)
+        return false;
     const CodeNode *object = n.is("method") ? n.child("object") : nullptr;
     const CodeDecl *method = unit_.decl(n.decl);
     const CodeRecord *cls = object ? unit_.recordOfType(object->type) : nullptr;
@@ -496,6 +498,8 @@ void Cutter::deferSetter(const CodeNode &n, const CodeNode &value, const Inside 
 void Cutter::stop(const CodeNode &n, const Inside &inside)
 {
     out_.stops = true;
+    if (q_.steps)
+        return;
     const QString indent = QString(n.begin - (q_.text.lastIndexOf('\n', n.begin) + 1), ' ');
     const QString two = "result.stopped = true;\n" + indent + "return result;";
     QString text = two;
@@ -506,10 +510,41 @@ void Cutter::stop(const CodeNode &n, const Inside &inside)
     out_.changes.append({n.begin, n.end, text});
 }
 
+// Where the loop went on, ended or returned, the step says whether there is more.
+void Cutter::goRoundByRound(const CodeNode &loop)
+{
+    const CodeNode *step = loop.child("step"), *body = loop.child("body");
+    if (!body)
+        return;
+    const QString next = step ? textOf(*step) + ";" : QString();
+    const std::function<void(const CodeNode &, bool, bool, bool)> look = [&](const CodeNode &n, bool ownBreak,
+                                                                             bool ownContinue, bool alone) {
+        const QString indent = QString(std::max(0, n.begin - int(q_.text.lastIndexOf('\n', std::max(0, n.begin)) + 1)), ' ');
+        const auto put = [&](const QStringList &lines) {
+            const QString all = lines.join('\n' + indent);
+            out_.changes.append({n.begin, n.end, alone && lines.size() > 1 ? "{\n" + indent + all + '\n' + indent.chopped(std::min<qsizetype>(4, indent.size())) + '}' : all});
+        };
+        if (n.is("lambda"))
+            return;
+        if (n.is("break") && !ownBreak)
+            return put({"return false;"});
+        if (n.is("continue") && !ownContinue)
+            return put(next.isEmpty() ? QStringList{"return true;"} : QStringList{next, "return true;"});
+        if (n.is("return"))
+            return put({"state.stopped = true;", "return false;"});
+        const bool inner = n.isLoop();
+        for (const CodeNode &c : n.children) {
+            const bool branch = c.role == "then" || c.role == "else" || c.role == "body";
+            look(c, ownBreak || inner || n.is("switch"), ownContinue || inner, branch && !c.is("block"));
+        }
+    };
+    look(*body, false, false, !body->is("block"));
+}
+
 void Cutter::letCancel(const CodeNode &loop)
 {
     const CodeNode *body = loop.child("body");
-    if (!body || body->begin < 0)
+    if (!body || body->begin < 0 || q_.steps)
         return;
     const QString indent = QString(loop.begin - (q_.text.lastIndexOf('\n', loop.begin) + 1), ' ');
     const QString look = '\n' + indent + "    if (promise.isCanceled())\n" + indent + "        return {};";
@@ -557,6 +592,8 @@ void Cutter::free(const CodeNode &call)
 // Names that mean something only within the class.
 void Cutter::qualify(const CodeNode &node)
 {
+    if (q_.steps)
+        return;
     node.each([&](const CodeNode &n) {
         qualifyOne(n);
         return true;
@@ -566,7 +603,7 @@ void Cutter::qualify(const CodeNode &node)
 void Cutter::qualifyOne(const CodeNode &n)
 {
     const CodeDecl *d = unit_.decl(n.decl);
-    if (!d || n.begin < 0)
+    if (!d || n.begin < 0 || q_.steps)
         return;
     const QString text = textOf(n);
     const bool ofThis = !n.children.isEmpty() && n.children.first().is("this");

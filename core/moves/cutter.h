@@ -11,6 +11,7 @@ class Cutter
 public:
     explicit Cutter(const CutQuestion &question);
     Cut cut();
+    Cut cutIntoSteps();
 
 private:
     struct Piece {
@@ -27,6 +28,7 @@ private:
     Piece pieceOf(const CodeNode &node) const;
     bool keeps(const Effect &e) const;
     bool chooseRegion();
+    bool chooseLoop();
     void takeAlong(); // what the work needs and cannot be handed to it
     void placeAll();
     void emptyFieldsEarly();
@@ -54,6 +56,7 @@ private:
     bool gather(const CodeNode &node, const Inside &inside);
     bool gatherEach(const CodeNode &loop);
     void stop(const CodeNode &node, const Inside &inside);
+    void goRoundByRound(const CodeNode &loop);
     void letCancel(const CodeNode &loop);
     void qualify(const CodeNode &node);
     void qualifyOne(const CodeNode &node);

@@ -91,10 +91,6 @@ private:
                                .arg(h->name),
                            {},
                            "Let it start another handler's work"};
-        if (q_.shape == Shape::Steps)
-            return Problem{"Moving a handler in steps onto a timer is not possible in this version",
-                           {},
-                           "Move it to the background"};
         class_ = q_.project.windowFor(*h).className;
         auto text = files_.text(h->file);
         if (!text)
@@ -190,15 +186,17 @@ private:
     Result<Move> cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d)
     {
         const Effects effects(unit);
-        const CutQuestion question{unit, effects, f, text_, q_.trusted, sharedIn(unit, f), heard(unit)};
-        const Cut cut = cutForBackground(question);
+        const bool steps = q_.shape == Shape::Steps;
+        const CutQuestion question{unit, effects, f, text_, q_.trusted, sharedIn(unit, f), heard(unit), steps};
+        const Cut cut = steps ? cutForSteps(question) : cutForBackground(question);
         move_.oldText = text_.mid(d.begin, d.bodyClose + 1 - d.begin);
         describe(cut);
         for (const Refusal &r : cut.refused)
             move_.refused.append({handler_.file, lineAt(text_, std::max(r.at, 0)), r.reason});
         if (!move_.refused.isEmpty())
             return move_;
-        const Rewritten made = rewriteForBackground(question, cut, handler_.name, int(d.begin));
+        const Rewritten made = steps ? rewriteForSteps(question, cut, handler_.name, int(d.begin))
+                                     : rewriteForBackground(question, cut, handler_.name, int(d.begin));
         move_.newText = made.functions;
         move_.headerText = made.structs.trimmed();
         move_.edit.files.append({handler_.file, d.begin, move_.oldText, made.functions});
@@ -269,6 +267,7 @@ private:
         Project &p = move_.edit.after;
         Handler *h = shaped();
         h->input = made.input;
+        h->state = made.state;
         h->result = made.result;
         h->declines = cut.declines;
         h->again = !q_.again.isEmpty() ? q_.again : cut.takesInTurn ? "turn" : "queue";
@@ -295,7 +294,7 @@ private:
                 move_.sentences << label + " says how far it is, while it works.";
             }
         if (!q_.cancelButton.isEmpty()) {
-            connect(q_.cancelButton, "clicked", job, "cancel");
+            connect(q_.cancelButton, "clicked", job, q_.shape == Shape::Steps ? "stop" : "cancel");
             move_.sentences << q_.cancelButton + " cancels it.";
         }
         move_.sentences
@@ -318,7 +317,9 @@ private:
                 return ok.problem();
         if (auto ok = code_.lay(q_.place, move_.edit.after, after); !ok)
             return ok.problem();
-        const QString work = functionName(handler_.name, Part::Work);
+        const bool steps = q_.shape == Shape::Steps;
+        const QString work = steps ? class_ + "::" + functionName(handler_.name, Part::Step)
+                                   : functionName(handler_.name, Part::Work);
         auto unit = code_.read(handler_.file, {work});
         if (!unit)
             return unit.problem();
@@ -331,6 +332,8 @@ private:
         const CodeFunction *f = unit->function(work);
         if (!f)
             return refusedFor({"what would come out cannot be read", {}, {}, lineInOld()});
+        if (steps)
+            return move_;
         const Effects effects(*unit);
         for (const Effect &e : effects.of(f->body)) {
             const CodeDecl *d = unit->decl(e.decl);
@@ -357,7 +360,9 @@ private:
     {
         int counts[3] = {};
         for (const PlacedStatement &s : cut.statements) {
-            static const Part parts[] = {Part::Take, Part::Work, Part::Show};
+            const bool steps = q_.shape == Shape::Steps;
+            const Part parts[] = {steps ? Part::Begin : Part::Take, steps ? Part::Step : Part::Work,
+                                  steps ? Part::End : Part::Show};
             MovedLine m;
             m.line = lineAt(text_, s.node->begin);
             m.text = text_.mid(s.node->begin, s.node->end - s.node->begin).section('\n', 0, 0).trimmed();
@@ -373,6 +378,13 @@ private:
             if (n > 0)
                 move_.sentences << QStringLiteral("%1 %2").arg(n).arg(n == 1 ? one : many);
         };
+        if (q_.shape == Shape::Steps) {
+            say(counts[0], "statement begins it.", "statements begin it.");
+            move_.sentences << "The loop goes on round by round, for 8 ms at a time, and other events come in between.";
+            say(counts[2], "statement ends it.", "statements end it.");
+            move_.sentences += cut.notes;
+            return;
+        }
         say(counts[0], "statement reads or sets widgets before the work, on the loop.",
             "statements read or set widgets before the work, on the loop.");
         say(counts[1], "statement is the work, on a thread.", "statements are the work, on a thread.");

@@ -15,11 +15,15 @@ struct Rewritten {
     QString structs;   // for the header, before the class; empty for none
     QString input = "void", result = "void"; // types
     QStringList includes;                    // that the structs need: "QtCore/QString" as QString
+    QString state;                           // in steps
     QStringList bars, labels; // told how far the work is, by the name that the code has for them
 };
 
 // `comment` is where the function's text begins, its comment included; `name` the handler's.
 [[nodiscard]] Rewritten rewriteForBackground(const CutQuestion &question, const Cut &cut, const QString &name,
                                              int comment);
+
+// `…Begin`, `…Step`, `…End`, and the state that goes from one to the next.
+[[nodiscard]] Rewritten rewriteForSteps(const CutQuestion &question, const Cut &cut, const QString &name, int comment);
 
 } // namespace pipit

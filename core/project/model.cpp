@@ -146,12 +146,26 @@ QStringList Handler::functionNames() const
 bool Handler::hasOwn(const QString &type) const
 {
     const QString capital = name.left(1).toUpper() + name.mid(1);
-    return type == capital + "Input" || type == capital + "Result";
+    return type == capital + "Input" || type == capital + "Result" || type == capital + "State";
+}
+
+QStringList Handler::ownTypes() const
+{
+    QStringList all = shape == Shape::Background ? QStringList{input, result}
+                      : shape == Shape::Steps    ? QStringList{state}
+                                                 : QStringList();
+    all.removeIf([this](const QString &type) { return !hasOwn(type); });
+    return all;
+}
+
+QString jobClass(const Handler &h)
+{
+    return h.shape == Shape::Steps ? QStringLiteral("QTimer") : QStringLiteral("QFutureWatcherBase");
 }
 
 QString jobName(const Handler &h)
 {
-    return h.shape == Shape::Background ? h.name + "Job" : QString();
+    return h.shape == Shape::Background ? h.name + "Job" : h.shape == Shape::Steps ? h.name + "Steps" : QString();
 }
 
 namespace
@@ -339,8 +353,8 @@ QString Project::classOf(const QString &objectName) const
     if (const ObjectNode *o = object(objectName))
         return o->knownClass();
     for (const Handler &h : handlers)
-        if (h.shape == Shape::Background && jobName(h) == objectName)
-            return QStringLiteral("QFutureWatcherBase");
+        if (h.shape != Shape::OneGo && jobName(h) == objectName)
+            return jobClass(h);
     return {};
 }
 
@@ -355,7 +369,7 @@ QStringList Project::objectNames() const
             names << o.name;
     }
     for (const Handler &h : handlers)
-        if (h.shape == Shape::Background)
+        if (h.shape != Shape::OneGo)
             names << jobName(h);
     return names;
 }
@@ -374,8 +388,8 @@ QHash<QString, Project::Named> Project::named() const
             all.insert(o.name, {o.knownClass(), i});
     }
     for (const Handler &h : handlers)
-        if (h.shape == Shape::Background)
-            all.insert(jobName(h), {QStringLiteral("QFutureWatcherBase"), windowOfHandler(h)});
+        if (h.shape != Shape::OneGo)
+            all.insert(jobName(h), {jobClass(h), windowOfHandler(h)});
     return all;
 }
 
@@ -387,7 +401,7 @@ int Project::windowOf(const QString &objectName) const
             return i;
     }
     for (const Handler &h : handlers)
-        if (h.shape == Shape::Background && jobName(h) == objectName)
+        if (h.shape != Shape::OneGo && jobName(h) == objectName)
             return windowOfHandler(h);
     return -1;
 }

@@ -157,6 +157,7 @@ struct Handler {
     // When triggered while it runs: ignore; queue, with what it reads now; turn, with what it reads when its
     // turn comes; restart.
     QString again = "ignore";
+    QString state = "int"; // in steps: what is kept from one step to the next
     bool declines = false; // what reads the widgets may decide that there is nothing to work on
     Kept kept;
 
@@ -165,6 +166,8 @@ struct Handler {
     QStringList functionNames() const;
     QString function(Part part) const { return functionName(name, part); }
     // A struct of the person's that is called after the handler, as moves make them: "TideForecastInput".
+    QStringList ownTypes() const; // those that its functions take and give
+    // Whether it is one.
     bool hasOwn(const QString &type) const;
 };
 
@@ -219,7 +222,8 @@ struct Project {
 };
 
 // "tideForecastJob": the job of a handler in the background, as a source of signals.
-QString jobName(const Handler &handler);
+QString jobName(const Handler &handler); // "tideForecastJob", "tideForecastSteps"; empty in one go
+QString jobClass(const Handler &handler);
 
 bool isIdentifier(const QString &name); // a valid C++ identifier, no keyword, no reserved form
 

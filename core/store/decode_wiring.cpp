@@ -109,7 +109,7 @@ Handler Decoder::handler(const Json &o)
 {
     Handler h;
     h.kept = keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "window", "input",
-                      "result", "again", "declines"});
+                      "result", "again", "declines", "state"});
     h.id = id(o, "A handler");
     h.name = text(o, "name", "A handler");
     name(h.name, "The handler name", o.line());
@@ -133,17 +133,15 @@ Handler Decoder::handler(const Json &o)
     h.window = text(o, "window", "A handler", false);
     const QString shape = text(o, "shape", "A handler", false);
     if (!problem_ && !QStringList{"", "one-go", "steps", "background"}.contains(shape))
-        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)), "Use one-go or background",
+        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)), "Use one-go, steps or background",
              o.line());
-    if (shape == "steps")
-        fail("The shape \"steps\" cannot be built by this version", "Use one-go or background", o.line());
-    h.shape = shape == "background" ? Shape::Background : Shape::OneGo;
+    h.shape = shape == "background" ? Shape::Background : shape == "steps" ? Shape::Steps : Shape::OneGo;
     h.file = text(o, "file", "A handler", false);
     static const QRegularExpression base("^[A-Za-z0-9_]{1,100}\\.cpp$");
     if (!problem_ && !h.file.isEmpty() && !base.match(h.file).hasMatch())
         fail(QStringLiteral("The handler's file \"%1\" is not allowed").arg(h.file.left(60)),
              "Name a .cpp file in the project's folder, without a path", o.line());
-    for (auto [key, member] : {std::pair{"input", &h.input}, {"result", &h.result}})
+    for (auto [key, member] : {std::pair{"input", &h.input}, {"result", &h.result}, {"state", &h.state}})
         if (const QString t = text(o, key, "A handler", false); !t.isEmpty()) {
             *member = t;
             type(t, o.line());

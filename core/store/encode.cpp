@@ -143,6 +143,10 @@ Json encode(const Handler &h)
     if (h.shape == Shape::Background) {
         known.append({u"input"_s, Json::string(h.input)});
         known.append({u"result"_s, Json::string(h.result)});
+    }
+    if (h.shape == Shape::Steps)
+        known.append({u"state"_s, Json::string(h.state)});
+    if (h.shape != Shape::OneGo) {
         known.append({u"again"_s, Json::string(h.again)});
         if (h.declines || h.kept.order.contains(u"declines"_s))
             known.append({u"declines"_s, Json::boolean(h.declines)});

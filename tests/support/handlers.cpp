@@ -100,7 +100,7 @@ Workspace deskFor(const HandlerCase &one, const QString &folder)
     Workspace w = makeProject(folder, [](Workspace &ws) {
         for (const auto &[kind, name] : {std::pair{"button", "goButton"},
                                          {"button", "addButton"},
-                                         {"button", "tellButton"},
+                                         {"button", "tellButton"}, {"button", "moreButton"}, {"button", "nextButton"},
                                          {"field", "nameField"},
                                          {"field", "resultLabel"},
                                          {"label", "statusLabel"},
@@ -119,7 +119,7 @@ Workspace deskFor(const HandlerCase &one, const QString &folder)
         (void)ws.addWidget(".", "QSpinBox", "countSpin", {{"value", Json::number(7)}});
         (void)ws.addWidget(".", "QComboBox", "kindBox", {});
         for (const auto &[from, to] :
-             {std::pair{"goButton", "go"}, {"addButton", "add"}, {"tellButton", "tellNow"}})
+             {std::pair{"goButton", "go"}, {"addButton", "add"}, {"tellButton", "tellNow"}, {"moreButton", "more"}, {"nextButton", "next"}})
             if (auto ok = ws.connect({from, "clicked", {}, to, {}}); !ok)
                 qFatal("%s", qPrintable(ok.problem().text()));
     });
@@ -134,6 +134,9 @@ Workspace deskFor(const HandlerCase &one, const QString &folder)
     replaceIn(cpp, "void Desk::go()\n{\n", "void Desk::go()\n{\n" + one.body.toUtf8());
     replaceIn(cpp, "void Desk::add()\n{\n",
               "void Desk::add()\n{\n    orderList->addItem(QString(\"more %1\").arg(++added_));\n");
+    replaceIn(cpp, "void Desk::more()\n{\n", "void Desk::more()\n{\n    countSpin->stepUp();\n");
+    replaceIn(cpp, "void Desk::next()\n{\n",
+              "void Desk::next()\n{\n    kindBox->setCurrentIndex((kindBox->currentIndex() + 1) % kindBox->count());\n");
     replaceIn(cpp, "void Desk::tellNow()\n{\n", "void Desk::tellNow()\n{\n    tell();\n");
     const auto text = readFile(cpp);
     if (!text || !writeFile(cpp, *text + telling))
@@ -160,10 +163,10 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
         for (int step = 0, n = 1 + below(5); step < n; ++step) {
             switch (below(7)) {
             case 0:
-                play += QStringLiteral("nameField: type \"%1\"\n").arg(QChar('a' + below(26)));
+                play += QStringLiteral("nameField: press End\nnameField: type \"%1\"\n").arg(QChar('a' + below(26)));
                 break;
             case 1:
-                play += "countSpin: press Up\n";
+                play += "moreButton: click\n";
                 break;
             case 2:
                 play += "openCheck: click\n";
@@ -173,7 +176,7 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
                     play += "addButton: click\n";
                 break;
             case 4:
-                play += "kindBox: press Down\n";
+                play += "nextButton: click\n";
                 break;
             case 5:
                 play += QStringLiteral("wait %1ms\n").arg(below(20));
@@ -186,7 +189,7 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
         play += "goButton: click\n";
         if (!one.single && below(2))
             play +=
-                QString(one.alone ? "" : "addButton: click\n") + "nameField: type \"z\"\ngoButton: click\n";
+                QString(one.alone ? "" : "addButton: click\n") + "nameField: press End\nnameField: type \"z\"\ngoButton: click\n";
         play += QStringLiteral("tellButton: click\ndoneLabel: wait for text \"%1\" within 30s\n").arg(round);
     }
     return play;
