@@ -170,7 +170,8 @@ void Drawer::show(Page page)
 {
     pages_->setCurrentIndex(page);
     // A change of the code is read side by side, which takes room.
-    pages_->setFixedHeight(page == MovePage ? std::max(scaled(212), window()->height() * 45 / 100) : scaled(212));
+    pages_->setFixedHeight(page == MovePage ? std::max(scaled(212), window()->height() * 45 / 100)
+                                            : scaled(212));
     setOpen(true);
     if (page == Calls)
         showCalls();

@@ -112,8 +112,10 @@ QString Stubs::text(const Handler &h) const
     const QString cls = project_.windowFor(h).className;
     QString out;
     for (const HandlerFunction &f : h.functions()) {
-        const Stub stub = stubOf(
-            h, f.part, f.part == Part::Whole || f.part == Part::Take || f.part == Part::Begin ? argumentNames(h) : QStringList());
+        const Stub stub =
+            stubOf(h, f.part,
+                   f.part == Part::Whole || f.part == Part::Take || f.part == Part::Begin ? argumentNames(h)
+                                                                                          : QStringList());
         out += '\n' + stub.comment + declaration(h, f, f.isFree() ? QString() : cls) + "\n{\n" + stub.body +
                "}\n";
     }

@@ -434,8 +434,8 @@ QByteArray baseSource(const Project &p, const WindowNode &w)
     for (const Handler &h : p.handlers)
         if (h.shape == Shape::Steps && p.windowOfHandler(h) == index) {
             const QByteArray n = jobName(h).toUtf8();
-            timers += "\n    " + n + " = new QTimer(this);\n    " + n + "->setObjectName(" + literal(jobName(h)) +
-                      ");\n    " + n + "->setInterval(0);\n";
+            timers += "\n    " + n + " = new QTimer(this);\n    " + n + "->setObjectName(" +
+                      literal(jobName(h)) + ");\n    " + n + "->setInterval(0);\n";
         }
     return QByteArray("// Made by Pipit; edits here are overwritten.\n#include \"") + w.file.toUtf8() +
            "_base.h\"\n" + user + '\n' + name + "::" + name +

@@ -1,4 +1,5 @@
-// What runs in steps on a timer of no time: begun by a signal, a piece at a time between the loop's other events.
+// What runs in steps on a timer of no time: begun by a signal, a piece at a time between the loop's other
+// events.
 #include "core/codegen/stubs.h"
 #include "core/codegen/wiring_writer.h"
 
@@ -25,10 +26,11 @@ QByteArray WiringWriter::stepMembers() const
     QByteArray functions, members;
     for (const Handler *h : steps_) {
         functions += "    void " + starter(*h) + parameters(*h) + ";\n    void " + worker(*h) + "();\n";
-        members += "    std::optional<" + h->state.toUtf8() + "> " + state(*h) + "; // while it is under way\n";
+        members +=
+            "    std::optional<" + h->state.toUtf8() + "> " + state(*h) + "; // while it is under way\n";
         if (h->again != "ignore")
-            members += "    QQueue<" + (h->again == "turn" ? waitingType(*h) : h->state.toUtf8()) + "> " + queued(*h) +
-                       ";\n";
+            members += "    QQueue<" + (h->again == "turn" ? waitingType(*h) : h->state.toUtf8()) + "> " +
+                       queued(*h) + ";\n";
     }
     return functions + members;
 }
@@ -120,7 +122,8 @@ void WiringWriter::stepOn(const Handler &h, const Group &owner)
     close("}");
     line(timer + "->stop();");
     at = lineNumber_;
-    line("QMetaObject::invokeMethod(this, [&] { " + h.function(Part::End).toUtf8() + "(*" + state(h) + "); });");
+    line("QMetaObject::invokeMethod(this, [&] { " + h.function(Part::End).toUtf8() + "(*" + state(h) +
+         "); });");
     note(at, owner, h.function(Part::End));
     close("}");
 }

@@ -121,10 +121,10 @@ private:
     QList<WiringLine> lines_;
     QList<Group> signals_, events_;
     QList<const Handler *> background_, steps_; // handlers of this window
-    bool scoped_ = false;               // some key connection listens beyond its widget
-    bool after_ = false;                // some event connection comes after the widget's own handling
-    LocalNames locals_;                 // what they must not be called
-    QSet<QByteArray> used_;             // locals of the present function
+    bool scoped_ = false;                       // some key connection listens beyond its widget
+    bool after_ = false;                        // some event connection comes after the widget's own handling
+    LocalNames locals_;                         // what they must not be called
+    QSet<QByteArray> used_;                     // locals of the present function
     QByteArray source_, event_, watched_, handled_; // what these are called
 };
 

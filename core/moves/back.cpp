@@ -1,43 +1,238 @@
 #include "core/moves/back.h"
 
-#include "core/codegen/stubs.h"
-#include "core/userfiles/cpp_scan.h"
+#include <QRegularExpression>
 
 #include <algorithm>
 
 namespace pipit
 {
 
-Result<Move> planBack(Move move, const Handler &old, const QString &text, const QString &className)
+namespace
 {
-    const Handler *h = move.edit.after.handler(old.name);
-    QString kept;
-    for (const HandlerFunction &f : old.functions()) {
-        const auto d = definitionOf(text, f.isFree() ? QString() : className, f.name);
-        if (!d)
-            continue;
-        const QString whole = text.mid(d->begin, d->bodyClose + 1 - d->begin);
-        kept += (kept.isEmpty() ? "" : "\n\n") + whole;
-        move.edit.files.append({old.file, d->begin, whole, {}});
+
+using Match = QRegularExpressionMatch;
+
+QRegularExpression form(const QString &pattern)
+{
+    return QRegularExpression(pattern, QRegularExpression::MultilineOption);
+}
+
+// Parts of a list, at its own level of brackets.
+QStringList parts(const QString &list)
+{
+    QStringList out;
+    int depth = 0;
+    bool quoted = false;
+    QString one;
+    for (qsizetype i = 0; i < list.size(); ++i) {
+        const QChar c = list[i];
+        quoted = quoted != (c == '"' && (i == 0 || list[i - 1] != '\\'));
+        depth += quoted                              ? 0
+                 : QStringLiteral("([{").contains(c) ? 1
+                 : QStringLiteral(")]}").contains(c) ? -1
+                                                     : 0;
+        if (c == ',' && depth == 0 && !quoted) {
+            out << one.trimmed();
+            one.clear();
+        } else {
+            one += c;
+        }
     }
-    move.oldText = kept;
-    move.newText = Stubs(move.edit.after).text(*h).trimmed();
-    if (!kept.isEmpty()) {
-        move.sentences << QStringLiteral("The old functions stay in %1, switched off, for you to take from.")
-                              .arg(old.file);
-        move.newText +=
-            QStringLiteral("\n\n#if 0 // %1 as it was %2. Take what you need, then delete this.\n")
-                .arg(old.name, shapeSentence(old.shape)) +
-            kept + "\n#endif";
+    if (!one.trimmed().isEmpty())
+        out << one.trimmed();
+    return out;
+}
+
+class Merger
+{
+public:
+    Merger(const Handler &h, const QString &text, const QString &className)
+        : h_(h), text_(text), class_(className)
+    {
     }
-    if (move.edit.files.isEmpty()) {
-        move.edit.files.append({old.file, text.size(), {}, '\n' + move.newText + '\n'});
-    } else {
-        move.edit.files.first().inserted = move.newText;
-        std::sort(move.edit.files.begin(), move.edit.files.end(),
-                  [](const FileEdit &a, const FileEdit &b) { return a.offset > b.offset; });
+
+    PutBack merged()
+    {
+        QString whole;
+        QList<Definition> defs;
+        for (const HandlerFunction &f : h_.functions()) {
+            const auto d = definitionOf(text_, f.isFree() ? QString() : class_, f.name);
+            if (!d)
+                return {{}, f.name + " was not found", 0};
+            defs << *d;
+        }
+        const QString first = body(defs[0]), second = body(defs[1]), third = body(defs[2]);
+        whole = h_.shape == Shape::Steps ? steps(first, second, third)
+                                         : background(first, second, third, defs[1]);
+        static const QRegularExpression left(
+            "\\b(promise|outcome|input\\.\\w+|result\\.\\w+|state\\.\\w+|= input|= state)\\b");
+        if (const Match m = left.match(codeOnly(whole)); m.hasMatch())
+            return {{},
+                    QStringLiteral("its functions use %1 in a way of their own").arg(m.captured(1)),
+                    lineAt(text_, std::max<qsizetype>(0, text_.indexOf(m.captured(1), defs[1].begin)))};
+        QString head = text_.mid(defs[0].headBegin, defs[0].bodyOpen - defs[0].headBegin);
+        const qsizetype name = head.indexOf(class_ + "::");
+        head = "void " + head.mid(name);
+        head.replace(h_.functions().first().name, h_.name);
+        whole.replace(form("\\n{3,}"), "\n\n");
+        return {head.trimmed() + "\n{\n" + whole + '}', {}, 0};
     }
-    return move;
+
+private:
+    QString body(const Definition &d) const
+    {
+        QString b = text_.mid(d.bodyOpen + 1, d.bodyClose - d.bodyOpen - 1);
+        return b.startsWith('\n') ? b.mid(1) : b;
+    }
+
+    static void drop(QString &from, const QString &pattern) { from.remove(form(pattern)); }
+
+    // Takes the last return out of a body; what it gives.
+    static QString lastReturn(QString &body)
+    {
+        static const QRegularExpression last("[ \\t]*return\\b([^;]*);\\s*\\z");
+        const Match m = last.match(body);
+        if (!m.hasMatch())
+            return {};
+        body.truncate(m.capturedStart());
+        return m.captured(1).trimmed();
+    }
+
+    static QStringList valuesOf(const QString &given, const QString &type)
+    {
+        if (given == "true" || given.isEmpty())
+            return {};
+        if (given.startsWith(type + '{') && given.endsWith('}'))
+            return parts(given.mid(type.size() + 1).chopped(1));
+        if (given.startsWith('{') && given.endsWith('}'))
+            return parts(given.mid(1).chopped(1));
+        return {given};
+    }
+
+    // The names that a part gives to what it was handed, taken out of it.
+    static QStringList namesIn(QString &body, const QString &from)
+    {
+        QStringList names;
+        if (const Match m = form("^[ \\t]*(?:const )?auto &?\\[([^\\]]*)\\] = " + from + ";\\n").match(body);
+            m.hasMatch()) {
+            names = parts(m.captured(1));
+            body.remove(m.capturedStart(), m.capturedLength());
+            return names;
+        }
+        const QRegularExpression one =
+            form("^[ \\t]*(?:const )?[\\w:<>, ]+[ &*]+(\\w+) = " + from + "(?:\\.\\w+)?;\\n");
+        for (Match m = one.match(body); m.hasMatch(); m = one.match(body)) {
+            names << m.captured(1);
+            body.remove(m.capturedStart(), m.capturedLength());
+        }
+        return names;
+    }
+
+    static QString named(const QStringList &names, const QStringList &values, const char *how)
+    {
+        QString out;
+        for (qsizetype i = 0; i < names.size() && i < values.size(); ++i)
+            if (names[i] != values[i])
+                out += "    " + QLatin1String(how) + names[i] + " = " + values[i] + ";\n";
+        return out;
+    }
+
+    QString background(QString take, QString work, QString show, const Definition &workHead)
+    {
+        const QStringList given = valuesOf(lastReturn(take), h_.input);
+        take.replace(form("\\breturn (?:\\{\\}|false);"), "return;");
+        QStringList names = namesIn(work, "input");
+        if (names.isEmpty() && given.size() == 1)
+            if (const Match m = form("&(\\w+)\\)\\s*$").match(workHead.head.trimmed()); m.hasMatch())
+                names << m.captured(1);
+        drop(work, "^[ \\t]*Q_UNUSED\\(promise\\)\\n");
+        drop(work, "^[ \\t]*if \\(promise\\.isCanceled\\(\\)\\)\\n[ \\t]*return(?: \\{\\})?;\\n");
+        drop(work, "^[ \\t]*promise\\.setProgress\\w+\\(.*\\);\\n");
+        drop(work, "^[ \\t]*" + h_.result + " result;\\n");
+        show = withoutOutcome(show, work);
+        QString results = lastReturn(work);
+        const QStringList shown = namesIn(show, "outcome\\.value\\(\\)") + namesIn(show, "result");
+        work.replace(form("^([ \\t]*)result\\.stopped = true;\\n[ \\t]*return result;"), "\\1return;");
+        drop(work, "^[ \\t]*result\\.\\w+ = \\w+;\\n");
+        const QStringList values = results == "result" ? QStringList() : valuesOf(results, h_.result);
+        return take + named(names, given, "const auto ") + work + named(shown, values, "const auto ") + show;
+    }
+
+    // What the result tells widgets is told where it was found out.
+    QString withoutOutcome(QString show, QString &work) const
+    {
+        drop(show,
+             "^[ \\t]*if \\(outcome\\.cancelled\\)(?: \\{\\n(?:.*\\n)*?[ \\t]*\\}|\\n[ \\t]*return;)\\n");
+        drop(show, "^[ \\t]*outcome\\.value\\(\\);.*\\n");
+        drop(show, "^[ \\t]*const " + h_.result + " &result = outcome\\.value\\(\\);\\n");
+        drop(show, "^[ \\t]*if \\(result\\.stopped\\)\\n[ \\t]*return;\\n");
+        drop(show, "^[ \\t]*\\w+ \\*(\\w+) = result\\.\\w+;\\n[ \\t]*if \\(!\\1\\)\\n[ \\t]*return;.*\\n");
+        const QRegularExpression
+            set = form("^[ \\t]*if \\(result\\.(\\w+)\\)\\n[ \\t]*(.*)\\(\\*result\\.\\1\\);\\n"),
+            added = form("^[ \\t]*for \\(const .*line : result\\.(\\w+)\\)\\n[ \\t]*(.*)\\(line\\);\\n"),
+            member = form("^[ \\t]*(\\w+) = result\\.\\w+;\\n");
+        for (Match m = set.match(show); m.hasMatch(); m = set.match(show)) {
+            work.replace(form("\\bresult\\." + m.captured(1) + " = (.*?);( \\})?$"),
+                         m.captured(2) + "(\\1);\\2");
+            show.remove(m.capturedStart(), m.capturedLength());
+        }
+        for (Match m = added.match(show); m.hasMatch(); m = added.match(show)) {
+            work.replace(form("\\bresult\\." + m.captured(1) + " << (.*?);( \\})?$"),
+                         m.captured(2) + "(\\1);\\2");
+            show.remove(m.capturedStart(), m.capturedLength());
+        }
+        for (Match m = member.match(show); m.hasMatch(); m = member.match(show))
+            show.remove(m.capturedStart(), m.capturedLength());
+        return show;
+    }
+
+    QString steps(QString begin, QString step, QString end) const
+    {
+        const QStringList given = valuesOf(lastReturn(begin), h_.state);
+        begin.replace(form("\\breturn \\{\\};"), "return;");
+        const QStringList names = namesIn(step, "state");
+        namesIn(end, "state");
+        for (QString *each : {&step, &end})
+            drop(*each, "^[ \\t]*Q_UNUSED\\(state\\)\\n");
+        drop(end, "^[ \\t]*if \\(state\\.stopped\\)\\n[ \\t]*return;\\n");
+        QString condition = "true";
+        const QRegularExpression rounds = form("^[ \\t]*if \\(!\\((.*)\\)\\)\\n[ \\t]*return false;\\n"),
+                                 each = form("^[ \\t]*if \\((next >= .*)\\)\\n[ \\t]*return false;\\n");
+        QString before;
+        if (const Match m = rounds.match(step); m.hasMatch()) {
+            condition = m.captured(1);
+            before = step.left(m.capturedStart());
+            step.remove(0, m.capturedEnd());
+        } else if (const Match e = each.match(step); e.hasMatch()) {
+            condition = "!(" + e.captured(1) + ')';
+            before = step.left(e.capturedStart());
+            step.remove(0, e.capturedEnd());
+        }
+        lastReturn(step);
+        step.replace(form("^([ \\t]*)state\\.stopped = true;\\n[ \\t]*return false;"), "\\1return;");
+        step.replace(form("\\breturn false;"), "break;");
+        step.replace(form("\\breturn true;"), "continue;");
+        QString inside;
+        for (const QString &line : step.split('\n'))
+            inside += (line.trimmed().isEmpty() ? QString() : "    " + line) + '\n';
+        while (inside.endsWith("\n\n"))
+            inside.chop(1);
+        QStringList all = given;
+        if (all.size() > names.size())
+            all.resize(names.size());
+        return begin + named(names, all, "auto ") + before + "    while (" + condition + ") {\n" + inside +
+               "    }\n" + end;
+    }
+
+    const Handler &h_;
+    const QString &text_, &class_;
+};
+
+} // namespace
+
+PutBack putBack(const Handler &handler, const QString &text, const QString &className)
+{
+    return Merger(handler, text, className).merged();
 }
 
 } // namespace pipit

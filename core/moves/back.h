@@ -1,14 +1,24 @@
-// A handler that runs in parts, put into one function again.
+// A handler that runs in parts, put into one function again: what a move wrote is taken out, and what a
+// person wrote stays as it is.
 //
-// Threads: plain values.
+// Threads: plain values. Goes by the text of what moves write (rewrite.h). Where that was changed so far that
+// it cannot be told any more, it is refused, with the place.
 #pragma once
 
-#include "core/moves/move.h"
+#include "core/base/result.h"
+#include "core/project/model.h"
+#include "core/userfiles/cpp_scan.h"
 
 namespace pipit
 {
 
-// `move` holds the project as it will be, `handler` is as it is now.
-Result<Move> planBack(Move move, const Handler &handler, const QString &text, const QString &className);
+struct PutBack {
+    QString function; // the whole, without the comment above it
+    QString what;     // why it cannot be, empty if it can
+    int line = 0;     // of that
+};
+
+// `text` is the handler's file; `head` the function's new head, "void FerryDesk::tideForecast()".
+[[nodiscard]] PutBack putBack(const Handler &handler, const QString &text, const QString &className);
 
 } // namespace pipit

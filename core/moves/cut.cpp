@@ -258,12 +258,30 @@ bool Cutter::canGoAfter(int piece) const
     return true;
 }
 
+// A function made before the work that only what comes after it calls, and that holds nothing of its own.
+bool Cutter::isFunctionForLater(int piece) const
+{
+    const CodeNode &n = *pieces_[piece].node;
+    if (!n.is("declare") || n.children.size() != 1 || n.children.first().children.size() != 1 ||
+        !n.children.first().children.first().is("lambda"))
+        return false;
+    for (const CodeNode &c : n.children.first().children.first().children)
+        if (c.is("capture") && !c.onThis && c.how != "reference")
+            return false;
+    for (int i = piece + 1; i <= last_; ++i)
+        if (pieces_[i].locals.reads.contains(n.children.first().decl))
+            return false;
+    return true;
+}
+
 void Cutter::placeAll()
 {
     bool sunk = false;
     for (int i = 0; i < pieces_.size(); ++i) {
         const Piece &p = pieces_[i];
         Stage place = i < first_ ? Stage::Take : i > last_ ? Stage::Show : Stage::Work;
+        if (place == Stage::Take && isFunctionForLater(i))
+            place = Stage::Show;
         if (inRegion(i) && !p.kept.isEmpty()) {
             const bool asks = std::any_of(p.kept.begin(), p.kept.end(),
                                           [](const Effect &e) { return e.kind == Effect::Asks; });
@@ -364,7 +382,8 @@ bool Cutter::chooseLoop()
         if (!pieces_[i].slow)
             continue;
         if (first_ >= 0)
-            refuse(pieces_[i].node->begin, "there is a second statement that takes long; steps are made of one loop");
+            refuse(pieces_[i].node->begin,
+                   "there is a second statement that takes long; steps are made of one loop");
         else if (!pieces_[i].node->isLoop())
             refuse(pieces_[i].node->begin, "it takes long and is no loop, so there are no steps in it");
         else
@@ -395,7 +414,8 @@ Cut Cutter::cutIntoSteps()
         out_.statements.append({pieces_[i].node, stage, reasonOf(pieces_[i]), false});
     }
     if (loop.is("each") && !out_.gathered.isEmpty())
-        refuse(loop.begin, "what it goes through are items of a widget, which others may take away meanwhile");
+        refuse(loop.begin,
+               "what it goes through are items of a widget, which others may take away meanwhile");
     goRoundByRound(loop);
     if (out_.refused.isEmpty())
         handAll();

@@ -99,8 +99,9 @@ void Cutter::handAll()
             written += p.locals.writes;
             for (const Effect &e : p.effects) {
                 const CodeDecl *d = unit_.decl(e.decl);
-                if (!keeps(e) && isFieldKind(d) && (!q_.steps || (e.kind == Effect::ReadsShared && e.through.isEmpty() &&
-                                                                  q_.shared.contains(e.decl)))) {
+                if (!keeps(e) && isFieldKind(d) &&
+                    (!q_.steps ||
+                     (e.kind == Effect::ReadsShared && e.through.isEmpty() && q_.shared.contains(e.decl)))) {
                     lent.insert(e.decl);
                     if (e.kind == Effect::WritesShared)
                         written.insert(e.decl);

@@ -232,6 +232,16 @@ bool Cutter::countsUp(const CodeNode &loop, int *variable, QString *from) const
     return true;
 }
 
+// Of a member that is only read or is nobody else's: why it does not come along.
+QString Cutter::whyKept(const Effect &e) const
+{
+    const CodeDecl *d = unit_.decl(e.decl);
+    if (!d || (e.kind != Effect::ReadsShared && e.kind != Effect::WritesShared) || !e.through.isEmpty())
+        return {};
+    const QString why = effects_.keptFromMoving(d->type);
+    return why.isEmpty() ? QString() : " (" + why + ')';
+}
+
 void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
 {
     for (const TextChange &c : std::as_const(out_.changes))
@@ -258,8 +268,8 @@ void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
         if (e.node == &n ||
             (!e.node && e.at == n.begin &&
              (n.is("call") || n.is("method") || n.is("construct") || n.is("operator") || n.is("new")))) {
-            refuse(e.at,
-                   e.what + (e.through.isEmpty() ? "" : " in " + e.through) + ", in the middle of the work");
+            refuse(e.at, e.what + (e.through.isEmpty() ? "" : " in " + e.through) + whyKept(e) +
+                             ", in the middle of the work");
             own = true;
         }
     if (own)
@@ -319,14 +329,41 @@ bool Cutter::hoist(const CodeNode &n, const Inside &inside)
 
 bool Cutter::canGather(const CodeNode &n, const Inside &inside) const
 {
-    if (inside.loops.isEmpty() || inside.maybe || n.macro || n.begin < 0 || n.is("lambda"))
+    if (inside.loops.isEmpty() || n.macro || n.begin < 0 || n.is("lambda"))
         return false;
     const CodeNode &loop = *inside.loops.first();
     int variable = -1;
     QString from;
+    if (inside.maybe && mayBeAbsent(n) &&
+        (!countsUp(loop, &variable, &from) || !isWithinCount(n, loop, variable)))
+        return false;
     return countsUp(loop, &variable, &from) && readsOnly(pieceOf(n).effects) &&
            dependsOnTakeOnly(n, variable) && n.type >= 0 && effects_.keptFromMoving(n.type).isEmpty() &&
            dependsOnTakeOnly(*loop.child("condition"), variable);
+}
+
+// for (row = 0; row < list->count(); ++row): list->item(row) is there.
+bool Cutter::isWithinCount(const CodeNode &n, const CodeNode &loop, int variable) const
+{
+    const CodeNode *condition = loop.child("condition");
+    if (!condition || condition->op != "<" || condition->children.size() != 2 ||
+        Effects::root(condition->children[0]) != variable)
+        return false;
+    const CodeNode &bound = condition->children[1];
+    if (!bound.is("method") || nameOf(bound.decl) != "count" || bound.children.isEmpty())
+        return false;
+    bool all = true;
+    n.each([&](const CodeNode &m) {
+        const CodeType *t =
+            m.is("method") && !m.children.isEmpty() ? unit_.type(m.children.first().type) : nullptr;
+        const CodeNode *object = t && t->form == CodeType::Pointer ? &m.children.first() : nullptr;
+        if (object && object->is("method"))
+            all = all && nameOf(object->decl) == "item" && object->children.size() == 2 &&
+                  Effects::root(object->children[0]) == Effects::root(bound.children.first()) &&
+                  object->children[1].is("name") && object->children[1].decl == variable;
+        return true;
+    });
+    return all;
 }
 
 // A value that depends on the loop's count: all of them are read before the work.
@@ -519,10 +556,15 @@ void Cutter::goRoundByRound(const CodeNode &loop)
     const QString next = step ? textOf(*step) + ";" : QString();
     const std::function<void(const CodeNode &, bool, bool, bool)> look = [&](const CodeNode &n, bool ownBreak,
                                                                              bool ownContinue, bool alone) {
-        const QString indent = QString(std::max(0, n.begin - int(q_.text.lastIndexOf('\n', std::max(0, n.begin)) + 1)), ' ');
+        const QString indent =
+            QString(std::max(0, n.begin - int(q_.text.lastIndexOf('\n', std::max(0, n.begin)) + 1)), ' ');
         const auto put = [&](const QStringList &lines) {
             const QString all = lines.join('\n' + indent);
-            out_.changes.append({n.begin, n.end, alone && lines.size() > 1 ? "{\n" + indent + all + '\n' + indent.chopped(std::min<qsizetype>(4, indent.size())) + '}' : all});
+            out_.changes.append({n.begin, n.end,
+                                 alone && lines.size() > 1
+                                     ? "{\n" + indent + all + '\n' +
+                                           indent.chopped(std::min<qsizetype>(4, indent.size())) + '}'
+                                     : all});
         };
         if (n.is("lambda"))
             return;
@@ -548,9 +590,14 @@ void Cutter::letCancel(const CodeNode &loop)
         return;
     const QString indent = QString(loop.begin - (q_.text.lastIndexOf('\n', loop.begin) + 1), ' ');
     const QString look = '\n' + indent + "    if (promise.isCanceled())\n" + indent + "        return {};";
-    if (body->is("block"))
-        out_.changes.append({body->begin + 1, body->begin + 1, look});
-    else {
+    if (body->is("block")) {
+        // After a comment on the loop's own line.
+        int at = body->begin + 1;
+        const int end = int(q_.text.indexOf('\n', at));
+        if (end > at && q_.text.mid(at, end - at).trimmed().startsWith("//"))
+            at = end;
+        out_.changes.append({at, at, look});
+    } else {
         // Without braces so far.
         const qsizetype close = q_.text.lastIndexOf(')', body->begin);
         const int after = loop.is("do") ? -1 : int(close) + 1;

@@ -31,6 +31,8 @@ private:
     bool chooseLoop();
     void takeAlong(); // what the work needs and cannot be handed to it
     void placeAll();
+    bool isFunctionForLater(int piece) const;
+    bool isWithinCount(const CodeNode &node, const CodeNode &loop, int variable) const;
     void emptyFieldsEarly();
     bool canGoBefore(int piece) const;
     bool canGoAfter(int piece) const;
@@ -48,6 +50,7 @@ private:
     };
     void changeStatement(const CodeNode &node, const Inside &inside);
     bool defer(const CodeNode &node, const Inside &inside);
+    QString whyKept(const Effect &effect) const;
     void changeExpression(const CodeNode &node, const Inside &inside);
     bool coveredBelow(const CodeNode &node, const Inside &inside) const;
     bool canHoist(const CodeNode &node, const Inside &inside) const;

@@ -5,7 +5,41 @@
 namespace pipit
 {
 
-Effects::Effects(const CodeUnit &unit) : unit_(unit) {}
+Effects::Effects(const CodeUnit &unit) : unit_(unit)
+{
+    findOwnPointers();
+}
+
+void Effects::findOwnPointers()
+{
+    QSet<int> changed;
+    for (const CodeFunction &f : unit_.functions)
+        f.body.each([&](const CodeNode &n) {
+            const CodeDecl *d = unit_.decl(n.decl);
+            if (n.is("variable") && d && d->kind == CodeDecl::Local) {
+                const CodeRecord *r = unit_.recordOfType(d->type);
+                const CodeType *t = unit_.type(d->type);
+                if (t && t->form == CodeType::Value && r &&
+                    (r->name == "std::unique_ptr" || r->name == "QScopedPointer"))
+                    ownPointers_.insert(n.decl);
+                else if (t && t->form == CodeType::Pointer && n.children.size() == 1 &&
+                         (n.children.first().is("new") ||
+                          (n.children.first().is("address") &&
+                           isLocal(root(n.children.first().children.value(0))))))
+                    ownPointers_.insert(n.decl);
+            }
+            if (n.is("assign") && !n.children.isEmpty() && n.children.first().is("name"))
+                changed.insert(n.children.first().decl);
+            return true;
+        });
+    ownPointers_ -= changed;
+}
+
+bool Effects::isLocal(int decl) const
+{
+    const CodeDecl *d = unit_.decl(decl);
+    return d && (d->kind == CodeDecl::Local || d->kind == CodeDecl::Parameter);
+}
 
 QString Effects::bound(int type) const
 {
@@ -40,6 +74,9 @@ QString Effects::keptFromMoving(int type) const
             return "it is a function";
         if (r->local)
             return "its type is declared in the function";
+        for (const CodeRecord &outer : unit_.records)
+            if (r->own && r->name.startsWith(outer.name + "::"))
+                return "its type is declared within the class " + outer.name;
         if (r->own && r->here)
             return "its type is declared in the source file and not in a header";
         if (r->is("QObject") || !r->copies)
@@ -69,8 +106,8 @@ int Effects::root(const CodeNode &n)
         const CodeNode &object = n.children.first();
         return object.is("this") ? n.decl : root(object);
     }
-    if (n.is("paren") || n.is("index") || n.is("cast") || (n.is("update") && n.children.size() == 1) ||
-        n.is("assign") || n.is("update"))
+    if (n.is("paren") || n.is("index") || n.is("deref") || n.is("cast") ||
+        (n.is("update") && n.children.size() == 1) || n.is("assign") || n.is("update"))
         return root(n.children.first());
     if (n.is("operator") && (n.op == "[]" || n.op == "<<" || n.op == ">>" || n.op == "->" || n.op == "*"))
         return root(n.children.first());
@@ -131,7 +168,8 @@ struct Effects::Walk {
     void pointed(const CodeNode &n, const CodeNode &pointer)
     {
         const CodeType *t = unit.type(pointer.type);
-        if (!t || t->form != CodeType::Pointer || pointer.is("this") || pointer.is("text"))
+        if (!t || t->form != CodeType::Pointer || pointer.is("this") || pointer.is("text") ||
+            effects.ownPointers_.contains(root(pointer)))
             return;
         if (!effects.bound(pointer.type).isEmpty() || t->canonical.contains("char"))
             return;
@@ -274,8 +312,15 @@ struct Effects::Walk {
         if (!d)
             return add(Effect::Unknown, n, "which function is called is known only when it runs");
         const CodeRecord *r = unit.record(d->record);
-        if (r && r->lambda)
-            return; // its code was looked at where it stands
+        if (r && r->lambda) {
+            for (Effect e : effects.ofFunction(n.decl)) {
+                e.at = n.begin;
+                e.node = nullptr;
+                e.through = n.children.isEmpty() ? d->name : nameOf(root(n.children.first()));
+                out << e;
+            }
+            return;
+        }
         if (r && r->name == "std::function" && d->name == "operator()")
             return add(Effect::Unknown, n, "which function is called is known only when it runs");
         if (n.is("operator") && d->kind == CodeDecl::Method && !d->own) {
@@ -350,6 +395,10 @@ struct Effects::Walk {
         } else if (n.is("assign") || n.is("update")) {
             if (!n.children.isEmpty())
                 written(n.children.first());
+        } else if (n.is("each")) {
+            const CodeNode *v = n.child("variable"), *range = n.child("range");
+            if (v && range && v->how == "reference")
+                written(*range);
         } else if (n.is("address")) {
             if (!n.children.isEmpty())
                 if (const CodeDecl *d = unit.decl(root(n.children.first()));
@@ -539,6 +588,9 @@ struct LocalWalk {
             write(Effects::root(n.children.first()));
         if (n.is("variable")) {
             out.declares.insert(n.decl);
+            if (n.children.size() == 1 && n.children.first().is("address"))
+                if (const int of = Effects::root(n.children.first().children.value(0)); of >= 0)
+                    aliases.insert(n.decl, of);
             if (n.how.contains("reference") && !n.children.isEmpty()) {
                 const int of = Effects::root(n.children.first());
                 if (of >= 0)

@@ -60,11 +60,15 @@ public:
     [[nodiscard]] bool mayTakeLong(const CodeNode &node) const;
 
 private:
+    bool isLocal(int decl) const;
     bool isOnlyShowing(const CodeNode &loop) const;
     struct Walk;
     QList<Effect> ofFunction(int decl) const;
 
+    void findOwnPointers();
+
     const CodeUnit &unit_;
+    QSet<int> ownPointers_; // variables that point to what their function made or holds, and to nothing else
     mutable QHash<int, QList<Effect>> known_; // by function
     mutable QSet<int> open_;                  // being asked about
     mutable int circles_ = 0;

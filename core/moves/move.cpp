@@ -48,6 +48,10 @@ public:
         const auto d = definitionOf(text_, class_, handler_.name);
         if (q_.shape == Shape::OneGo)
             return back();
+        if (!d && codeOnly(text_).contains(class_ + "::" + handler_.name))
+            return Problem{"The code of " + handler_.name + " does not compile as it stands: it has no end",
+                           handler_.file, "Mend it first",
+                           lineAt(text_, text_.indexOf(class_ + "::" + handler_.name))};
         if (!d || isStub(*d))
             return fresh(d);
         if (auto ok = code_.lay(q_.place, q_.project, files_); !ok)
@@ -122,10 +126,62 @@ private:
         return move_;
     }
 
+    // One function again; what was made for the parts goes.
     Result<Move> back()
     {
+        Project &p = move_.edit.after;
+        const QString job = jobName(handler_);
+        p.connections.removeIf([&](const Connection &c) { return c.from == job || c.to == job; });
         shaped();
-        return planBack(move_, handler_, text_, class_);
+        const PutBack made = putBack(handler_, text_, class_);
+        if (!made.what.isEmpty())
+            return refusedFor({made.what, {}, {}, made.line});
+        QList<Definition> old;
+        for (const HandlerFunction &f : handler_.functions())
+            if (const auto d = definitionOf(text_, f.isFree() ? QString() : class_, f.name))
+                old << *d;
+        move_.newText = text_.mid(old[0].begin, old[0].headBegin - old[0].begin) + made.function;
+        for (const Definition &d : old) {
+            const QString whole = text_.mid(d.begin, d.bodyClose + 1 - d.begin);
+            move_.oldText += (move_.oldText.isEmpty() ? "" : "\n\n") + whole;
+            const bool first = &d == &old.first();
+            // The empty line before it goes along.
+            const qsizetype at = first ? d.begin : std::max<qsizetype>(0, d.begin - 2);
+            const QString gap = first || text_.mid(at, 2) != "\n\n" ? QString() : QString("\n\n");
+            move_.edit.files.append(
+                {handler_.file, d.begin - gap.size(), gap + whole, first ? move_.newText : QString()});
+        }
+        if (auto ok = structsGone(); !ok)
+            return ok.problem();
+        order();
+        move_.sentences << "One function again, on the loop.";
+        return verified();
+    }
+
+    Outcome structsGone()
+    {
+        const QString file = q_.project.windowFor(handler_).file + ".h";
+        auto text = files_.text(file);
+        if (!text)
+            return text.problem();
+        for (const QString &type : handler_.ownTypes()) {
+            const QRegularExpression form(
+                "^// What \\w+ (?:works on|comes to|keeps from one step to the next)\\.\\nstruct " + type +
+                    " \\{\\n(?:[^}]*\\n)?\\};\\n\\n?",
+                QRegularExpression::MultilineOption);
+            if (const auto m = form.match(*text); m.hasMatch())
+                move_.edit.files.append({file, m.capturedStart(), m.captured(), {}});
+        }
+        return Done{};
+    }
+
+    // Later places first, so that the offsets hold.
+    void order()
+    {
+        std::stable_sort(move_.edit.files.begin(), move_.edit.files.end(),
+                         [](const FileEdit &a, const FileEdit &b) {
+                             return a.file == b.file ? a.offset > b.offset : a.file < b.file;
+                         });
     }
 
     Handler *shaped()
@@ -187,7 +243,8 @@ private:
     {
         const Effects effects(unit);
         const bool steps = q_.shape == Shape::Steps;
-        const CutQuestion question{unit, effects, f, text_, q_.trusted, sharedIn(unit, f), heard(unit), steps};
+        const CutQuestion question{unit,       effects,           f,           text_,
+                                   q_.trusted, sharedIn(unit, f), heard(unit), steps};
         const Cut cut = steps ? cutForSteps(question) : cutForBackground(question);
         move_.oldText = text_.mid(d.begin, d.bodyClose + 1 - d.begin);
         describe(cut);
@@ -207,10 +264,7 @@ private:
             !why)
             return refusedFor(why.problem());
         wire(cut, made);
-        std::stable_sort(move_.edit.files.begin(), move_.edit.files.end(),
-                         [](const FileEdit &a, const FileEdit &b) {
-                             return a.file == b.file ? a.offset > b.offset : a.file < b.file;
-                         });
+        order();
         return verified();
     }
 
@@ -318,8 +372,10 @@ private:
         if (auto ok = code_.lay(q_.place, move_.edit.after, after); !ok)
             return ok.problem();
         const bool steps = q_.shape == Shape::Steps;
-        const QString work = steps ? class_ + "::" + functionName(handler_.name, Part::Step)
-                                   : functionName(handler_.name, Part::Work);
+        const bool whole = q_.shape == Shape::OneGo;
+        const QString work = whole   ? class_ + "::" + handler_.name
+                             : steps ? class_ + "::" + functionName(handler_.name, Part::Step)
+                                     : functionName(handler_.name, Part::Work);
         auto unit = code_.read(handler_.file, {work});
         if (!unit)
             return unit.problem();
@@ -332,7 +388,7 @@ private:
         const CodeFunction *f = unit->function(work);
         if (!f)
             return refusedFor({"what would come out cannot be read", {}, {}, lineInOld()});
-        if (steps)
+        if (steps || whole)
             return move_;
         const Effects effects(*unit);
         for (const Effect &e : effects.of(f->body)) {
@@ -380,7 +436,8 @@ private:
         };
         if (q_.shape == Shape::Steps) {
             say(counts[0], "statement begins it.", "statements begin it.");
-            move_.sentences << "The loop goes on round by round, for 8 ms at a time, and other events come in between.";
+            move_.sentences
+                << "The loop goes on round by round, for 8 ms at a time, and other events come in between.";
             say(counts[2], "statement ends it.", "statements end it.");
             move_.sentences += cut.notes;
             return;

@@ -9,8 +9,7 @@ namespace
 class Writer : public CodeWriter
 {
 public:
-    Writer(const CutQuestion &q, const Cut &cut, QString name)
-        : CodeWriter(q, cut, std::move(name))
+    Writer(const CutQuestion &q, const Cut &cut, QString name) : CodeWriter(q, cut, std::move(name))
     {
         out_.input = handedType(cut.input, capital(name_) + "Input", false);
         out_.result = handedType(cut.result, capital(name_) + "Result", tells());
@@ -252,7 +251,6 @@ private:
             out += "    if (result.stopped)\n        return;\n";
         return out;
     }
-
 };
 
 } // namespace

@@ -24,6 +24,7 @@ struct Rewritten {
                                              int comment);
 
 // `…Begin`, `…Step`, `…End`, and the state that goes from one to the next.
-[[nodiscard]] Rewritten rewriteForSteps(const CutQuestion &question, const Cut &cut, const QString &name, int comment);
+[[nodiscard]] Rewritten rewriteForSteps(const CutQuestion &question, const Cut &cut, const QString &name,
+                                        int comment);
 
 } // namespace pipit

@@ -23,7 +23,8 @@ public:
             for (const CodeNode &v : init->children) {
                 const CodeDecl *d = q.unit.decl(v.decl);
                 const CodeType *t = q.unit.type(d->type);
-                add(d->name, d->name, t->name, v.children.isEmpty() ? t->name + "()" : text(v.children.first()));
+                add(d->name, d->name, t->name,
+                    v.children.isEmpty() ? t->name + "()" : text(v.children.first()));
             }
         if (loop_->is("each"))
             eachFields();
@@ -40,8 +41,10 @@ public:
         }
         if (cut_.stops)
             fields += field("bool", "stopped", "it ended early");
-        out_.structs = "// What " + name_ + " keeps from one step to the next.\nstruct " + type_ + " {\n" + fields + "};\n\n";
-        out_.functions = q_.text.mid(comment, q_.function.begin - comment) + begin() + "\n\n" + step() + "\n\n" + end();
+        out_.structs = "// What " + name_ + " keeps from one step to the next.\nstruct " + type_ + " {\n" +
+                       fields + "};\n\n";
+        out_.functions =
+            q_.text.mid(comment, q_.function.begin - comment) + begin() + "\n\n" + step() + "\n\n" + end();
         return out_;
     }
 
@@ -77,7 +80,9 @@ private:
         if (names_.isEmpty() || used.isEmpty())
             return {};
         if (!lambdas)
-            return "    auto &[" + (names_ + (cut_.stops ? QStringList{"stopped"} : QStringList())).join(", ") + "] = state;\n";
+            return "    auto &[" +
+                   (names_ + (cut_.stops ? QStringList{"stopped"} : QStringList())).join(", ") +
+                   "] = state;\n";
         QString out;
         for (qsizetype i = 0; i < names_.size(); ++i)
             if (used.contains(names_[i]))
@@ -109,13 +114,14 @@ private:
         if (cut_.stops)
             values << "false";
         const QString type = cut_.declines ? "std::optional<" + type_ + '>' : type_;
-        return head(type, name_ + "Begin").trimmed() + "\n{\n" + unusedArguments() + body + "    return " + type_ + '{' +
-               values.join(", ") + "};\n}";
+        return head(type, name_ + "Begin").trimmed() + "\n{\n" + unusedArguments() + body + "    return " +
+               type_ + '{' + values.join(", ") + "};\n}";
     }
 
     QString step()
     {
-        const CodeNode *condition = loop_->child("condition"), *round = loop_->child("step"), *body = loop_->child("body");
+        const CodeNode *condition = loop_->child("condition"), *round = loop_->child("step"),
+                       *body = loop_->child("body");
         QString code;
         for (const PlacedStatement &s : cut_.statements)
             if (s.place == Stage::Take && isNeeded(s, Stage::Work))
@@ -124,7 +130,8 @@ private:
             code += "    if (next >= qsizetype(" + list_ + ".size()))\n        return false;\n    " +
                     text(*loop_->child("variable")) + " = " + list_ + "[next++];\n";
         else if (condition)
-            code += "    if (!(" + changed(q_.text, condition->begin, condition->end, cut_.changes) + "))\n        return false;\n";
+            code += "    if (!(" + changed(q_.text, condition->begin, condition->end, cut_.changes) +
+                    "))\n        return false;\n";
         int from = body->begin, to = body->end;
         if (body->is("block")) {
             ++from;
@@ -136,8 +143,9 @@ private:
         if (round)
             code += "    " + text(*round) + ";\n";
         code += "    return true;\n";
-        return "// On the loop, again and again: one round. True: there is more.\nbool " + class_ + "::" + name_ + "Step(" +
-               type_ + " &state)\n{\n" + unusedState(code) + names(usedIn(code)) + code + '}';
+        return "// On the loop, again and again: one round. True: there is more.\nbool " + class_ +
+               "::" + name_ + "Step(" + type_ + " &state)\n{\n" + unusedState(code) + names(usedIn(code)) +
+               code + '}';
     }
 
     // The loop's own step inwards is gone.
@@ -147,7 +155,10 @@ private:
         if (!block)
             return "    " + code.trimmed() + '\n';
         for (const QString &line : code.split('\n'))
-            out += (line.startsWith("    ") ? line.mid(4) : line.trimmed().isEmpty() ? QString() : line) + '\n';
+            out += (line.startsWith("    ")    ? line.mid(4)
+                    : line.trimmed().isEmpty() ? QString()
+                                               : line) +
+                   '\n';
         while (out.endsWith("\n\n"))
             out.chop(1);
         return out;
@@ -163,8 +174,8 @@ private:
         QString code = lines(Stage::Show, cut_.showChanges);
         if (cut_.stops)
             code.prepend("    if (state.stopped)\n        return;\n");
-        return "// On the loop, once there is no more.\nvoid " + class_ + "::" + name_ + "End(" + type_ + " &state)\n{\n" +
-               unusedState(code) + names(usedIn(code)) + code + '}';
+        return "// On the loop, once there is no more.\nvoid " + class_ + "::" + name_ + "End(" + type_ +
+               " &state)\n{\n" + unusedState(code) + names(usedIn(code)) + code + '}';
     }
 
     const CodeNode *loop_ = nullptr;

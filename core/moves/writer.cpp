@@ -37,28 +37,27 @@ QString CodeWriter::listOf(const QString &type)
 
 QString CodeWriter::field(const QString &type, const QString &name, const QString &remark)
 {
-    static const QStringList numbers = {
-        "int",       "double", "float",     "qint64",     "quint64",      "qsizetype",
-        "uint",      "char",   "long",      "qreal",      "unsigned int", "unsigned long",
-        "long long", "short",  "qlonglong", "qulonglong", "size_t",       "std::size_t"};
+    static const QStringList numbers = {"int",          "double",        "float",      "qint64", "quint64",
+                                        "qsizetype",    "uint",          "char",       "long",   "qreal",
+                                        "unsigned int", "unsigned long", "long long",  "short",  "qlonglong",
+                                        "qulonglong",   "size_t",        "std::size_t"};
     const QString value = type == "bool" ? " = false" : numbers.contains(type) ? " = 0" : QString();
-    return "    " + type + ' ' + name + value + ';' + (remark.isEmpty() ? QString() : " // " + remark) +
-           '\n';
+    return "    " + type + ' ' + name + value + ';' + (remark.isEmpty() ? QString() : " // " + remark) + '\n';
 }
 
 // The headers that a type needs.
 void CodeWriter::include(const QString &type)
 {
-        static const QRegularExpression words("\\b(Q[A-Z]\\w+)|std::(\\w+)");
-        for (auto it = words.globalMatch(type); it.hasNext();) {
-            const auto m = it.next();
-            if (!m.captured(1).isEmpty())
-                out_.includes << m.captured(1);
-            else if (QStringList{"optional", "vector", "map", "set", "string", "pair", "array",
-                                 "unordered_map", "deque", "list", "variant", "chrono", "complex"}
-                         .contains(m.captured(2)))
-                out_.includes << (m.captured(2) == "pair" ? QString("utility") : m.captured(2));
-        }
+    static const QRegularExpression words("\\b(Q[A-Z]\\w+)|std::(\\w+)");
+    for (auto it = words.globalMatch(type); it.hasNext();) {
+        const auto m = it.next();
+        if (!m.captured(1).isEmpty())
+            out_.includes << m.captured(1);
+        else if (QStringList{"optional", "vector", "map", "set", "string", "pair", "array", "unordered_map",
+                             "deque", "list", "variant", "chrono", "complex"}
+                     .contains(m.captured(2)))
+            out_.includes << (m.captured(2) == "pair" ? QString("utility") : m.captured(2));
+    }
 }
 
 // The text of a range with the changes in it.
@@ -218,21 +217,20 @@ QString CodeWriter::gathering()
             if (g.loop == loop) {
                 body += "    " + listOf(g.type) + ' ' + g.name + ";\n";
                 inside << g.name + " << " +
-                              q_.text.mid(g.expression->begin, g.expression->end - g.expression->begin) +
-                              ';';
+                              q_.text.mid(g.expression->begin, g.expression->end - g.expression->begin) + ';';
             }
         const int close = int(q_.text.lastIndexOf(')', loop->child("body")->begin));
         const QString header = q_.text.mid(loop->begin, close + 1 - loop->begin);
-        body += "    " + header + (inside.size() > 1 ? " {" : "") + "\n        " +
-                inside.join("\n        ") + '\n' + (inside.size() > 1 ? "    }\n" : "");
+        body += "    " + header + (inside.size() > 1 ? " {" : "") + "\n        " + inside.join("\n        ") +
+                '\n' + (inside.size() > 1 ? "    }\n" : "");
     }
     return body;
 }
 
 // Lines that give what was handed over the names that the code has for it.
 QString CodeWriter::unpacked(const QString &from, const QString &type, const QStringList &names,
-                 const QStringList &fields, const QStringList &types, const QSet<QString> &written,
-                 bool bindings) const
+                             const QStringList &fields, const QStringList &types,
+                             const QSet<QString> &written, bool bindings) const
 {
     if (names.isEmpty())
         return {};

@@ -38,8 +38,9 @@ protected:
     QString head(const QString &type, const QString &function) const;
     QString unusedArguments() const;
     QString gathering(); // loops that gather what widgets have
-    QString unpacked(const QString &from, const QString &type, const QStringList &names, const QStringList &fields,
-                     const QStringList &types, const QSet<QString> &written, bool bindings) const;
+    QString unpacked(const QString &from, const QString &type, const QStringList &names,
+                     const QStringList &fields, const QStringList &types, const QSet<QString> &written,
+                     bool bindings) const;
 
     const CutQuestion &q_;
     const Cut &cut_;

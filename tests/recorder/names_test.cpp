@@ -1,5 +1,6 @@
 // What handlers are called, however the program was built, and that no call is missed: held against what
 // the program itself counted.
+#include "core/trace/queries.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 

@@ -100,7 +100,9 @@ Workspace deskFor(const HandlerCase &one, const QString &folder)
     Workspace w = makeProject(folder, [](Workspace &ws) {
         for (const auto &[kind, name] : {std::pair{"button", "goButton"},
                                          {"button", "addButton"},
-                                         {"button", "tellButton"}, {"button", "moreButton"}, {"button", "nextButton"},
+                                         {"button", "tellButton"},
+                                         {"button", "moreButton"},
+                                         {"button", "nextButton"},
                                          {"field", "nameField"},
                                          {"field", "resultLabel"},
                                          {"label", "statusLabel"},
@@ -118,8 +120,11 @@ Workspace deskFor(const HandlerCase &one, const QString &folder)
                 qFatal("%s", qPrintable(ok.problem().text()));
         (void)ws.addWidget(".", "QSpinBox", "countSpin", {{"value", Json::number(7)}});
         (void)ws.addWidget(".", "QComboBox", "kindBox", {});
-        for (const auto &[from, to] :
-             {std::pair{"goButton", "go"}, {"addButton", "add"}, {"tellButton", "tellNow"}, {"moreButton", "more"}, {"nextButton", "next"}})
+        for (const auto &[from, to] : {std::pair{"goButton", "go"},
+                                       {"addButton", "add"},
+                                       {"tellButton", "tellNow"},
+                                       {"moreButton", "more"},
+                                       {"nextButton", "next"}})
             if (auto ok = ws.connect({from, "clicked", {}, to, {}}); !ok)
                 qFatal("%s", qPrintable(ok.problem().text()));
     });
@@ -136,7 +141,8 @@ Workspace deskFor(const HandlerCase &one, const QString &folder)
               "void Desk::add()\n{\n    orderList->addItem(QString(\"more %1\").arg(++added_));\n");
     replaceIn(cpp, "void Desk::more()\n{\n", "void Desk::more()\n{\n    countSpin->stepUp();\n");
     replaceIn(cpp, "void Desk::next()\n{\n",
-              "void Desk::next()\n{\n    kindBox->setCurrentIndex((kindBox->currentIndex() + 1) % kindBox->count());\n");
+              "void Desk::next()\n{\n    kindBox->setCurrentIndex((kindBox->currentIndex() + 1) % "
+              "kindBox->count());\n");
     replaceIn(cpp, "void Desk::tellNow()\n{\n", "void Desk::tellNow()\n{\n    tell();\n");
     const auto text = readFile(cpp);
     if (!text || !writeFile(cpp, *text + telling))
@@ -163,7 +169,8 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
         for (int step = 0, n = 1 + below(5); step < n; ++step) {
             switch (below(7)) {
             case 0:
-                play += QStringLiteral("nameField: press End\nnameField: type \"%1\"\n").arg(QChar('a' + below(26)));
+                play += QStringLiteral("nameField: press End\nnameField: type \"%1\"\n")
+                            .arg(QChar('a' + below(26)));
                 break;
             case 1:
                 play += "moreButton: click\n";
@@ -188,8 +195,8 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
         }
         play += "goButton: click\n";
         if (!one.single && below(2))
-            play +=
-                QString(one.alone ? "" : "addButton: click\n") + "nameField: press End\nnameField: type \"z\"\ngoButton: click\n";
+            play += QString(one.alone ? "" : "addButton: click\n") +
+                    "nameField: press End\nnameField: type \"z\"\ngoButton: click\n";
         play += QStringLiteral("tellButton: click\ndoneLabel: wait for text \"%1\" within 30s\n").arg(round);
     }
     return play;
@@ -265,6 +272,19 @@ HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, 
                           .arg(i + 1)
                           .arg(before->at(i), after->value(i));
     v.same = v.wrong.isEmpty();
+    if (!v.same)
+        return v;
+    auto back = planMove(MoveQuestion::of(w, "go", Shape::OneGo), false);
+    if (!back || !back->refused.isEmpty()) {
+        v.reasons << "not put back: " + (back ? back->refused.first().reason : back.problem().text());
+        return v;
+    }
+    if (!w.apply(back->edit) || !w.save())
+        return v;
+    const auto again = toldBy(w, play);
+    v.back = again && *again == *before;
+    if (!v.back)
+        v.reasons << "put back, it does something else" + (again ? QString() : ": " + again.problem().text());
     return v;
 }
 

@@ -24,6 +24,7 @@ struct HandlerVerdict {
     bool moved = false;  // or refused, with
     QStringList reasons; // why
     bool same = false;   // of what was moved: under every play the same came of it
+    bool back = false;   // and once it was put back into one function
     QString wrong;       // what went wrong, or differs
     QString code;        // what came out
 };

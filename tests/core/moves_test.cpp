@@ -1,0 +1,313 @@
+// Handlers that are moved: a short slice of what ./dev proof moves does, and what hangs on single forms.
+#include "core/base/files.h"
+#include "core/build/builder.h"
+#include "core/code/reader.h"
+#include "core/plays/player.h"
+#include "tests/support/handlers.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+#include <QTemporaryDir>
+
+using namespace pipit;
+using namespace pipit::tests;
+
+namespace
+{
+
+// Handlers whose code moves or does not, without being run.
+class Desk
+{
+public:
+    explicit Desk(const HandlerCase &one) : workspace(deskFor(one, dir_.path() + "/desk")) {}
+    Result<Move> plan(Shape shape = Shape::Background, const QSet<int> &trusted = {})
+    {
+        MoveQuestion q = MoveQuestion::of(workspace, "go", shape);
+        q.trusted = trusted;
+        return planMove(q, false);
+    }
+    QString code() { return *workspace.files().text("desk.cpp"); }
+
+private:
+    QTemporaryDir dir_;
+
+public:
+    Workspace workspace;
+};
+
+HandlerCase caseOf(const QString &file, const QString &name)
+{
+    for (const HandlerCase &one : handlerCases(file))
+        if (one.name == name)
+            return one;
+    qFatal("there is no handler '%s' in %s", qPrintable(name), qPrintable(file));
+}
+
+HandlerCase body(const QString &text)
+{
+    HandlerCase one;
+    one.body = text;
+    return one;
+}
+
+} // namespace
+
+class MovesTest : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void theyDoTheSame_data();
+    void theyDoTheSame();
+    void refusedWithTheirLines_data();
+    void refusedWithTheirLines();
+    void theCodeReadsAsByHand();
+    void statementsStayInOrder();
+    void whatIsTrustedMoves();
+    void argumentsGoAlong();
+    void nothingIsLostInAThousandTriggers();
+    void exceptionsArriveOnTheLoop();
+    void halfWrittenCodeIsLeft();
+    void aReaderThatDiesIsStartedAgain();
+};
+
+void MovesTest::theyDoTheSame_data()
+{
+    QTest::addColumn<QString>("name");
+    QTest::addColumn<int>("shape");
+    for (const char *name : {"early return before the work", "gathers rows", "progress with a bar",
+                             "appends lines", "a file that cannot be opened", "clears the field when done"})
+        QTest::newRow(name) << QString(name) << int(Shape::Background);
+    for (const char *name : {"progress in a label with processEvents", "leaves the loop early"})
+        QTest::newRow((QByteArray(name) + ", in steps").constData()) << QString(name) << int(Shape::Steps);
+}
+
+void MovesTest::theyDoTheSame()
+{
+    QFETCH(QString, name);
+    QFETCH(int, shape);
+    const HandlerVerdict v = judgeHandler(caseOf("movable.txt", name), Shape(shape), 11, 4);
+    QVERIFY2(v.moved, qPrintable(v.reasons.join("; ") + v.wrong));
+    QVERIFY2(v.same, qPrintable(v.wrong + '\n' + v.code));
+    QVERIFY2(v.back, qPrintable(v.reasons.join("; ")));
+}
+
+void MovesTest::refusedWithTheirLines_data()
+{
+    QTest::addColumn<QString>("says");
+    QTest::addColumn<QString>("at"); // the line begins with
+    QTest::newRow("asks in the middle") << "waits for an answer"
+                                        << "    if (QMessageBox";
+    QTest::newRow("counts what others count") << "used by other functions"
+                                              << "        total_ +=";
+    QTest::newRow("makes widgets in the loop") << "is a widget"
+                                               << "        auto *label";
+    QTest::newRow("keeps an item") << "QListWidgetItem"
+                                   << "    QListWidgetItem *item";
+    QTest::newRow("a virtual function") << "may be overridden"
+                                        << "        sum += price";
+    QTest::newRow("a function that is known only when it runs") << "known only when it runs"
+                                                                << "        n = rule_";
+    QTest::newRow("reads back what it has set") << "countSpin is read"
+                                                << "        countSpin->setValue";
+    QTest::newRow("a flag that another handler sets while it runs") << "stop_ may change"
+                                                                    << "    while (!stop_";
+}
+
+void MovesTest::refusedWithTheirLines()
+{
+    QFETCH(QString, says);
+    QFETCH(QString, at);
+    Desk desk(caseOf("refused.txt", QTest::currentDataTag()));
+    auto move = desk.plan();
+    QVERIFY2(move, qPrintable(move ? QString() : move.problem().text()));
+    QVERIFY(!move->refused.isEmpty());
+    QVERIFY(move->edit.files.isEmpty());
+    const MoveRefusal first = move->refused.first();
+    QVERIFY2(first.reason.contains(says), qPrintable(first.reason));
+    const QString line = desk.code().split('\n').value(first.line - 1);
+    QVERIFY2(line.startsWith(at), qPrintable(line));
+}
+
+void MovesTest::theCodeReadsAsByHand()
+{
+    Desk desk(caseOf("movable.txt", "comments stay"));
+    auto move = desk.plan();
+    QVERIFY(move && move->refused.isEmpty());
+    QCOMPARE(move->newText, QString("void Desk::goTake()\n"
+                                    "{\n"
+                                    "    // What the clerk sees first.\n"
+                                    "    statusLabel->setText(\"Starting\"); // at once\n"
+                                    "}\n\n"
+                                    "// On a worker thread: from the input alone.\n"
+                                    "int goWork(QPromise<int> &promise)\n"
+                                    "{\n"
+                                    "    int n = 0;\n\n"
+                                    "    // Every number, /* even these */ slowly.\n"
+                                    "    for (int i = 0; i < 20000; ++i) { // up\n"
+                                    "        if (promise.isCanceled())\n"
+                                    "            return {};\n"
+                                    "        n += i; // add\n"
+                                    "    }\n"
+                                    "    return n;\n"
+                                    "}\n\n"
+                                    "// On the loop.\n"
+                                    "void Desk::goShow(const Outcome<int> &outcome)\n"
+                                    "{\n"
+                                    "    if (outcome.cancelled)\n"
+                                    "        return;\n"
+                                    "    const int n = outcome.value();\n"
+                                    "    /* And the end. */\n"
+                                    "    resultLabel->setText(QString::number(n % 1000)); // at last\n"
+                                    "}"));
+    QVERIFY(move->headerText.isEmpty());
+}
+
+void MovesTest::statementsStayInOrder()
+{
+    // A text set before the work, one in the middle, one after it: each goes where it was.
+    Desk desk(body(
+        "    statusLabel->setText(\"one\");\n    QThread::msleep(2);\n"
+        "    setWindowTitle(\"two\");\n    QThread::msleep(2);\n    statusLabel->setText(\"three\");\n"));
+    auto move = desk.plan();
+    QVERIFY(move && move->refused.isEmpty());
+    QList<Stage> stages;
+    for (const MovedLine &l : move->lines)
+        stages << l.place;
+    QCOMPARE(stages, (QList<Stage>{Stage::Take, Stage::Work, Stage::Take, Stage::Work, Stage::Show}));
+}
+
+void MovesTest::whatIsTrustedMoves()
+{
+    Desk desk(caseOf("refused.txt", "a function that is known only when it runs"));
+    auto move = desk.plan();
+    QVERIFY(move && !move->refused.isEmpty());
+    QSet<int> lines;
+    for (const MoveRefusal &r : move->refused)
+        lines.insert(r.line);
+    auto other = desk.plan(Shape::Background, {lines.values().first() + 1});
+    QVERIFY(other && !other->refused.isEmpty()); // another line's word is not enough
+}
+
+namespace
+{
+
+// A project whose handler gets a text, built and played; what it printed.
+QString playedWith(Workspace &w, const QString &play)
+{
+    Builder builder(w.place());
+    auto built = builder.build(w.project(), w.files());
+    if (!built || !built->ok)
+        return "not built: " + (built ? built->messages.value(0).text : built.problem().text());
+    const QString file = w.place().folder + "/one.play";
+    if (!writeFile(file, play.toUtf8()))
+        return "no play";
+    const Ran ran = verb({"run", w.place().folder, "--play", file});
+    return QString::fromUtf8(ran.out + ran.err);
+}
+
+} // namespace
+
+void MovesTest::argumentsGoAlong()
+{
+    QTemporaryDir dir;
+    Workspace w = makeProject(dir.path() + "/desk", [](Workspace &ws) {
+        QVERIFY(ws.addWidget(".", "field", "nameField", {}));
+        QVERIFY(ws.addWidget(".", "label", "status", {}));
+        QVERIFY(ws.connect({"nameField", "textChanged", {}, "look", {}}));
+    });
+    replaceIn(dir.path() + "/desk/desk.cpp", "::look(const QString &text)\n{\n    Q_UNUSED(text)\n",
+              "::look(const QString &text)\n{\n    QThread::msleep(5);\n"
+              "    qInfo(\"looked at %s\", qPrintable(text));\n    status->setText(text);\n");
+    replaceIn(dir.path() + "/desk/desk.cpp", "#include \"desk.h\"\n",
+              "#include \"desk.h\"\n\n#include <QtCore/QThread>\n");
+    auto opened = Workspace::open(w.place().file);
+    QVERIFY(opened);
+    auto move = planMove(MoveQuestion::of(*opened, "look", Shape::Background), false);
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->newText.contains("QString Desk::lookTake(const QString &text)"),
+             qPrintable(move->newText));
+    QVERIFY(opened->apply(move->edit) && opened->save());
+    const QString said =
+        playedWith(*opened, "nameField: type \"abc\"\nstatus: wait for text \"abc\" within 5s\n");
+    // All three, in their order.
+    const qsizetype one = said.indexOf("looked at a\n"), two = said.indexOf("looked at ab\n"),
+                    three = said.indexOf("looked at abc\n");
+    QVERIFY2(one >= 0 && two > one && three > two, qPrintable(said));
+}
+
+void MovesTest::nothingIsLostInAThousandTriggers()
+{
+    HandlerCase one =
+        body("    int n = countSpin->value();\n    for (int i = 0; i < 50; ++i)\n        n = (n * 31 + i) % 997;\n"
+             "    resultLabel->setText(QString(\"%1 %2\").arg(n).arg(++done_));\n");
+    one.members = "int done_ = 0;";
+    Desk desk(one);
+    auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY(desk.workspace.apply(move->edit) && desk.workspace.save());
+    // The button clicks itself a thousand times within one turn of the loop.
+    replaceIn(desk.workspace.place().folder + "/desk.cpp", "void Desk::more()\n{\n",
+              "void Desk::more()\n{\n    for (int i = 0; i < 1000; ++i)\n        goButton->click();\n");
+    auto opened = Workspace::open(desk.workspace.place().file);
+    QVERIFY(opened);
+    const QString said =
+        playedWith(*opened, "moreButton: click\nresultLabel: wait for text containing \" 1000\" within 60s\n"
+                            "tellButton: click\ndoneLabel: wait for text \"1\" within 10s\n");
+    QVERIFY2(said.contains("TOLD "), qPrintable(said.right(400)));
+    const QString story = said.section("TOLD ", 1).section(" | ", 0, 0);
+    QCOMPARE(story.count('/') + 1, 1000);
+}
+
+void MovesTest::exceptionsArriveOnTheLoop()
+{
+    HandlerCase one = body(
+        "    const int n = countSpin->value();\n    QThread::msleep(2);\n    if (n > 0)\n"
+        "        throw std::runtime_error(\"no boat today\");\n    resultLabel->setText(\"sailed\");\n");
+    Desk desk(one);
+    const QString play = "goButton: click\nresultLabel: wait for text \"sailed\" within 5s\n";
+    QVERIFY(playedWith(desk.workspace, play).contains("no boat today")); // which ends the program
+    auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->newText.contains("outcome.value(); // throws what the work threw"), qPrintable(move->newText));
+    QVERIFY(desk.workspace.apply(move->edit) && desk.workspace.save());
+    const QString said = playedWith(desk.workspace, play);
+    QVERIFY2(said.contains("no boat today"), qPrintable(said));
+}
+
+void MovesTest::halfWrittenCodeIsLeft()
+{
+    Desk desk(body("    for (int i = 0; i < 10; ++i) {\n        nothing.of(this\n"));
+    auto move = desk.plan();
+    QVERIFY(!move);
+    QVERIFY2(move.problem().what.contains("does not compile as it stands"),
+             qPrintable(move.problem().text()));
+    QVERIFY(move.problem().line > 0);
+}
+
+void MovesTest::aReaderThatDiesIsStartedAgain()
+{
+    const std::atomic<bool> cancel{false};
+    CodeReader reader(cancel);
+    QTemporaryDir dir;
+    const QString file = dir.path() + "/one.cpp";
+    QVERIFY(writeFile(file,
+                      "int twice(int n)\n{\n    return 2 * n; // \xC3\xA4\n}\nint three() { return 3; }\n"));
+    CodeQuestion q{file, {"-std=c++17"}, {dir.path() + '/'}, {}, {"three"}, -1};
+    auto unit = reader.read(q);
+    QVERIFY2(unit, qPrintable(unit ? QString() : unit.problem().text()));
+    QCOMPARE(unit->functions.size(), 1);
+    // Offsets count characters, not bytes.
+    QCOMPARE(unit->functions.first().name, int(QString::fromUtf8(*readFile(file)).indexOf("three")));
+    QVERIFY(
+        command("pkill", {"-KILL", "-P", QString::number(QCoreApplication::applicationPid()), "pipit-reader"})
+            .code == 0);
+    unit = reader.read(q);
+    QVERIFY2(unit, qPrintable(unit ? QString() : unit.problem().text()));
+    QCOMPARE(unit->functions.size(), 1);
+}
+
+PIPIT_TEST(MovesTest)
+#include "moves_test.moc"
