@@ -289,7 +289,12 @@ struct Stalls : OfRecording {
 
 QJsonObject stallJson(const Stall &s, const QString &thread)
 {
-    QJsonArray contributors, waiting;
+    QJsonArray contributors, waiting, places, blocking;
+    for (const HotPlace &p : s.places)
+        places.append(
+            QJsonObject{{"function", p.function}, {"file", p.file}, {"line", p.line}, {"share", p.share()}});
+    for (const BlockingShare &b : s.blocking)
+        blocking.append(QJsonObject{{"kind", blockingWords(b.blocking)}, {"share", b.share}});
     for (const Contributor &c : s.contributors)
         contributors.append(
             QJsonObject{{"handler", handlerJson(c.handler)}, {"own_ns", qint64(c.ns)}, {"calls", c.calls}});
@@ -300,12 +305,8 @@ QJsonObject stallJson(const Stall &s, const QString &thread)
             {"duration_ns", qint64(s.duration)},
             {"thread", thread},
             {"handler", handlerJson(s.contributors.front().handler)},
-            {"hot", s.hot.known() ? QJsonValue(QJsonObject{{"function", s.hot.function},
-                                                           {"file", s.hot.file},
-                                                           {"line", s.hot.line},
-                                                           {"found", s.hot.found},
-                                                           {"looks", s.hot.looks}})
-                                  : QJsonValue()},
+            {"hot", places},
+            {"blocking", blocking},
             {"contributors", contributors},
             {"waiting", waiting},
             {"reentry", s.reentry},
@@ -344,8 +345,9 @@ int Stalls::run() const
                 if (json)
                     continue;
                 print(at(r, s.start) + "  " + s.sentence());
-                if (s.hot.known())
-                    print("             most often in " + s.hot.text());
+                if (const QString kind = blockingSentence(s.blocking); !kind.isEmpty())
+                    print("             " + kind +
+                          (s.hot.known() ? ", most often in " + s.hot.text() : QString()));
                 for (const QString &line : s.story)
                     print("             " + line);
                 for (const WaitRow &x : s.waiting)

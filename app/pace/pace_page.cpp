@@ -355,7 +355,8 @@ void PacePage::showDetails()
     waiting_->setVisible(s);
     if (!s)
         return;
-    sentence_->setText(s->hot.known() ? s->sentence() + "\nMost often in " + s->hot.text() + '.'
+    sentence_->setText(s->hot.known() ? s->sentence() + "\nIt was " + blockingSentence(s->blocking) +
+                                            ", most often in " + s->hot.text() + '.'
                                       : s->sentence());
     const HandlerName &h = s->contributors.front().handler;
     const QString handler = handlerOf(*session_, h);

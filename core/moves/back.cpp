@@ -153,7 +153,9 @@ private:
         QString results = lastReturn(work);
         const QStringList shown = namesIn(show, "outcome\\.value\\(\\)") + namesIn(show, "result");
         work.replace(form("^([ \\t]*)result\\.stopped = true;\\n[ \\t]*return result;"), "\\1return;");
+        drop(work, "^[ \\t]*result\\.(\\w+) = \\1;\\n");
         drop(work, "^[ \\t]*result\\.\\w+ = \\w+;\\n");
+        work.replace(form("^([ \\t]*)result\\.(\\w+) = (.*;)$"), "\\1const auto \\2 = \\3");
         const QStringList values = results == "result" ? QStringList() : valuesOf(results, h_.result);
         return take + named(names, given, "const auto ") + work + named(shown, values, "const auto ") + show;
     }

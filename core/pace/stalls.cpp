@@ -186,27 +186,28 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
     return rows;
 }
 
-// The innermost place of the program's own in each stack; the one that most have.
-HotPlace hotPlace(const TraceModel &trace, Handlers &handlers, const Stall &stall)
+// The innermost place of the program's own in each stack; the one that most have comes first.
+std::vector<HotPlace> placesIn(const std::vector<StackSample> &samples)
 {
-    HotPlace hot;
-    QHash<std::pair<QString, int>, int> count;
-    for (const StackSample &s : stacksOf(trace, handlers, stall)) {
-        ++hot.looks;
+    std::vector<HotPlace> places;
+    QHash<std::pair<QString, int>, std::size_t> at;
+    for (const StackSample &s : samples) {
         const auto frames = s.story();
         const auto own =
             std::find_if(frames.begin(), frames.end(), [](const StackFrame &f) { return f.own; });
         if (own == frames.end())
             continue;
-        const int found = ++count[{own->file, own->line}];
-        if (found > hot.found) {
-            hot.found = found;
-            hot.function = own->function;
-            hot.file = own->file;
-            hot.line = own->line;
+        const auto known = at.constFind({own->file, own->line});
+        const std::size_t i = known == at.constEnd() ? places.size() : *known;
+        if (known == at.constEnd()) {
+            at.insert({own->file, own->line}, i);
+            places.push_back({own->function, own->file, own->line, 0, int(samples.size())});
         }
+        ++places[i].found;
     }
-    return hot;
+    std::stable_sort(places.begin(), places.end(),
+                     [](const HotPlace &a, const HotPlace &b) { return a.found > b.found; });
+    return places;
 }
 
 Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stretch)
@@ -217,7 +218,10 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
     stall.thread = stretch.thread;
     stall.reentry = stretch.reentry;
     stall.contributors = contributors(trace, handlers, stretch);
-    stall.hot = hotPlace(trace, handlers, stall);
+    const std::vector<StackSample> samples = stacksOf(trace, handlers, stall);
+    stall.places = placesIn(samples);
+    stall.hot = stall.places.empty() ? HotPlace{{}, {}, 0, 0, int(samples.size())} : stall.places.front();
+    stall.blocking = blockingOf(samples);
     return stall;
 }
 

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "core/base/duration_text.h"
+#include "core/pace/blocking.h"
 #include "core/trace/queries.h"
 
 #include <chrono>
@@ -31,6 +32,7 @@ struct HotPlace {
     QString function, file;
     int line = 0;
     int found = 0, looks = 0;
+    double share() const { return looks ? double(found) / looks : 0; }
     bool known() const { return found > 0 && 2 * found >= looks; } // else it is now here, now there
     QString text() const;                                          // "spin, waits.cpp:30 (4 of 5 looks)"
 };
@@ -43,6 +45,9 @@ struct Stall {
     bool reentry = false;                  // a forced pass inside a handler ended it
     bool open = false;                     // it had not ended: it lasts now, or the program ended in it
     HotPlace hot;
+    std::vector<HotPlace>
+        places; // all lines of the program's own that it was found in, the most frequent first
+    std::vector<BlockingShare> blocking; // what it did there
     QStringList story; // of one that had not ended: what its thread was last seen at, and the others
     QString worker; // the worker thread that was busy so long, which stalls nothing; empty: the main thread
     // "boardPassenger blocked the loop for 702 ms at ferry_desk.cpp:57; 2 clicks and 1 repaint waited."

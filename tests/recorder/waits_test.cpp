@@ -21,18 +21,30 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch_data()
     QTest::addColumn<QString>("noGlib");
     QTest::addColumn<bool>("blocks");
     QTest::addColumn<bool>("reentry");
+    QTest::addColumn<QString>("kind");
     struct Row {
         const char *how;
         bool blocks, reentry, needsGlib;
+        const char *kind = "";
     };
     const Row rows[] = {
-        {"spin", true, false, false},          {"sleep", true, false, false},
-        {"process", true, false, false},       {"socket", true, false, false},
-        {"local", true, false, false},         {"semaphore", true, false, false},
-        {"poll", true, false, false},          {"context", true, false, false},
-        {"foreign", false, false, true},       {"hand", false, false, true},
-        {"loop", false, false, false},         {"app-pass", false, true, false},
-        {"loop-pass", false, true, false},     {"dispatcher-pass", false, true, false},
+        {"spin", true, false, false, "computing"},
+        {"sleep", true, false, false, "sleeping"},
+        {"process", true, false, false, "waiting for another process"},
+        {"socket", true, false, false, "waiting for the network"},
+        {"local", true, false, false, "waiting for the network"},
+        {"semaphore", true, false, false, "waiting for another thread"},
+        {"mutex", true, false, false, "waiting for a lock"},
+        {"qmutex", true, false, false, "waiting for a lock"},
+        {"thread", true, false, false, "waiting for another thread"},
+        {"poll", true, false, false, "waiting for the system"},
+        {"context", true, false, false, "waiting for the system"},
+        {"foreign", false, false, true},
+        {"hand", false, false, true},
+        {"loop", false, false, false},
+        {"app-pass", false, true, false},
+        {"loop-pass", false, true, false},
+        {"dispatcher-pass", false, true, false},
         {"waiting-pass", false, false, false},
     };
     for (const Row &r : rows)
@@ -40,7 +52,7 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch_data()
             if (dispatcher == "glib" || !r.needsGlib)
                 QTest::addRow("%s, %s", r.how, qPrintable(dispatcher))
                     << QByteArray(r.how) << (dispatcher == "unix" ? "QT_NO_GLIB=1" : "") << r.blocks
-                    << r.reentry;
+                    << r.reentry << QString(r.kind);
 }
 
 void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch()
@@ -49,6 +61,7 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch()
     QFETCH(QString, noGlib);
     QFETCH(bool, blocks);
     QFETCH(bool, reentry);
+    QFETCH(QString, kind);
     // A machine that does other things for so long disturbs the program itself, or leaves nobody to look at
     // its stack: then it is asked again.
     Whole w;
@@ -79,6 +92,7 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch()
         const HotPlace &hot = stalls.front().hot;
         QVERIFY2(hot.known() && hot.file.endsWith("waits.cpp"), qPrintable(hot.text()));
         QVERIFY2(hot.looks >= 3, qPrintable(hot.text()));
+        QCOMPARE(blockingWords(stalls.front().blocking.front().blocking), kind);
     } else {
         QVERIFY2(longest <= own + 3, qPrintable(QString("%1 for %2").arg(longest).arg(own)));
     }

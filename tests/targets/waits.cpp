@@ -7,6 +7,7 @@
 #include <QEventLoop>
 #include <QLocalServer>
 #include <QLocalSocket>
+#include <QMutex>
 #include <QProcess>
 #include <QSemaphore>
 #include <QTcpServer>
@@ -18,6 +19,7 @@
 #include <cstdio>
 #include <dlfcn.h>
 #include <functional>
+#include <mutex>
 #include <poll.h>
 
 namespace
@@ -110,6 +112,33 @@ void waitForLocalSocket()
     socket.waitForReadyRead(spell);
 }
 
+// What somebody else holds so long.
+template <class Mutex> void waitForLock()
+{
+    Mutex mutex;
+    QSemaphore held;
+    QThread *holder = QThread::create([&] {
+        mutex.lock();
+        held.release();
+        QThread::msleep(spell);
+        mutex.unlock();
+    });
+    holder->start();
+    held.acquire();
+    mutex.lock();
+    mutex.unlock();
+    holder->wait();
+    delete holder;
+}
+
+void waitForThread()
+{
+    QThread *worker = QThread::create([] { QThread::msleep(spell); });
+    worker->start();
+    worker->wait();
+    delete worker;
+}
+
 void work(const QByteArray &how)
 {
     if (how == "spin")
@@ -124,6 +153,12 @@ void work(const QByteArray &how)
         waitForLocalSocket();
     else if (how == "semaphore")
         QSemaphore().tryAcquire(1, spell);
+    else if (how == "mutex")
+        waitForLock<std::mutex>();
+    else if (how == "qmutex")
+        waitForLock<QMutex>();
+    else if (how == "thread")
+        waitForThread();
     else if (how == "poll")
         poll(nullptr, 0, spell);
     else if (how == "context")

@@ -1,0 +1,133 @@
+#include "core/pace/blocking.h"
+
+#include <algorithm>
+#include <map>
+#include <sys/syscall.h>
+
+namespace pipit
+{
+
+namespace
+{
+
+bool isOneOf(int call, std::initializer_list<int> list)
+{
+    return std::find(list.begin(), list.end(), call) != list.end();
+}
+
+// Whether a function of the libraries between the program's own code and the system call has such a name.
+bool passes(const StackSample &s, std::initializer_list<const char *> names)
+{
+    for (const StackFrame &f : s.frames) {
+        if (f.own)
+            return false;
+        for (const char *n : names)
+            if (f.function.contains(QLatin1String(n)))
+                return true;
+    }
+    return false;
+}
+
+Blocking ofFutex(const StackSample &s)
+{
+    if (passes(s, {"QThread::wait", "pthread_join", "QWaitCondition", "QFutureInterfaceBase::waitFor",
+                   "QThreadPool::waitForDone", "pthread_cond", "condition_variable", "QSemaphore", "sem_wait",
+                   "QFutureWatcherBase::waitFor", "pthread_timedjoin", "pthread_clockjoin",
+                   "__futex_abstimed_wait_common"}))
+        return Blocking::Thread;
+    if (passes(s, {"pthread_mutex", "lll_lock", "QBasicMutex", "QMutex", "QRecursiveMutex", "QReadWriteLock",
+                   "pthread_rwlock", "mutex"}))
+        return Blocking::Lock;
+    return Blocking::Waiting;
+}
+
+Blocking ofPoll(const StackSample &s)
+{
+    if (passes(s, {"QProcess", "QProcessPrivate"}))
+        return Blocking::Process;
+    if (passes(s, {"QAbstractSocket", "QLocalSocket", "QNativeSocketEngine", "QTcpSocket", "QUdpSocket",
+                   "QTcpServer", "QLocalServer", "getaddrinfo", "res_"}))
+        return Blocking::Network;
+    return Blocking::Waiting;
+}
+
+} // namespace
+
+Blocking blockingOf(const StackSample &s)
+{
+    if (s.running || s.call < 0)
+        return Blocking::Computing;
+    if (isOneOf(s.call, {SYS_nanosleep, SYS_clock_nanosleep, SYS_pause}))
+        return Blocking::Sleeping;
+    if (s.call == SYS_restart_syscall) { // of a wait that was looked at: which one, its function says
+        if (passes(s, {"nanosleep", "usleep"}))
+            return Blocking::Sleeping;
+        return passes(s, {"poll", "select", "epoll"}) ? ofPoll(s) : ofFutex(s);
+    }
+    if (isOneOf(s.call, {SYS_wait4, SYS_waitid}))
+        return Blocking::Process;
+    if (s.call == SYS_futex)
+        return ofFutex(s);
+    if (isOneOf(s.call, {SYS_poll, SYS_ppoll, SYS_select, SYS_pselect6, SYS_epoll_wait, SYS_epoll_pwait}))
+        return ofPoll(s);
+    if (isOneOf(s.call,
+                {SYS_recvfrom, SYS_sendto, SYS_recvmsg, SYS_sendmsg, SYS_connect, SYS_accept, SYS_accept4}))
+        return Blocking::Network;
+    if (isOneOf(s.call, {SYS_flock, SYS_fcntl}))
+        return Blocking::Lock;
+    if (isOneOf(s.call, {SYS_read,   SYS_write,      SYS_pread64,         SYS_pwrite64, SYS_readv,
+                         SYS_writev, SYS_open,       SYS_openat,          SYS_fsync,    SYS_fdatasync,
+                         SYS_stat,   SYS_newfstatat, SYS_getdents64,      SYS_unlink,   SYS_unlinkat,
+                         SYS_rename, SYS_renameat2,  SYS_copy_file_range, SYS_sendfile, SYS_statx}))
+        return passes(s, {"QProcess"}) ? Blocking::Process : Blocking::File;
+    return Blocking::Waiting;
+}
+
+QString blockingWords(Blocking b)
+{
+    switch (b) {
+    case Blocking::Computing:
+        return "computing";
+    case Blocking::Sleeping:
+        return "sleeping";
+    case Blocking::Lock:
+        return "waiting for a lock";
+    case Blocking::Thread:
+        return "waiting for another thread";
+    case Blocking::Process:
+        return "waiting for another process";
+    case Blocking::File:
+        return "reading or writing a file";
+    case Blocking::Network:
+        return "waiting for the network";
+    case Blocking::Waiting:
+        break;
+    }
+    return "waiting for the system";
+}
+
+std::vector<BlockingShare> blockingOf(const std::vector<StackSample> &samples)
+{
+    std::map<Blocking, int> counts;
+    for (const StackSample &s : samples)
+        ++counts[blockingOf(s)];
+    std::vector<BlockingShare> shares;
+    for (const auto &[blocking, count] : counts)
+        shares.push_back({blocking, double(count) / double(samples.size())});
+    std::stable_sort(shares.begin(), shares.end(),
+                     [](const BlockingShare &a, const BlockingShare &b) { return a.share > b.share; });
+    return shares;
+}
+
+QString blockingSentence(const std::vector<BlockingShare> &shares)
+{
+    if (shares.empty())
+        return {};
+    QString text = blockingWords(shares.front().blocking);
+    for (std::size_t i = 1; i < shares.size(); ++i)
+        if (shares[i].share >= 0.1)
+            text += (i == 1 ? ", at times " : " or ") + blockingWords(shares[i].blocking);
+    return text;
+}
+
+} // namespace pipit
