@@ -2,6 +2,7 @@
 #include "cli/editing.h"
 
 #include "core/moves/move.h"
+#include "core/moves/other.h"
 
 #include <QJsonArray>
 #include <QJsonObject>
@@ -30,6 +31,7 @@ struct ShapeVerb {
         words.flag("--json", json);
     }
     int run() const;
+    int runOther(const QSet<int> &lines) const;
 };
 
 const char *placeWord(Stage place)
@@ -77,8 +79,50 @@ void tell(const Move &m, bool look)
     print(m.newText);
 }
 
+// Of code that Pipit did not compose: the change, for whoever applies it.
+int ShapeVerb::runOther(const QSet<int> &lines) const
+{
+    if (shape != "background")
+        return fail({"Code that Pipit did not compose can be moved to the background only", {}, {}});
+    auto move = planOtherMove(project, handler, lines, false);
+    if (!move)
+        return fail(move.problem());
+    if (json) {
+        QJsonArray refused;
+        for (const MoveRefusal &r : move->refused)
+            refused.append(QJsonObject{{"file", r.file}, {"line", r.line}, {"reason", r.reason}});
+        printJson(
+            QJsonObject{{"moved", move->refused.isEmpty()}, {"refused", refused}, {"diff", move->diff}});
+    } else if (move->refused.isEmpty()) {
+        std::fputs(qUtf8Printable(move->diff), stdout);
+    } else {
+        print("It is not moved, for it would not do the same any more:");
+        for (const MoveRefusal &r : move->refused)
+            print(QStringLiteral("  %1:%2: %3.").arg(r.file).arg(r.line).arg(r.reason));
+    }
+    return move->refused.isEmpty() ? fine : findings;
+}
+
+Result<QSet<int>> linesIn(const QString &list)
+{
+    QSet<int> lines;
+    for (const QString &line : list.split(',', Qt::SkipEmptyParts)) {
+        bool ok = false;
+        lines.insert(line.trimmed().toInt(&ok));
+        if (!ok)
+            return Problem{QStringLiteral("'%1' is no line").arg(line.left(40)), "--trust",
+                           "Give numbers, as in 12,15"};
+    }
+    return lines;
+}
+
 int ShapeVerb::run() const
 {
+    const auto lines = linesIn(trusted);
+    if (!lines)
+        return fail(lines.problem());
+    if (handler.contains("::") && hasCompileCommands(project))
+        return runOther(*lines);
     auto w = Workspace::open(project);
     if (!w)
         return fail(w.problem());
@@ -87,13 +131,7 @@ int ShapeVerb::run() const
                                       shape == "background" ? Shape::Background
                                       : shape == "steps"    ? Shape::Steps
                                                             : Shape::OneGo);
-    for (const QString &line : trusted.split(',', Qt::SkipEmptyParts)) {
-        bool ok = false;
-        q.trusted.insert(line.trimmed().toInt(&ok));
-        if (!ok)
-            return fail({QStringLiteral("'%1' is no line").arg(line.left(40)), "--trust",
-                         "Give numbers, as in 12,15"});
-    }
+    q.trusted = *lines;
     q.again = again;
     q.cancelButton = cancelButton;
     if (!cancelButton.isEmpty() && !w->project().widget(cancelButton))

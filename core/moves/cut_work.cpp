@@ -72,6 +72,12 @@ QString Cutter::nameFor(const CodeNode &e)
         base.chop(1);
     if (base.startsWith("m_"))
         base.remove(0, 2);
+    const CodeNode *object = e.is("method") ? e.child("object") : nullptr;
+    if (const CodeDecl *of = unit_.decl(object ? Effects::root(*object) : -1);
+        base.isEmpty() && of && method.isEmpty()) {
+        base = of->name; // file.size() becomes fileSize
+        method = nameOf(e.decl);
+    }
     const QString name =
         base.isEmpty() ? (method.isEmpty() ? QString("value") : method) : base + capital(method);
     return fresh(name);

@@ -27,4 +27,8 @@ struct Rewritten {
 [[nodiscard]] Rewritten rewriteForSteps(const CutQuestion &question, const Cut &cut, const QString &name,
                                         int comment);
 
+// For code that nobody generates anything for: all in the function itself, and what stands above it in
+// `structs`.
+[[nodiscard]] Rewritten rewriteInPlace(const CutQuestion &question, const Cut &cut, const QString &name);
+
 } // namespace pipit

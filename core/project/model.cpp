@@ -165,7 +165,9 @@ QString jobClass(const Handler &h)
 
 QString jobName(const Handler &h)
 {
-    return h.shape == Shape::Background ? h.name + "Job" : h.shape == Shape::Steps ? h.name + "Steps" : QString();
+    return h.shape == Shape::Background ? h.name + "Job"
+           : h.shape == Shape::Steps    ? h.name + "Steps"
+                                        : QString();
 }
 
 namespace

@@ -133,8 +133,8 @@ Handler Decoder::handler(const Json &o)
     h.window = text(o, "window", "A handler", false);
     const QString shape = text(o, "shape", "A handler", false);
     if (!problem_ && !QStringList{"", "one-go", "steps", "background"}.contains(shape))
-        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)), "Use one-go, steps or background",
-             o.line());
+        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)),
+             "Use one-go, steps or background", o.line());
     h.shape = shape == "background" ? Shape::Background : shape == "steps" ? Shape::Steps : Shape::OneGo;
     h.file = text(o, "file", "A handler", false);
     static const QRegularExpression base("^[A-Za-z0-9_]{1,100}\\.cpp$");

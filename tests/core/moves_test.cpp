@@ -1,7 +1,9 @@
 // Handlers that are moved: a short slice of what ./dev proof moves does, and what hangs on single forms.
 #include "core/base/files.h"
 #include "core/build/builder.h"
+#include "core/build/compiler.h"
 #include "core/code/reader.h"
+#include "core/moves/other.h"
 #include "core/plays/player.h"
 #include "tests/support/handlers.h"
 #include "tests/support/registered.h"
@@ -67,6 +69,7 @@ private Q_SLOTS:
     void nothingIsLostInAThousandTriggers();
     void exceptionsArriveOnTheLoop();
     void halfWrittenCodeIsLeft();
+    void codeOfOthersMovesAsADiff();
     void aReaderThatDiesIsStartedAgain();
 };
 
@@ -238,9 +241,9 @@ void MovesTest::argumentsGoAlong()
 
 void MovesTest::nothingIsLostInAThousandTriggers()
 {
-    HandlerCase one =
-        body("    int n = countSpin->value();\n    for (int i = 0; i < 50; ++i)\n        n = (n * 31 + i) % 997;\n"
-             "    resultLabel->setText(QString(\"%1 %2\").arg(n).arg(++done_));\n");
+    HandlerCase one = body(
+        "    int n = countSpin->value();\n    for (int i = 0; i < 50; ++i)\n        n = (n * 31 + i) % 997;\n"
+        "    resultLabel->setText(QString(\"%1 %2\").arg(n).arg(++done_));\n");
     one.members = "int done_ = 0;";
     Desk desk(one);
     auto move = desk.plan();
@@ -262,16 +265,17 @@ void MovesTest::nothingIsLostInAThousandTriggers()
 
 void MovesTest::exceptionsArriveOnTheLoop()
 {
-    HandlerCase one = body(
-        "    const int n = countSpin->value();\n    QThread::msleep(2);\n    if (n > 0)\n"
-        "        throw std::runtime_error(\"no boat today\");\n    resultLabel->setText(\"sailed\");\n");
+    HandlerCase one =
+        body("    const int n = countSpin->value();\n    QThread::msleep(2);\n    if (n > 0)\n"
+             "        throw std::runtime_error(\"no boat today\");\n    resultLabel->setText(\"sailed\");\n");
     Desk desk(one);
     const QString play = "goButton: click\nresultLabel: wait for text \"sailed\" within 5s\n";
     QVERIFY(playedWith(desk.workspace, play).contains("no boat today")); // which ends the program
     auto move = desk.plan();
     QVERIFY2(move && move->refused.isEmpty(),
              qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
-    QVERIFY2(move->newText.contains("outcome.value(); // throws what the work threw"), qPrintable(move->newText));
+    QVERIFY2(move->newText.contains("outcome.value(); // throws what the work threw"),
+             qPrintable(move->newText));
     QVERIFY(desk.workspace.apply(move->edit) && desk.workspace.save());
     const QString said = playedWith(desk.workspace, play);
     QVERIFY2(said.contains("no boat today"), qPrintable(said));
@@ -285,6 +289,35 @@ void MovesTest::halfWrittenCodeIsLeft()
     QVERIFY2(move.problem().what.contains("does not compile as it stands"),
              qPrintable(move.problem().text()));
     QVERIFY(move.problem().line > 0);
+}
+
+void MovesTest::codeOfOthersMovesAsADiff()
+{
+    QTemporaryDir dir;
+    const QString folder = dir.path();
+    const QByteArray source =
+        "#include <QtCore/QThread>\n#include <QtWidgets/QLabel>\n\nclass Window : public "
+        "QWidget\n{\npublic:\n    void "
+        "load();\n    int loads_ = 0;\n    QLabel *status_ = new QLabel(this);\n};\n\n"
+        "// Slow.\nvoid Window::load()\n{\n    status_->setText(\"loading\");\n    int n = 0;\n"
+        "    for (int i = 0; i < 1000; ++i)\n        n += i % 7;\n    ++loads_;\n    "
+        "status_->setText(QString::number(n));\n}\n";
+    QVERIFY(writeFile(folder + "/window.cpp", source));
+    const QString flags = clang() ? clang()->flags().join(' ') : gcc().flags().join(' ');
+    QVERIFY(writeFile(folder + "/compile_commands.json",
+                      ("[{\"directory\": \"" + folder + "\", \"file\": \"window.cpp\", \"command\": \"c++ " +
+                       flags + " -o window.o -c window.cpp\"}]")
+                          .toUtf8()));
+    QVERIFY(hasCompileCommands(folder));
+    auto move = planOtherMove(folder, "Window::load", {}, false);
+    QVERIFY2(move, qPrintable(move ? QString() : move.problem().text()));
+    QVERIFY2(move->refused.isEmpty(), qPrintable(move->refused.value(0).reason));
+    QVERIFY2(move->diff.startsWith("--- a/window.cpp\n+++ b/window.cpp\n"), qPrintable(move->diff.left(200)));
+    QVERIFY(move->diff.contains("+int loadWork(QPromise<int> &promise)"));
+    QVERIFY(move->diff.contains("+        ++loads_;"));  // on the loop, with the result
+    QCOMPARE(*readFile(folder + "/window.cpp"), source); // nothing was changed
+    auto wrong = planOtherMove(folder, "Window::laod", {}, false);
+    QVERIFY(!wrong && wrong.problem().what.contains("in none of the files"));
 }
 
 void MovesTest::aReaderThatDiesIsStartedAgain()
