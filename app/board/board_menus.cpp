@@ -76,12 +76,17 @@ void BoardPage::makeMenus()
         const Handler *h = session_->document.isOpen() ? session_->document.project().handler(name) : nullptr;
         if (!h)
             return;
-        const Shape other = h->shape == Shape::Background ? Shape::OneGo : Shape::Background;
-        showMenu(this, at,
-                 {{"Its code", "Alt+C", [this, name] { drawer_->openHandler(name); }},
-                  {other == Shape::Background ? "Run it in the background…" : "Run it in one go…", "Alt+B",
-                   [this, name, other] { drawer_->planMove(name, other); }},
-                  {"Remove it, with its code", "Delete", [this] { wiring_->removeHandler(); }}});
+        const auto run = [this, name](const char *words, const char *keys, Shape shape) {
+            return MenuLine{words, keys, [this, name, shape] { drawer_->planMove(name, shape); }};
+        };
+        QList<MenuLine> lines{{"Its code", "Alt+C", [this, name] { drawer_->openHandler(name); }}};
+        if (h->shape == Shape::OneGo)
+            lines << run("Run it in the background…", "Alt+B", Shape::Background)
+                  << run("Run it in steps…", "", Shape::Steps);
+        else
+            lines << run("Run it in one go…", "", Shape::OneGo);
+        lines << MenuLine{"Remove it, with its code", "Delete", [this] { wiring_->removeHandler(); }};
+        showMenu(this, at, lines);
     });
 }
 

@@ -24,7 +24,7 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     words_->setAlignment(Qt::AlignTop);
     before_ = new CodePane("The code as it stands");
     after_ = new CodePane("The code as it will stand");
-    reasons_ = new RowList("Why it is not moved", 150, 0);
+    reasons_ = new RowList("Why it is not moved", 64, 0);
     reasons_->setEmptyText("There is no reason against it.");
     right_ = new QStackedWidget;
     right_->addWidget(after_);
@@ -62,6 +62,7 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     connect(answer_, &QPushButton::clicked, this, &MovePanel::answerFor);
     connect(reasons_, &RowList::activatedRow, this,
             [this](const QString &file, int line) { Q_EMIT placeAsked(file, line); });
+    connect(reasons_, &RowList::chosen, this, [this](const QString &, int line) { tellReason(line); });
     connect(leave_, &QPushButton::clicked, this, [this] {
         forget();
         move_.reset();
@@ -98,7 +99,7 @@ void MovePanel::ask()
     before_->setCode({}, {});
     after_->setCode({}, {});
     right_->setCurrentWidget(after_);
-    apply_->setText("Apply the move");
+    apply_->show();
     apply_->setEnabled(false);
     answer_->hide();
     cancel_ = std::make_shared<std::atomic<bool>>(false);
@@ -132,8 +133,10 @@ namespace
 
 using Band = CodePane::Band;
 
-Band bandOf(Stage place)
+Band bandOf(Stage place, Shape shape)
 {
+    if (shape == Shape::Steps)
+        return Band::Timer;
     return place == Stage::Work ? Band::Background : Band::Loop;
 }
 
@@ -165,7 +168,7 @@ void MovePanel::showMove(const Move &move)
         const int end = i + 1 < move.lines.size() ? move.lines[i + 1].line : first + int(old.size()) - 1;
         for (int line = move.lines[i].line; line < end; ++line)
             if (line - first >= 0 && line - first < old.size())
-                old[line - first] = bandOf(move.lines[i].place);
+                old[line - first] = bandOf(move.lines[i].place, shape_);
     }
     before_->setCode(move.oldText, old);
     const QString head = move.headerText.isEmpty() ? QString() : move.headerText + "\n\n";
@@ -178,11 +181,10 @@ void MovePanel::showMove(const Move &move)
 void MovePanel::showRefusal(const Move &move)
 {
     title_->setText(QStringLiteral("%1 stays as it is").arg(handler_));
-    words_->setText(
-        QStringLiteral(
-            "Moved, it would not do the same any more. Mend the %1 at the right, or take a line to be "
-            "harmless if you know that it is. Return goes to its code.")
-            .arg(move.refused.size() == 1 ? "line" : "lines"));
+    why_ = QStringLiteral(
+               "Moved, it would not do the same any more. Mend the %1 at the right, or take a line to be "
+               "harmless if you know that it is. Return goes to its code.")
+               .arg(move.refused.size() == 1 ? "line" : "lines");
     auto text = session_->document.workspace().files().text(move.file);
     const int first = text && !move.oldText.isEmpty() ? lineAt(*text, text->indexOf(move.oldText)) : 1;
     QList<Band> old(move.oldText.count('\n') + 1, Band::None);
@@ -191,7 +193,7 @@ void MovePanel::showRefusal(const Move &move)
         Row row;
         row.key = r.file;
         row.number = r.line;
-        row.lead = QStringLiteral("%1:%2").arg(r.file).arg(r.line);
+        row.lead = QStringLiteral("line %1").arg(r.line);
         row.text = r.reason;
         rows.push_back(std::move(row));
         if (r.line - first >= 0 && r.line - first < old.size())
@@ -200,9 +202,21 @@ void MovePanel::showRefusal(const Move &move)
     before_->setCode(move.oldText, old);
     reasons_->rowModel()->setRows(std::move(rows));
     reasons_->setCurrentIndex(reasons_->model()->index(0, 0));
+    tellReason(move.refused.first().line);
+    apply_->hide();
     right_->setCurrentWidget(reasons_);
     answer_->show();
     reasons_->setFocus();
+}
+
+// A reason is a whole sentence, and the list is narrow.
+void MovePanel::tellReason(int line)
+{
+    QString reason;
+    for (const Row &r : reasons_->rowModel()->rows())
+        if (r.number == line && reason.isEmpty())
+            reason = r.text;
+    words_->setText(why_ + QStringLiteral("\n\nLine %1: %2.").arg(line).arg(reason));
 }
 
 void MovePanel::answerFor()

@@ -49,6 +49,7 @@ private:
     void showRefusal(const Move &move);
     void apply();
     void forget();
+    void tellReason(int line);
     void answerFor(); // the reason that is chosen
 
     Session *session_;
@@ -57,7 +58,7 @@ private:
     RowList *reasons_;
     QStackedWidget *right_; // the code, or the reasons
     QPushButton *apply_, *answer_, *leave_;
-    QString handler_;
+    QString handler_, why_;
     Shape shape_ = Shape::Background;
     QSet<int> trusted_;
     std::optional<Move> move_;

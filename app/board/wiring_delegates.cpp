@@ -182,7 +182,7 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
         p->setFont(underlined);
         p->drawText(openWord(card), Qt::AlignVCenter, "Open code");
         p->drawText(moveWord(card), Qt::AlignVCenter,
-                    r.shape == Shape::Background ? "Run in one go…" : "Run in the background…");
+                    r.shape == Shape::OneGo ? "Run in the background…" : "Run in one go…");
     }
     p->restore();
 }

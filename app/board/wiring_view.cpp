@@ -351,7 +351,7 @@ bool WiringView::eventFilter(QObject *watched, QEvent *event)
             if (opened && CardDelegate::openWord(card).contains(at)) {
                 Q_EMIT handlerOpened(r.name);
             } else if (opened && CardDelegate::moveWord(card).contains(at)) {
-                Q_EMIT moveAsked(r.name, r.shape == Shape::Background ? Shape::OneGo : Shape::Background);
+                Q_EMIT moveAsked(r.name, r.shape == Shape::OneGo ? Shape::Background : Shape::OneGo);
             } else {
                 dragged_ = r.name;
                 pressedAt_ = at;

@@ -252,6 +252,24 @@ QList<Action> MainWindow::codeActions()
              board_->drawer()->planMove(session_.selection.now().handler, Shape::Background);
          },
          handler},
+        {"steps",
+         "Code",
+         "Run the selected handler in steps, on a timer",
+         {},
+         [this] {
+             show(Board);
+             board_->drawer()->planMove(session_.selection.now().handler, Shape::Steps);
+         },
+         handler},
+        {"one-go",
+         "Code",
+         "Run the selected handler in one go again",
+         {},
+         [this] {
+             show(Board);
+             board_->drawer()->planMove(session_.selection.now().handler, Shape::OneGo);
+         },
+         handler},
         {"drawer",
          "Code",
          "Open or close the drawer",

@@ -238,10 +238,24 @@ bool Cutter::countsUp(const CodeNode &loop, int *variable, QString *from) const
     return true;
 }
 
+// What keeps an expression on the loop beside what its parts do.
+QList<Effect> Cutter::ownOf(const CodeNode &n) const
+{
+    QList<Effect> own = pieceOf(n).kept;
+    for (const CodeNode &c : n.children)
+        for (const Effect &e : pieceOf(c).kept)
+            own.removeIf([&](const Effect &o) {
+                return o.kind == e.kind && o.at == e.at && o.decl == e.decl && o.what == e.what;
+            });
+    return own;
+}
+
 // Of a member that is only read or is nobody else's: why it does not come along.
 QString Cutter::whyKept(const Effect &e) const
 {
     const CodeDecl *d = unit_.decl(e.decl);
+    if (e.kind == Effect::WritesShared && q_.shared.contains(e.decl))
+        return " (other functions use it)";
     if (!d || (e.kind != Effect::ReadsShared && e.kind != Effect::WritesShared) || !e.through.isEmpty())
         return {};
     const QString why = effects_.keptFromMoving(d->type);
@@ -269,16 +283,11 @@ void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
         return;
     if (n.is("lambda"))
         return refuse(kept.first().at, kept.first().what + " in a function that is handed on");
-    bool own = false;
-    for (const Effect &e : kept)
-        if (e.node == &n ||
-            (!e.node && e.at == n.begin &&
-             (n.is("call") || n.is("method") || n.is("construct") || n.is("operator") || n.is("new")))) {
-            refuse(e.at, e.what + (e.through.isEmpty() ? "" : " in " + e.through) + whyKept(e) +
-                             ", in the middle of the work");
-            own = true;
-        }
-    if (own)
+    const QList<Effect> own = ownOf(n);
+    for (const Effect &e : own)
+        refuse(e.at, e.what + (e.through.isEmpty() ? "" : " in " + e.through) + whyKept(e) +
+                         ", in the middle of the work");
+    if (!own.isEmpty())
         return;
     qualifyOne(n);
     for (const CodeNode &c : n.children)
@@ -291,10 +300,8 @@ bool Cutter::coveredBelow(const CodeNode &n, const Inside &inside) const
     bool any = false;
     Inside branch = inside;
     branch.maybe = inside.maybe || n.is("conditional") || (n.is("binary") && (n.op == "&&" || n.op == "||"));
-    const Piece whole = pieceOf(n);
-    for (const Effect &e : whole.kept)
-        if (e.node == &n || (!e.node && e.at == n.begin))
-            return false;
+    if (!ownOf(n).isEmpty())
+        return false;
     for (const CodeNode &c : n.children) {
         if (pieceOf(c).kept.isEmpty())
             continue;

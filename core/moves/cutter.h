@@ -50,6 +50,7 @@ private:
     };
     void changeStatement(const CodeNode &node, const Inside &inside);
     bool defer(const CodeNode &node, const Inside &inside);
+    QList<Effect> ownOf(const CodeNode &node) const;
     QString whyKept(const Effect &effect) const;
     void changeExpression(const CodeNode &node, const Inside &inside);
     bool coveredBelow(const CodeNode &node, const Inside &inside) const;

@@ -167,7 +167,8 @@ void MenusTest::cardsHaveOne()
     const int row = cardOf(w, "tideForecast");
     w.session()->selection.select({{}, {}, "tideForecast"});
     QMenu *m = menuAt(cards->viewport(), rowOf(cards, row));
-    QCOMPARE(words(m), (QStringList{"Its code", "Run it in the background…", "Remove it, with its code"}));
+    QCOMPARE(words(m), (QStringList{"Its code", "Run it in the background…", "Run it in steps…",
+                                    "Remove it, with its code"}));
     QVERIFY(choose(m, "Run it in the background…"));
     QVERIFY(w.board()->drawer()->movePanel()->isVisible()); // shown, not done
     QVERIFY(w.session()->document.project().handler("tideForecast")->shape == Shape::OneGo);

@@ -100,7 +100,7 @@ void MovesTest::refusedWithTheirLines_data()
     QTest::addColumn<QString>("at"); // the line begins with
     QTest::newRow("asks in the middle") << "waits for an answer"
                                         << "    if (QMessageBox";
-    QTest::newRow("counts what others count") << "used by other functions"
+    QTest::newRow("counts what others count") << "other functions use it"
                                               << "        total_ +=";
     QTest::newRow("makes widgets in the loop") << "is a widget"
                                                << "        auto *label";

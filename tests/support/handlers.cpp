@@ -246,10 +246,18 @@ HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, 
     if (!v.moved)
         return v;
     const QString play = playFor(seed, rounds, one);
-    const auto before = toldBy(w, play);
-    if (!before) {
-        v.wrong = "before: " + before.problem().text();
-        return v;
+    // A busy machine now and then delivers what is typed differently to one and the same program: what it
+    // says in any of three runs counts.
+    QList<QStringList> before;
+    for (int run = 0; run < 3; ++run) {
+        const auto told = toldBy(w, play);
+        if (!told) {
+            v.wrong = "before: " + told.problem().text();
+            return v;
+        }
+        before << *told;
+        if (run == 1 && before[0] == before[1])
+            break;
     }
     if (auto ok = w.apply(move->edit); !ok) {
         v.wrong = ok.problem().text();
@@ -264,13 +272,13 @@ HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, 
         v.wrong = "after: " + after.problem().text();
         return v;
     }
-    if (before->size() != rounds)
-        v.wrong = QStringLiteral("it told %1 times, not %2").arg(before->size()).arg(rounds);
-    for (qsizetype i = 0; i < before->size() && v.wrong.isEmpty(); ++i)
-        if (after->value(i) != before->at(i))
+    if (before[0].size() != rounds)
+        v.wrong = QStringLiteral("it told %1 times, not %2").arg(before[0].size()).arg(rounds);
+    for (qsizetype i = 0; i < rounds && v.wrong.isEmpty() && !before.contains(*after); ++i)
+        if (after->value(i) != before[0].value(i))
             v.wrong = QStringLiteral("round %1:\n      %2\n      %3")
                           .arg(i + 1)
-                          .arg(before->at(i), after->value(i));
+                          .arg(before[0].value(i), after->value(i));
     v.same = v.wrong.isEmpty();
     if (!v.same)
         return v;
@@ -282,7 +290,7 @@ HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, 
     if (!w.apply(back->edit) || !w.save())
         return v;
     const auto again = toldBy(w, play);
-    v.back = again && *again == *before;
+    v.back = again && before.contains(*again);
     if (!v.back)
         v.reasons << "put back, it does something else" + (again ? QString() : ": " + again.problem().text());
     return v;
