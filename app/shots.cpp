@@ -199,7 +199,11 @@ int main(int argc, char **argv)
     shootRecording(work.path(), w.size(), out);
     w.show(MainWindow::Board);
     w.board()->drawer()->planMove("tideForecast", Shape::Background);
+    waitFor([&] { return w.board()->drawer()->movePanel()->isReady(); });
     shot("move");
+    w.board()->drawer()->planMove("saveManifest", Shape::Steps);
+    waitFor([&] { return !w.board()->drawer()->movePanel()->isPlanning(); });
+    shot("move-refused");
     w.session()->runs.playElsewhere(work.path() + "/after", play);
     waitFor(
         [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 2; });

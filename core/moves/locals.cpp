@@ -1,0 +1,121 @@
+// What a piece of code does to the variables of its own function.
+#include "core/moves/effects.h"
+
+namespace pipit
+{
+
+namespace
+{
+
+struct LocalWalk {
+    const CodeUnit &unit;
+    Locals &out;
+    QHash<int, int> &aliases; // a reference, and what it stands for
+
+    bool isVariable(int decl) const
+    {
+        const CodeDecl *d = unit.decl(decl);
+        return d && (d->kind == CodeDecl::Local || d->kind == CodeDecl::Parameter);
+    }
+    void read(int decl)
+    {
+        if (!isVariable(decl))
+            return;
+        if (!out.sets.contains(decl))
+            out.reads.insert(decl);
+        if (const int a = aliases.value(decl, -1); a >= 0 && a != decl)
+            read(a);
+    }
+    void write(int decl)
+    {
+        if (!isVariable(decl))
+            return;
+        out.writes.insert(decl);
+        if (const int a = aliases.value(decl, -1); a >= 0 && a != decl)
+            write(a);
+    }
+
+    void passed(const CodeNode &n)
+    {
+        qsizetype at = 0;
+        for (const CodeNode &c : n.children) {
+            if (c.role == "object" || c.role == "callee")
+                continue;
+            const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
+            ++at;
+            if (how == 'r' || how == 'p' || how == 'm')
+                write(Effects::root(c.is("address") ? c.children.value(0) : c));
+        }
+    }
+
+    void visit(const CodeNode &n, bool certain)
+    {
+        if (n.is("assign") && n.children.size() == 2) {
+            const CodeNode &to = n.children[0];
+            visit(n.children[1], certain);
+            if (to.is("name")) {
+                write(to.decl);
+                if (certain && !out.reads.contains(to.decl) && !aliases.contains(to.decl))
+                    out.sets.insert(to.decl);
+            } else {
+                visit(to, certain);
+                write(Effects::root(to));
+            }
+            return;
+        }
+        if (n.is("name"))
+            read(n.decl);
+        if (n.is("update") && !n.children.isEmpty())
+            write(Effects::root(n.children.first()));
+        if (n.is("address") && !n.children.isEmpty())
+            write(Effects::root(n.children.first()));
+        if (n.is("variable")) {
+            out.declares.insert(n.decl);
+            if (n.children.size() == 1 && n.children.first().is("address"))
+                if (const int of = Effects::root(n.children.first().children.value(0)); of >= 0)
+                    aliases.insert(n.decl, of);
+            if (n.how.contains("reference") && !n.children.isEmpty()) {
+                const int of = Effects::root(n.children.first());
+                if (of >= 0)
+                    aliases.insert(n.decl, of);
+                if (n.how == "reference")
+                    write(of);
+            }
+            if (!n.passes.isEmpty())
+                passed(n);
+        }
+        if (n.is("capture") && n.decl >= 0) {
+            read(n.decl);
+        }
+        if (n.is("each"))
+            if (const CodeNode *v = n.child("variable"), *range = n.child("range");
+                v && range && v->how == "reference")
+                write(Effects::root(*range));
+        const CodeDecl *d = unit.decl(n.decl);
+        if ((n.is("method") || n.is("operator")) && d && d->kind == CodeDecl::Method && !d->isConst &&
+            !d->isStatic)
+            if (const CodeNode *object = n.is("method")
+                                             ? n.child("object")
+                                             : (n.children.isEmpty() ? nullptr : &n.children.first()))
+                if (const CodeType *t = unit.type(object->type); !t || t->form != CodeType::Pointer)
+                    write(Effects::root(*object));
+        if (n.is("call") || n.is("method") || n.is("operator") || n.is("construct") || n.is("new"))
+            passed(n);
+        const bool maybe = n.is("if") || n.isLoop() || n.is("switch") || n.is("try") || n.is("lambda") ||
+                           n.is("conditional") || n.is("binary");
+        for (const CodeNode &c : n.children)
+            visit(c, certain && !maybe);
+    }
+};
+
+} // namespace
+
+Locals Effects::locals(const CodeNode &node) const
+{
+    Locals out;
+    QHash<int, int> aliases;
+    LocalWalk{unit_, out, aliases}.visit(node, true);
+    return out;
+}
+
+} // namespace pipit

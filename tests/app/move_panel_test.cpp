@@ -1,0 +1,109 @@
+// The preview of a move: both sides of the code, or why it is not moved.
+#include "core/userfiles/cpp_scan.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+#include "tests/support/window.h"
+
+#include <QSignalSpy>
+#include <QTemporaryDir>
+
+using namespace pipit;
+using namespace pipit::app;
+using namespace pipit::tests;
+
+class MovePanelTest : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void bothSidesAreShown();
+    void aRefusalNamesItsLines();
+    void leavingItForgetsIt();
+
+private:
+    // The small desk, with its slow handler's body replaced.
+    static void open(MainWindow &w, const QTemporaryDir &dir, const QString &body = {})
+    {
+        copyFolder(smallDesk() + "/before", dir.path() + "/desk");
+        w.resize(1280, 800);
+        w.show();
+        w.session()->open(dir.path() + "/desk");
+        if (body.isEmpty())
+            return;
+        UserFiles &files = w.session()->document.workspace().files();
+        QString code = *files.text("ferry_desk.cpp");
+        const auto d = definitionOf(code, "FerryDesk", "tideForecast");
+        QVERIFY(d);
+        code.replace(d->bodyOpen, d->bodyClose + 1 - d->bodyOpen, "{\n" + body + "}");
+        files.setText("ferry_desk.cpp", code);
+    }
+    static MovePanel *plan(MainWindow &w, Shape shape)
+    {
+        w.board()->drawer()->planMove("tideForecast", shape);
+        return w.board()->drawer()->movePanel();
+    }
+};
+
+void MovePanelTest::bothSidesAreShown()
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir);
+    MovePanel *panel = plan(w, Shape::Steps);
+    QVERIFY(panel->isVisible() && panel->isPlanning() && !panel->applyButton()->isEnabled());
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    QVERIFY2(panel->isReady(), qPrintable(panel->sentences()));
+    QVERIFY(panel->before()->toPlainText().startsWith("// The tide at"));
+    QVERIFY(
+        panel->after()->toPlainText().contains("bool FerryDesk::tideForecastStep(TideForecastState &state)"));
+    QVERIFY(panel->after()->bands().contains(CodePane::Band::Timer));
+    QVERIFY(!panel->after()->bands().contains(CodePane::Band::Background));
+    QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
+    QCOMPARE(w.session()->document.project().handler("tideForecast")->shape, Shape::Steps);
+    w.session()->document.undo();
+    QCOMPARE(w.session()->document.project().handler("tideForecast")->shape, Shape::OneGo);
+}
+
+void MovePanelTest::aRefusalNamesItsLines()
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir,
+         "    std::function<int(int)> rule = [](int n) { return n + 1; };\n    int n = 0;\n"
+         "    for (int i = 0; i < 1000; ++i)\n        n = rule(n);\n    "
+         "tideLabel->setText(QString::number(n));\n");
+    MovePanel *panel = plan(w, Shape::Background);
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    QVERIFY(!panel->isReady());
+    QVERIFY(panel->reasons()->isVisible() && panel->answerButton()->isVisible());
+    QVERIFY(!panel->applyButton()->isVisible());
+    const int refused = panel->reasons()->model()->rowCount();
+    QVERIFY(refused >= 1);
+    QVERIFY2(panel->sentences().contains("known only when it runs"), qPrintable(panel->sentences()));
+    QVERIFY(panel->before()->bands().contains(CodePane::Band::Broken));
+    // Whoever knows better answers for the line.
+    for (int asked = 0; asked < 4 && !panel->isReady(); ++asked) {
+        QTest::mouseClick(panel->answerButton(), Qt::LeftButton);
+        QVERIFY(panel->isPlanning());
+        QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    }
+    QVERIFY2(panel->isReady(), qPrintable(panel->sentences()));
+}
+
+void MovePanelTest::leavingItForgetsIt()
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir);
+    MovePanel *panel = plan(w, Shape::Background);
+    QSignalSpy planned(panel, &MovePanel::planned);
+    for (QPushButton *b : panel->findChildren<QPushButton *>())
+        if (b->text() == "Leave it")
+            QTest::mouseClick(b, Qt::LeftButton);
+    QVERIFY(!panel->isPlanning() && !panel->isVisible());
+    QTest::qWait(1500);
+    QCOMPARE(planned.count(), 0);
+    QCOMPARE(w.session()->document.project().handler("tideForecast")->shape, Shape::OneGo);
+}
+
+PIPIT_TEST(MovePanelTest)
+#include "move_panel_test.moc"
