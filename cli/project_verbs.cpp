@@ -127,7 +127,7 @@ int showOne(const Project &p, const QString &name, bool json)
     }
     if (h)
         print(h->name + ", " + shapeSentence(h->shape) + ", in " + h->file +
-              (h->shape == Shape::Background ? ", its job is " + jobName(*h) : QString()));
+              (h->shape == Shape::OneGo ? QString() : ", its job is " + jobName(*h)));
     else if (const WidgetNode *w = p.widget(name))
         print(widgetSentence(*w, p.windows.first().root.name == name));
     else if (const ObjectNode *o = p.object(name))
@@ -167,7 +167,7 @@ int Show::run() const
     print("");
     for (const Handler &h : p.handlers)
         print(h.name + ", " + shapeSentence(h.shape) + ", in " + h.file +
-              (h.shape == Shape::Background ? ", its job is " + jobName(h) : QString()));
+              (h.shape == Shape::OneGo ? QString() : ", its job is " + jobName(h)));
     return fine;
 }
 

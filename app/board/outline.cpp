@@ -190,12 +190,13 @@ void Outline::showProject()
         }
     }
     for (const Handler &h : p.handlers)
-        if (h.shape == Shape::Background) {
+        if (h.shape != Shape::OneGo) {
+            const bool steps = h.shape == Shape::Steps;
             Row r;
             r.key = jobName(h);
-            r.text = r.key + ", the job of " + h.name;
-            r.mark = t.teal;
-            r.shape = Mark::Background;
+            r.text = r.key + (steps ? ", the steps of " : ", the job of ") + h.name;
+            r.mark = steps ? t.ochre : t.teal;
+            r.shape = steps ? Mark::Timer : Mark::Background;
             rows.push_back(r);
         }
     objects_->rowModel()->setRows(std::move(rows));
