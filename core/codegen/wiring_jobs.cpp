@@ -66,20 +66,6 @@ QByteArray WiringWriter::argumentNames(const Handler &h) const
     return names.join(", ").toUtf8();
 }
 
-namespace
-{
-
-// The first connection that starts a job speaks for it.
-const Connection *starting(const QList<const Connection *> &all, const QString &handler)
-{
-    for (const Connection *c : all)
-        if (c->to == handler)
-            return c;
-    return nullptr;
-}
-
-} // namespace
-
 // What a handler is triggered with, as values that can wait: "const QString &" becomes QString.
 QByteArray WiringWriter::waitingType(const Handler &h)
 {
@@ -192,14 +178,9 @@ void WiringWriter::jobWork(const Handler &h, const Group &owner)
 // What starts a job, runs it and shows what it came to.
 void WiringWriter::jobs()
 {
-    QList<const Connection *> all;
-    for (const Group &g : std::as_const(signals_))
-        all << g.c;
     for (const Handler *h : background_) {
-        const Connection *first = starting(all, h->name);
-        Connection nobody;
-        nobody.to = h->name;
-        const Group owner{first ? first : &nobody, {}, {}};
+        const Connection first = ownerOf(*h);
+        const Group owner{&first, {}, {}};
         line();
         jobStart(*h, owner);
         jobWork(*h, owner);
@@ -208,13 +189,8 @@ void WiringWriter::jobs()
 
 void WiringWriter::jobEnds()
 {
-    QList<const Connection *> all;
-    for (const Group &g : std::as_const(signals_))
-        all << g.c;
     for (const Handler *h : background_) {
-        const Connection *first = starting(all, h->name);
-        Connection owner = first ? *first : Connection{};
-        owner.to = h->name;
+        Connection owner = ownerOf(*h);
         owner.signal = "finished";
         const QByteArray job = h->name.toUtf8() + "Job";
         const Group group{&owner, "QFutureWatcherBase", {jobName(*h)}};

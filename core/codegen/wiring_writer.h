@@ -72,6 +72,7 @@ private:
     void body(const Group &g, const Call &call, const QByteArray &condition);
 
     // wiring_jobs.cpp
+    Connection ownerOf(const Handler &h) const; // the first that starts it speaks for it
     void jobs();
     void jobEnds();
     void starts();
@@ -95,7 +96,6 @@ private:
     void stepTimers();
     QByteArray stepMembers() const;
     QByteArray state(const Handler &h) const;
-    Connection ownerOf(const Handler &h) const;
 
     // wiring_events.cpp
     Outcome eventFilter();

@@ -88,8 +88,7 @@ void Cutter::handResult(int decl)
 
 void Cutter::handAll()
 {
-    QSet<int> declared, used, written, shown, shownWritten;
-    QSet<int> lent;
+    QSet<int> declared, used, written, shown, lent;
     for (int i = 0; i < pieces_.size(); ++i) {
         const Piece &p = pieces_[i];
         const Stage place = out_.statements[i].place;
@@ -138,8 +137,6 @@ void Cutter::handAll()
         if (out_.statements[i].place == Stage::Show)
             shownDeclared += pieces_[i].locals.declares;
     shown -= shownDeclared;
-    for (const TextChange &c : std::as_const(out_.showChanges))
-        Q_UNUSED(c)
 
     const auto ordered = [](const QSet<int> &set) {
         QList<int> list(set.begin(), set.end());

@@ -108,8 +108,6 @@ private:
     QSet<int> deferredWidgets_;
     QSet<int> keptReads_;             // of what is shown, read before the work
     QHash<QString, QString> hoisted_; // by text
-    QSet<int> given_;                 // variables that are input already
-    int phases_ = 0;
 };
 
 } // namespace pipit

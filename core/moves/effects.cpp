@@ -10,37 +10,6 @@ Effects::Effects(const CodeUnit &unit) : unit_(unit)
     findOwnPointers();
 }
 
-void Effects::findOwnPointers()
-{
-    QSet<int> changed;
-    for (const CodeFunction &f : unit_.functions)
-        f.body.each([&](const CodeNode &n) {
-            const CodeDecl *d = unit_.decl(n.decl);
-            if (n.is("variable") && d && d->kind == CodeDecl::Local) {
-                const CodeRecord *r = unit_.recordOfType(d->type);
-                const CodeType *t = unit_.type(d->type);
-                if (t && t->form == CodeType::Value && r &&
-                    (r->name == "std::unique_ptr" || r->name == "QScopedPointer"))
-                    ownPointers_.insert(n.decl);
-                else if (t && t->form == CodeType::Pointer && n.children.size() == 1 &&
-                         (n.children.first().is("new") ||
-                          (n.children.first().is("address") &&
-                           isLocal(root(n.children.first().children.value(0))))))
-                    ownPointers_.insert(n.decl);
-            }
-            if (n.is("assign") && !n.children.isEmpty() && n.children.first().is("name"))
-                changed.insert(n.children.first().decl);
-            return true;
-        });
-    ownPointers_ -= changed;
-}
-
-bool Effects::isLocal(int decl) const
-{
-    const CodeDecl *d = unit_.decl(decl);
-    return d && (d->kind == CodeDecl::Local || d->kind == CodeDecl::Parameter);
-}
-
 QString Effects::bound(int type) const
 {
     const CodeType *t = unit_.type(type);
@@ -194,8 +163,6 @@ struct Effects::Walk {
         else if (at->is("method") || at->is("operator") || at->is("call"))
             if (const int r = root(*at); r >= 0)
                 if (const CodeDecl *d = unit.decl(r); d && !isVariable(*d)) {
-                    CodeNode stand = *at;
-                    stand.decl = r;
                     if (effects.bound(d->type).isEmpty() && !d->fixed)
                         add(Effect::WritesShared, *at, d->name + " is changed", r);
                 }
@@ -230,8 +197,6 @@ struct Effects::Walk {
         switch (libraryFunction(unit, d)) {
         case LibraryCall::Harmless:
             return;
-        case LibraryCall::Reads:
-            return add(Effect::ReadsWidget, n, d.qualified + " is asked");
         case LibraryCall::Writes:
             return add(Effect::WritesWidget, n, d.qualified + " belongs to the loop");
         case LibraryCall::Asks:
@@ -349,12 +314,13 @@ struct Effects::Walk {
                 continue;
             const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
             ++at;
-            const bool std = c.is("this");
+            const bool self = c.is("this");
             const CodeDecl *callee = unit.decl(n.decl);
             const bool known = callee && callee->own && unit.functionOf(n.decl);
-            if ((std || !effects.bound(c.type).isEmpty()) && !known && !n.is("method") && !n.is("new"))
+            if ((self || !effects.bound(c.type).isEmpty()) && !known && !n.is("method") && !n.is("new"))
                 add(Effect::WritesWidget, c,
-                    (std ? QString("the window") : nameOf(root(c))) + " is handed over", std ? -1 : root(c));
+                    (self ? QString("the window") : nameOf(root(c))) + " is handed over",
+                    self ? -1 : root(c));
             else if (how == 'r' ||
                      (how == 'm' && n.is("operator") == false && !c.is("call") && !c.is("construct")))
                 written(c);

@@ -9,7 +9,7 @@
 namespace pipit
 {
 
-enum class LibraryCall { Harmless, Reads, Writes, Asks, Pumps, Unknown };
+enum class LibraryCall { Harmless, Writes, Asks, Pumps, Unknown };
 
 // A function that is no method of an object, or a static one.
 LibraryCall libraryFunction(const CodeUnit &unit, const CodeDecl &function);

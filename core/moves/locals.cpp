@@ -4,6 +4,37 @@
 namespace pipit
 {
 
+void Effects::findOwnPointers()
+{
+    QSet<int> changed;
+    for (const CodeFunction &f : unit_.functions)
+        f.body.each([&](const CodeNode &n) {
+            const CodeDecl *d = unit_.decl(n.decl);
+            if (n.is("variable") && d && d->kind == CodeDecl::Local) {
+                const CodeRecord *r = unit_.recordOfType(d->type);
+                const CodeType *t = unit_.type(d->type);
+                if (t && t->form == CodeType::Value && r &&
+                    (r->name == "std::unique_ptr" || r->name == "QScopedPointer"))
+                    ownPointers_.insert(n.decl);
+                else if (t && t->form == CodeType::Pointer && n.children.size() == 1 &&
+                         (n.children.first().is("new") ||
+                          (n.children.first().is("address") &&
+                           isLocal(root(n.children.first().children.value(0))))))
+                    ownPointers_.insert(n.decl);
+            }
+            if (n.is("assign") && !n.children.isEmpty() && n.children.first().is("name"))
+                changed.insert(n.children.first().decl);
+            return true;
+        });
+    ownPointers_ -= changed;
+}
+
+bool Effects::isLocal(int decl) const
+{
+    const CodeDecl *d = unit_.decl(decl);
+    return d && (d->kind == CodeDecl::Local || d->kind == CodeDecl::Parameter);
+}
+
 namespace
 {
 

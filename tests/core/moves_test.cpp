@@ -64,7 +64,7 @@ private Q_SLOTS:
     void refusedWithTheirLines();
     void theCodeReadsAsByHand();
     void statementsStayInOrder();
-    void whatIsTrustedMoves();
+    void trustCountsForItsLineOnly();
     void argumentsGoAlong();
     void nothingIsLostInAThousandTriggers();
     void exceptionsArriveOnTheLoop();
@@ -179,7 +179,7 @@ void MovesTest::statementsStayInOrder()
     QCOMPARE(stages, (QList<Stage>{Stage::Take, Stage::Work, Stage::Take, Stage::Work, Stage::Show}));
 }
 
-void MovesTest::whatIsTrustedMoves()
+void MovesTest::trustCountsForItsLineOnly()
 {
     Desk desk(caseOf("refused.txt", "a function that is known only when it runs"));
     auto move = desk.plan();
