@@ -64,6 +64,7 @@ int main(int argc, char **argv)
     pipit::cli::addShapeVerb(registry);
     pipit::cli::addRunVerbs(registry);
     pipit::cli::addRecordingVerbs(registry);
+    pipit::cli::addPaceVerbs(registry);
     pipit::cli::addWhyVerbs(registry);
     pipit::cli::addExportVerbs(registry);
     const QString only = argc == 2 ? QString::fromLocal8Bit(argv[1]) : QString();

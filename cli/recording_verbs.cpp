@@ -1,8 +1,8 @@
-// Verbs that answer from a recording: turns, calls, stalls, waits, compare.
+// Verbs that answer from a recording: turns, dispatches, calls.
 #include "cli/of_recording.h"
 
+#include "core/base/duration_text.h"
 #include "core/base/json_rows.h"
-#include "core/pace/compare.h"
 #include "core/trace/dispatches.h"
 #include "core/trace/inputs.h"
 #include "core/trace/order.h"
@@ -10,8 +10,6 @@
 #include <QFileInfo>
 #include <QHash>
 #include <QJsonDocument>
-
-#include <memory>
 
 namespace pipit::cli
 {
@@ -49,14 +47,23 @@ QJsonValue orNull(int n)
     return n > 0 ? QJsonValue(n) : QJsonValue();
 }
 
-namespace
+QJsonObject handlerJson(const HandlerName &h)
 {
+    return {{"name", h.name}, {"file", orNull(h.file)}, {"line", orNull(h.line)}};
+}
 
-// Rows for --json; nothing for people.
+QString column(const QString &text, int width)
+{
+    return text.rightJustified(width);
+}
+
 std::unique_ptr<JsonRows> rowsIf(bool json)
 {
     return json ? std::make_unique<JsonRows>(stdout) : nullptr;
 }
+namespace
+{
+
 void putId(JsonRows &out, SpanId id)
 {
     id ? out.number(std::int64_t(id.number())) : out.null();
@@ -66,11 +73,6 @@ void putTime(JsonRows &out, std::int64_t duration, bool judged)
     out.key("duration_ns");
     judged ? out.number(duration) : out.null();
 }
-QJsonObject handlerJson(const HandlerName &h)
-{
-    return {{"name", h.name}, {"file", orNull(h.file)}, {"line", orNull(h.line)}};
-}
-
 // The same as text, made once for each.
 const QByteArray &handlerOf(QHash<std::uint32_t, QByteArray> &told, std::uint32_t link, const HandlerName &h)
 {
@@ -83,11 +85,6 @@ const QByteArray &handlerOf(QHash<std::uint32_t, QByteArray> &told, std::uint32_
 QString known(std::int64_t duration, bool judged)
 {
     return judged ? durationText(duration) : QStringLiteral("not known");
-}
-
-QString column(const QString &text, int width)
-{
-    return text.rightJustified(width);
 }
 
 struct Turns : OfRecording {
@@ -276,178 +273,6 @@ int Calls::run() const
     });
 }
 
-struct Stalls : OfRecording {
-    int budget = int(stallBudget.count());
-
-    void takes(Words &words)
-    {
-        OfRecording::takes(words);
-        words.whole("--over", budget, 16, 10'000, "The budget in milliseconds");
-    }
-    int run() const;
-};
-
-QJsonObject stallJson(const Stall &s, const QString &thread)
-{
-    QJsonArray contributors, waiting, places, blocking;
-    for (const HotPlace &p : s.places)
-        places.append(
-            QJsonObject{{"function", p.function}, {"file", p.file}, {"line", p.line}, {"share", p.share()}});
-    for (const BlockingShare &b : s.blocking)
-        blocking.append(QJsonObject{{"kind", blockingWords(b.blocking)}, {"share", b.share}});
-    for (const Contributor &c : s.contributors)
-        contributors.append(
-            QJsonObject{{"handler", handlerJson(c.handler)}, {"own_ns", qint64(c.ns)}, {"calls", c.calls}});
-    for (const WaitRow &x : s.waiting)
-        waiting.append(QJsonObject{{"what", x.what}, {"wait_ns", qint64(x.wait)}});
-    return {{"role", s.worker.isEmpty() ? "main" : "worker"},
-            {"start_ns", qint64(s.start)},
-            {"duration_ns", qint64(s.duration)},
-            {"thread", thread},
-            {"handler", handlerJson(s.contributors.front().handler)},
-            {"hot", places},
-            {"blocking", blocking},
-            {"contributors", contributors},
-            {"waiting", waiting},
-            {"reentry", s.reentry},
-            {"unfinished", s.open},
-            {"story", QJsonArray::fromStringList(s.story)},
-            {"machine_busy", QJsonValue()}};
-}
-
-// What is no stall, for it does not lie between two looks of the loop for work.
-QStringList aroundTheLoop(const Recording &r, std::chrono::milliseconds budget)
-{
-    QStringList lines;
-    const auto tell = [&](const QString &what, std::int64_t ns, const QString &until) {
-        if (std::chrono::nanoseconds(ns) >= budget)
-            lines << what + durationText(ns) + until;
-    };
-    const RunInfo &run = r.info;
-    if (run.started && run.firstPass)
-        tell("The start-up took ", run.firstPass - run.started, ", until the loop first looked for work.");
-    if (run.ended && run.lastPass && !r.trace.busySinceMain())
-        tell("The shutdown took ", run.ended - run.lastPass, ", after the loop last looked for work.");
-    return lines;
-}
-
-int Stalls::run() const
-{
-    return with(recording, [&](Recording &r) {
-        QJsonArray rows;
-        const auto over = std::chrono::milliseconds(budget);
-        const auto threads = r.trace.threads();
-        const auto stalls = stallsOf(r.trace, r.handlers, over),
-                   busy = busyWorkersOf(r.trace, r.handlers, over);
-        const auto tell = [&](const std::vector<Stall> &all) {
-            for (const Stall &s : all) {
-                rows.append(stallJson(s, threads.value(s.thread).name));
-                if (json)
-                    continue;
-                print(at(r, s.start) + "  " + s.sentence());
-                if (const QString kind = blockingSentence(s.blocking); !kind.isEmpty())
-                    print("             " + kind +
-                          (s.hot.known() ? ", most often in " + s.hot.text() : QString()));
-                for (const QString &line : s.story)
-                    print("             " + line);
-                for (const WaitRow &x : s.waiting)
-                    print("             " + column(durationText(x.wait), 9) + "  " + x.what + " waited");
-            }
-        };
-        tell(stalls);
-        if (!json && stalls.empty())
-            print(QStringLiteral("No stall over %1 ms%2.")
-                      .arg(budget)
-                      .arg(r.trace.lost() ? " in what was recorded; around what was lost nothing is known"
-                                          : ""));
-        if (!json && !busy.empty())
-            print("Busy, which stalls no window:");
-        tell(busy);
-        if (json)
-            printJson(rows);
-        else
-            for (const QString &line : aroundTheLoop(r, over))
-                print(line);
-        return stalls.empty() ? fine : findings;
-    });
-}
-
-struct Waits : OfRecording {
-    int run() const;
-};
-
-int Waits::run() const
-{
-    return with(recording, [&](Recording &r) {
-        const auto threads = r.trace.threads();
-        const auto out = rowsIf(json);
-        eachWait(r.trace, {}, [&](const WaitRow &x) {
-            const ThreadInfo &thread = threads[x.thread];
-            if (!out) {
-                print(at(r, x.posted) + "  " + column(durationText(x.wait), 9) + "  " + x.what +
-                      (thread.main ? QString() : ", in the queue of " + thread.name));
-                return true;
-            }
-            out->beginRow();
-            out->key("kind").text(x.kind);
-            out->key("posted_ns").number(x.posted);
-            out->key("role").text(thread.main ? QStringLiteral("main") : QStringLiteral("worker"));
-            out->key("thread").text(thread.name);
-            out->key("wait_ns").number(x.wait);
-            out->key("what").text(x.what);
-            out->endRow();
-            return true;
-        });
-        return fine;
-    });
-}
-
-struct Compare {
-    QString before, after;
-    int budget = int(stallBudget.count());
-    bool json = false;
-
-    void takes(Words &words)
-    {
-        words.word("BEFORE", before, Words::Needed, "A recording's folder");
-        words.flag("--json", json);
-        words.whole("--over", budget, 16, 10'000, "The budget in milliseconds");
-        words.word("AFTER", after, Words::Needed, "The recording to compare it with");
-    }
-    int run() const;
-};
-
-int Compare::run() const
-{
-    return with(before, [&](Recording &first) {
-        return with(after, [&](Recording &second) {
-            const auto over = std::chrono::milliseconds(budget);
-            const Comparison c =
-                compareRuns(first.info, figuresOf(first.trace, first.handlers, first.info, over), second.info,
-                            figuresOf(second.trace, second.handlers, second.info, over));
-            QJsonObject figures;
-            for (const Figure &f : c.figures) {
-                const auto ratio = c.comparable ? f.ratio() : std::nullopt;
-                figures[f.name] = QJsonObject{{"before", qint64(f.before)},
-                                              {"after", qint64(f.after)},
-                                              {"ratio", ratio ? QJsonValue(*ratio) : QJsonValue()}};
-                const auto text = [&](std::int64_t v) {
-                    return f.isTime ? durationText(v) : QString::number(v);
-                };
-                if (!json)
-                    print(f.words.leftJustified(20) + column(text(f.before), 10) + column(text(f.after), 10) +
-                          (ratio ? column(QStringLiteral("× %1").arg(*ratio, 0, 'g', 3), 12) : QString()));
-            }
-            if (json)
-                printJson(QJsonObject{
-                    {"comparable", c.comparable}, {"reason", orNull(c.reason)}, {"figures", figures}});
-            else if (!c.comparable)
-                print("Not comparable. " + c.reason);
-            return c.comparable ? fine : findings;
-        });
-    });
-}
-
 } // namespace
 
 void addRecordingVerbs(Registry &r)
@@ -456,11 +281,6 @@ void addRecordingVerbs(Registry &r)
     r.add<Dispatches>("dispatches", "Every event that was delivered, and its way",
                       "pipit dispatches /tmp/first --json");
     r.add<Calls>("calls", "Every call of a handler", "pipit calls /tmp/first");
-    r.add<Stalls>("stalls", "What blocked the main loop, and what waited",
-                  "pipit stalls /tmp/first --over 16");
-    r.add<Waits>("waits", "How long inputs and posted events waited", "pipit waits /tmp/first");
-    r.add<Compare>("compare", "Two runs of the same play side by side",
-                   "pipit compare /tmp/before /tmp/after");
 }
 
 } // namespace pipit::cli

@@ -5,6 +5,7 @@
 #include "core/pace/stalls.h"
 #include "core/runs/live_run.h"
 
+#include <QDir>
 #include <QEvent>
 #include <csignal>
 #include <cstdio>
@@ -134,12 +135,13 @@ QList<std::pair<QString, std::int64_t>> startSteps(const TraceModel &trace, std:
 // What run and record have in common.
 struct Watching {
     QString play, keep;
+    int times = 1;
     double seconds = 0;
     bool passExit = false, stats = false, mask = false, pictures = false;
 };
 
 // Runs until the program ends, the time is over, or the play is done.
-int runProgram(RunSpec spec, const Watching &words)
+int runOnce(RunSpec spec, const Watching &words)
 {
     std::optional<Play> play;
     if (!words.play.isEmpty()) {
@@ -204,6 +206,29 @@ int runProgram(RunSpec spec, const Watching &words)
     return play && !info->playOk ? findings : fine;
 }
 
+// As often as was asked for; the recordings of several lie in the folder, by their number.
+int runProgram(const RunSpec &spec, const Watching &words)
+{
+    if (words.times == 1)
+        return runOnce(spec, words);
+    if (words.play.isEmpty())
+        return fail(Problem{"Nothing to be done several times", {}, "Name a play: --play FILE"});
+    if (!spec.recordTo.isEmpty() && !QDir().mkpath(spec.recordTo))
+        return fail(Problem{"The folder cannot be made", spec.recordTo, "Name another"});
+    int worst = fine;
+    for (int i = 1; i <= words.times && !interrupted; ++i) {
+        RunSpec each = spec;
+        if (!spec.recordTo.isEmpty())
+            each.recordTo = spec.recordTo + '/' + QString::number(i);
+        print(QStringLiteral("Run %1 of %2").arg(i).arg(words.times));
+        const int code = runOnce(each, words);
+        if (code == cannot)
+            return code;
+        worst = std::max(worst, code);
+    }
+    return worst;
+}
+
 struct RunVerb {
     QString project, record;
     Watching watching;
@@ -213,6 +238,7 @@ struct RunVerb {
         words.word("PROJECT", project, Words::Needed, "Its folder or file");
         words.word("--play", watching.play, Words::MayBeLeftOut,
                    "A play to perform; the program ends after it");
+        words.whole("--times", watching.times, 1, 1000, "Perform it so often, each in a run of its own");
         words.word("--record", record, Words::MayBeLeftOut, "A new folder for the recording");
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
@@ -244,6 +270,7 @@ struct Record {
     {
         words.word("--play", watching.play, Words::MayBeLeftOut,
                    "A play to perform; the program ends after it");
+        words.whole("--times", watching.times, 1, 1000, "Perform it so often, each in a run of its own");
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.word("--out", folder, Words::Needed, "A new folder for the recording");
         words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");

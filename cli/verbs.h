@@ -75,6 +75,7 @@ void addWiringVerbs(Registry &r);
 void addShapeVerb(Registry &r);
 void addRunVerbs(Registry &r);
 void addRecordingVerbs(Registry &r);
+void addPaceVerbs(Registry &r);
 void addWhyVerbs(Registry &r);
 void addExportVerbs(Registry &r);
 

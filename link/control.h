@@ -29,9 +29,9 @@ namespace asks
 inline constexpr char window[] = "window", click[] = "click", type[] = "type", press[] = "press",
                       hover[] = "hover", drag[] = "drag", wheel[] = "wheel", state[] = "state",
                       idle[] = "idle", targets[] = "targets", picture[] = "picture", switchOff[] = "switch",
-                      quit[] = "quit";
+                      interval[] = "interval", quit[] = "quit";
 inline constexpr const char *all[] = {window, click, type,    press,   hover,     drag, wheel,
-                                      state,  idle,  targets, picture, switchOff, quit};
+                                      state,  idle,  targets, picture, switchOff, interval, quit};
 } // namespace asks
 
 } // namespace pipit::link

@@ -1,6 +1,5 @@
 #include "app/pace/pace_page.h"
 
-#include "app/look/choice_box.h"
 #include "app/look/tokens.h"
 
 #include <QFileInfo>
@@ -17,14 +16,6 @@ namespace
 const QString busyKey = "busy "; // rows of workers: their number among those
 constexpr std::size_t mostBusy = 200;
 
-QLabel *heading(const QString &text)
-{
-    auto *l = new QLabel(text);
-    l->setFont(titleFont());
-    l->setContentsMargins(padding, 14, padding, 6);
-    return l;
-}
-
 // The handler's own name, for parts of one that runs in the background too.
 QString handlerOf(const Session &session, const HandlerName &h)
 {
@@ -38,109 +29,92 @@ QString handlerOf(const Session &session, const HandlerName &h)
 
 } // namespace
 
-ComparisonView::ComparisonView(QWidget *parent) : QWidget(parent)
-{
-    setAccessibleName("Comparison of two runs");
-}
-
-void ComparisonView::set(const Comparison &c)
-{
-    comparison_ = c;
-    has_ = true;
-    QStringList words;
-    for (const Figure &f : c.figures)
-        words << QStringLiteral("%1: %2 before, %3 after")
-                     .arg(f.words, f.isTime ? durationText(f.before) : QString::number(f.before),
-                          f.isTime ? durationText(f.after) : QString::number(f.after));
-    setAccessibleDescription(words.join("; "));
-    setMinimumHeight(scaled(44 + 36 * int(c.figures.size()) + 48));
-    update();
-}
-
-void ComparisonView::paintEvent(QPaintEvent *)
-{
-    const Tokens &t = Tokens::current();
-    QPainter p(this);
-    if (!has_) {
-        paintEmpty(&p, rect(),
-                   "Play the same play before and after a change. The two runs stand here side by side.");
-        return;
-    }
-    p.setRenderHint(QPainter::Antialiasing);
-    const int left = padding, words = scaled(140), number = scaled(78), ratio = scaled(74), line = scaled(36);
-    const int bars = std::max(40, width() - left - words - number * 2 - ratio - padding);
-    p.setFont(smallFont());
-    p.setPen(t.ink2);
-    p.drawText(QRect(left + words, 6, number, scaled(22)), Qt::AlignRight | Qt::AlignVCenter, "before");
-    p.drawText(QRect(left + words + number, 6, number, scaled(22)), Qt::AlignRight | Qt::AlignVCenter,
-               "after");
-    int y = scaled(32);
-    for (const Figure &f : comparison_.figures) {
-        p.setPen(t.hairline);
-        p.drawLine(left, y, width() - padding, y);
-        p.setFont(textFont());
-        p.setPen(t.ink);
-        p.drawText(QRect(left, y, words, line), Qt::AlignVCenter, f.words);
-        const auto text = [&](std::int64_t v) {
-            return v == 0 ? QStringLiteral("none") : f.isTime ? durationText(v) : QString::number(v);
-        };
-        const bool stall =
-            f.name.contains("stall") || f.name == "longest_turn_ns" || f.name == "longest_wait_ns";
-        const auto slow = [&](std::int64_t v) { return stall && (f.isTime ? overBudget(v) : v > 0); };
-        p.setPen(slow(f.before) ? t.vermilion : t.ink);
-        p.drawText(QRect(left + words, y, number, line), Qt::AlignRight | Qt::AlignVCenter, text(f.before));
-        p.setPen(slow(f.after) ? t.vermilion : t.ink);
-        p.drawText(QRect(left + words + number, y, number, line), Qt::AlignRight | Qt::AlignVCenter,
-                   text(f.after));
-        const int x = left + words + number * 2 + 16, room = bars - 24;
-        const double most = double(std::max<std::int64_t>({f.before, f.after, 1}));
-        p.fillRect(QRectF(x, y + line * 0.28, std::max(1.0, room * double(f.before) / most), 6), t.edge);
-        p.fillRect(QRectF(x, y + line * 0.56, std::max(1.0, room * double(f.after) / most), 6), t.ink);
-        if (const auto r = f.ratio(); r && f.after > 0 && comparison_.comparable) {
-            p.setFont(smallFont());
-            p.setPen(t.ink2);
-            p.drawText(QRect(width() - padding - ratio, y, ratio, line), Qt::AlignRight | Qt::AlignVCenter,
-                       "× " + QString::number(*r, 'g', 2));
-        }
-        y += line;
-    }
-    p.setFont(textFont());
-    p.setPen(comparison_.comparable ? t.ink : t.vermilion);
-    p.drawText(QRect(left, y + 8, width() - 2 * padding, scaled(40)), Qt::AlignLeft | Qt::TextWordWrap,
-               comparison_.comparable ? "Comparable: the same play, the same build, every expectation met."
-                                      : "Not comparable. " + comparison_.reason);
-}
-
 PacePage::PacePage(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
     auto *layout = new QHBoxLayout(this);
     layout->setContentsMargins(0, 0, 0, 0);
     layout->setSpacing(0);
-    layout->addWidget(makeStallSide(), 5);
+    layout->addWidget(makeLeft(), 5);
     auto *hair = new QFrame;
     hair->setObjectName("hair");
     hair->setFixedWidth(1);
     layout->addWidget(hair);
-    layout->addWidget(makeCompareSide(), 5);
+    compare_ = new ComparePanel(session);
+    layout->addWidget(compare_, 6);
     connect(&session->shown, &ShownTrace::figuresChanged, this, &PacePage::refresh);
     connect(&session->shown, &ShownTrace::reset, this, [this] {
         stallsShown_ = SIZE_MAX;
         refresh();
     });
-    connect(&session->runs, &Runs::pastChanged, this, &PacePage::fillRuns);
-    const auto fillPlays = [this] {
-        const QString was = plays_->currentText();
-        plays_->clear();
-        for (const QString &f : session_->document.playFiles())
-            plays_->addItem(QFileInfo(f).fileName(), f);
-        plays_->setCurrentText(was);
-        const bool idle = session_->runs.state() == RunState::Idle;
-        play_->setEnabled(plays_->count() > 0 && idle);
-        elsewhere_->setEnabled(plays_->count() > 0 && idle);
-    };
-    connect(&session->document, &Document::opened, this, fillPlays);
-    connect(&session->runs, &Runs::stateChanged, this, fillPlays);
+    connect(compare_, &ComparePanel::elsewhereAsked, this, &PacePage::elsewhereAsked);
     refresh();
+}
+
+QWidget *PacePage::makeLeft()
+{
+    look_ = new PaceLook(session_, this);
+    timers_ = new TimersPanel(session_, look_);
+    strains_ = new StrainsPanel(session_, look_);
+    sides_ = new QStackedWidget;
+    sides_->addWidget(makeStallSide());
+    sides_->addWidget(timers_);
+    sides_->addWidget(strains_);
+    auto *tabs = new QHBoxLayout;
+    tabs->setContentsMargins(padding - 8, 10, padding, 4);
+    tabs->setSpacing(0);
+    for (const Side side : {Stalls, Timers, Strains}) {
+        auto *b = new QPushButton;
+        b->setProperty("word", true);
+        b->setCheckable(true);
+        connect(b, &QPushButton::clicked, this, [this, side] { showSide(side); });
+        tabs->addWidget(b);
+        tabs_ << b;
+    }
+    tabs->addStretch();
+    auto *left = new QWidget;
+    auto *v = new QVBoxLayout(left);
+    v->setContentsMargins(0, 0, 0, 0);
+    v->setSpacing(0);
+    v->addLayout(tabs);
+    v->addWidget(sides_, 1);
+    connect(look_, &PaceLook::changed, this, &PacePage::nameSides);
+    connect(strains_, &StrainsPanel::placeAsked, this, &PacePage::placeAsked);
+    connect(strains_, &StrainsPanel::timeAsked, this, &PacePage::timeAsked);
+    showSide(Stalls);
+    return left;
+}
+
+void PacePage::showSide(Side side)
+{
+    sides_->setCurrentIndex(side);
+    for (int i = 0; i < tabs_.size(); ++i)
+        tabs_[i]->setChecked(i == side);
+    nameSides();
+}
+
+// With how many there are of each, where that is known.
+void PacePage::nameSides()
+{
+    const auto named = [](const QString &words, std::size_t n) {
+        return n ? words + QStringLiteral("  %1").arg(n) : words;
+    };
+    const LiveFigures &f = session_->shown.figures();
+    tabs_[Stalls]->setText(named(QStringLiteral("Stalls over %1 ms").arg(stallBudget.count()),
+                                 f.stalls.size() + (f.open ? 1 : 0)));
+    tabs_[Timers]->setText(named("Timers", look_->timers().size()));
+    tabs_[Strains]->setText(named("Strains", look_->strains().size()));
+}
+
+void PacePage::showEvent(QShowEvent *event)
+{
+    QWidget::showEvent(event);
+    look_->setWanted(true);
+}
+
+void PacePage::hideEvent(QHideEvent *event)
+{
+    QWidget::hideEvent(event);
+    look_->setWanted(false);
 }
 
 QWidget *PacePage::makeStallSide()
@@ -149,7 +123,6 @@ QWidget *PacePage::makeStallSide()
     auto *v = new QVBoxLayout(side);
     v->setContentsMargins(0, 0, 0, 0);
     v->setSpacing(0);
-    title_ = heading(QStringLiteral("Stalls over %1 ms").arg(stallBudget.count()));
     stalls_ = new RowList("Stalls", 84, 84);
     stalls_->setObjectName("stalls");
     tellEmpty();
@@ -171,7 +144,6 @@ QWidget *PacePage::makeStallSide()
     buttons->addStretch();
     waiting_ = new RowList("What waited", 0, 90);
     waiting_->setObjectName("waiting");
-    v->addWidget(title_);
     v->addWidget(stalls_, 3);
     v->addWidget(sentence_);
     v->addLayout(buttons);
@@ -189,72 +161,6 @@ QWidget *PacePage::makeStallSide()
     connect(trace_, &QPushButton::clicked, this, [this] {
         if (const Stall *s = current())
             Q_EMIT timeAsked(s->start + 2'000'000);
-    });
-    return side;
-}
-
-QWidget *PacePage::makeCompareSide()
-{
-    auto *side = new QWidget;
-    auto *v = new QVBoxLayout(side);
-    v->setContentsMargins(0, 0, 0, 0);
-    v->setSpacing(0);
-    v->addWidget(heading("Before and after"));
-    plays_ = new ChoiceBox;
-    plays_->setObjectName("plays");
-    plays_->setAccessibleName("Play");
-    play_ = new QPushButton("Play it");
-    play_->setObjectName("playButton");
-    elsewhere_ = new QPushButton("Play it on another project…");
-    auto *line = new QHBoxLayout;
-    line->setContentsMargins(padding, 4, padding, 4);
-    line->setSpacing(8);
-    line->addWidget(plays_, 1);
-    line->addWidget(play_);
-    line->addWidget(elsewhere_);
-    v->addLayout(line);
-    before_ = new ChoiceBox;
-    before_->setObjectName("before");
-    before_->setAccessibleName("Before");
-    after_ = new ChoiceBox;
-    after_->setObjectName("after");
-    after_->setAccessibleName("After");
-    auto *runs = new QHBoxLayout;
-    runs->setContentsMargins(padding, 4, padding, 8);
-    runs->setSpacing(8);
-    auto *with = new QLabel("with");
-    for (QComboBox *b : {before_, after_})
-        b->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    runs->addWidget(before_, 1);
-    runs->addWidget(with);
-    runs->addWidget(after_, 1);
-    v->addLayout(runs);
-    comparison_ = new ComparisonView;
-    v->addWidget(comparison_);
-    shown_ = new QLabel;
-    shown_->setFont(smallFont());
-    shown_->setContentsMargins(padding, 4, padding, 4);
-    shown_->setWordWrap(true);
-    v->addWidget(shown_);
-    v->addStretch(1);
-    connect(play_, &QPushButton::clicked, this,
-            [this] { session_->runs.runPlayFile(plays_->currentData().toString()); });
-    connect(elsewhere_, &QPushButton::clicked, this,
-            [this] { Q_EMIT elsewhereAsked(plays_->currentData().toString()); });
-    connect(before_, &QComboBox::activated, this, &PacePage::compare);
-    connect(after_, &QComboBox::activated, this, &PacePage::compare);
-    connect(&session_->runs, &Runs::playChanged, this, [this] {
-        const auto &report = session_->runs.lastPlay();
-        if (!report)
-            return;
-        QStringList failed;
-        for (const StepResult &r : report->steps)
-            if (!r.ok)
-                failed << QStringLiteral("Line %1, %2: expected %3, found %4.")
-                              .arg(r.step.line)
-                              .arg(r.step.source, r.expected, r.found);
-        shown_->setText(report->ok ? QStringLiteral("%1: every expectation was met.").arg(report->play)
-                                   : failed.join('\n'));
     });
     return side;
 }
@@ -287,6 +193,7 @@ void PacePage::tellEmpty()
 void PacePage::refresh()
 {
     tellEmpty();
+    nameSides();
     const LiveFigures &f = session_->shown.figures();
     if (stallsShown_ != f.stalls.size() + f.busy.size() || f.open ||
         stalls_->rowModel()->indexOf("open") >= 0) {
@@ -337,6 +244,7 @@ void PacePage::refresh()
 
 void PacePage::showStall(int index)
 {
+    showSide(Stalls);
     refresh();
     const auto &all = session_->shown.figures();
     const QString last = all.open ? QStringLiteral("open") : QString::number(int(all.stalls.size()) - 1);
@@ -365,6 +273,11 @@ void PacePage::showDetails()
                       known->kind == HandlerKind::Signal);
     open_->setVisible(!h.file.isEmpty() && session_->document.isOpen());
     std::vector<Row> rows;
+    for (const Unseen &u : s->unseen) {
+        Row r;
+        r.text = u.sentence();
+        rows.push_back(r);
+    }
     for (const WaitRow &w : s->waiting) {
         Row r;
         r.text = w.what + " waited";
@@ -386,38 +299,6 @@ void PacePage::showDetails()
         rows.push_back(r);
     }
     waiting_->rowModel()->setRows(std::move(rows));
-}
-
-void PacePage::fillRuns()
-{
-    const auto &runs = session_->runs.past();
-    for (QComboBox *box : {before_, after_}) {
-        box->clear();
-        for (const PastRun &r : runs)
-            box->addItem(r.label);
-    }
-    if (runs.size() < 2)
-        return;
-    // The newest against the newest before it that played the same play.
-    int other = int(runs.size()) - 2;
-    for (int i = other; i >= 0; --i)
-        if (runs[i].info.playFingerprint == runs.last().info.playFingerprint &&
-            !runs.last().info.play.isEmpty()) {
-            other = i;
-            break;
-        }
-    before_->setCurrentIndex(other);
-    after_->setCurrentIndex(int(runs.size()) - 1);
-    compare();
-}
-
-void PacePage::compare()
-{
-    const auto &runs = session_->runs.past();
-    const int b = before_->currentIndex(), a = after_->currentIndex();
-    if (a < 0 || b < 0 || a >= runs.size() || b >= runs.size())
-        return;
-    comparison_->set(compareRuns(runs[b].info, runs[b].figures, runs[a].info, runs[a].figures));
 }
 
 } // namespace pipit::app

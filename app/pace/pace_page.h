@@ -1,36 +1,18 @@
-// Pace: stalls with who, where, how long and what waited; the move that mends one; two runs of the
-// same play side by side.
+// Pace: stalls with who, where, how long and what waited, and the move that mends one; timers; what wears on
+// the loop; runs of the same play side by side.
 //
 // Threads: the loop's thread only.
 #pragma once
 
 #include "app/look/row_list.h"
-#include "app/session/session.h"
+#include "app/pace/compare_panel.h"
+#include "app/pace/strains_panel.h"
+#include "app/pace/timers_panel.h"
 
-#include <QComboBox>
-#include <QLabel>
-#include <QPushButton>
+#include <QStackedWidget>
 
 namespace pipit::app
 {
-
-// The two runs as a small table of figures, painted.
-class ComparisonView : public QWidget
-{
-    Q_OBJECT
-public:
-    explicit ComparisonView(QWidget *parent = nullptr);
-    void set(const Comparison &c);
-    const Comparison &comparison() const { return comparison_; }
-    QSize sizeHint() const override { return {360, 240}; }
-
-protected:
-    void paintEvent(QPaintEvent *event) override;
-
-private:
-    Comparison comparison_;
-    bool has_ = false;
-};
 
 class PacePage : public QWidget
 {
@@ -41,34 +23,47 @@ public:
     RowList *waiting() const { return waiting_; }
     QLabel *sentence() const { return sentence_; }
     QPushButton *moveButton() const { return move_; }
-    ComparisonView *comparison() const { return comparison_; }
-    QPushButton *playButton() const { return play_; }
-    QPushButton *elsewhereButton() const { return elsewhere_; }
-    QComboBox *plays() const { return plays_; }
+    ComparePanel *compare() const { return compare_; }
+    TimersPanel *timers() const { return timers_; }
+    StrainsPanel *strains() const { return strains_; }
+    enum Side { Stalls, Timers, Strains };
+    void showSide(Side side);
+    Side side() const { return Side(sides_->currentIndex()); }
+    ComparisonView *comparison() const { return compare_->comparison(); }
+    QPushButton *playButton() const { return compare_->playButton(); }
+    QPushButton *elsewhereButton() const { return compare_->elsewhereButton(); }
+    QComboBox *plays() const { return compare_->plays(); }
     void showStall(int index); // -1: the one that lasts now
 
 Q_SIGNALS:
     void moveAsked(const QString &handler, pipit::Shape shape);
     void placeAsked(const QString &file, int line);
     void timeAsked(std::int64_t ns);
-    void elsewhereAsked(const QString &play);
+    void elsewhereAsked(const QString &play, int times);
+
+protected:
+    void showEvent(QShowEvent *event) override;
+    void hideEvent(QHideEvent *event) override;
 
 private:
+    QWidget *makeLeft();
+    void nameSides();
     QWidget *makeStallSide();
-    QWidget *makeCompareSide();
     void refresh();
     void tellEmpty();
     void showDetails();
-    void fillRuns();
-    void compare();
     const Stall *current() const;
 
     Session *session_;
     RowList *stalls_, *waiting_;
-    QLabel *title_, *sentence_, *shown_;
-    QPushButton *move_, *open_, *trace_, *play_, *elsewhere_;
-    QComboBox *plays_, *before_, *after_;
-    ComparisonView *comparison_;
+    PaceLook *look_;
+    QList<QPushButton *> tabs_;
+    QStackedWidget *sides_;
+    TimersPanel *timers_;
+    StrainsPanel *strains_;
+    QLabel *sentence_;
+    QPushButton *move_, *open_, *trace_;
+    ComparePanel *compare_;
     std::size_t stallsShown_ = SIZE_MAX;
 };
 

@@ -2,7 +2,9 @@
 
 #include "app/session/background.h"
 #include "app/session/output_box.h"
+#include "core/base/files.h"
 #include "core/edits/own_headers.h"
+#include "core/exports/proof_page.h"
 #include "link/control.h"
 
 #include <QDateTime>
@@ -69,13 +71,36 @@ void Runs::setState(RunState s)
     Q_EMIT stateChanged();
 }
 
-void Runs::run()
+void Runs::beginSeries(int times)
 {
-    if (state_ == RunState::Idle && document_->isOpen())
-        saveAndRun(std::nullopt);
+    ++series_.number;
+    series_.asked = std::max(1, times);
+    series_.done = 0;
 }
 
-void Runs::runPlayFile(const QString &playFile)
+// True if one more was asked for, which begins.
+bool Runs::runAgain()
+{
+    if (++series_.done >= series_.asked || !series_.play)
+        return false;
+    RunSpec spec = series_.spec;
+    spec.recordTo =
+        recordingFolder(spec.project.isEmpty() ? QFileInfo(spec.program.program).fileName() : spec.project);
+    Q_EMIT say_->progress(QStringLiteral("Run %1 of %2").arg(series_.done + 1).arg(series_.asked));
+    setState(RunState::Building);
+    startProgram(spec, series_.play);
+    return true;
+}
+
+void Runs::run()
+{
+    if (state_ != RunState::Idle || !document_->isOpen())
+        return;
+    beginSeries(1);
+    saveAndRun(std::nullopt);
+}
+
+void Runs::runPlayFile(const QString &playFile, int times)
 {
     if (state_ != RunState::Idle || !document_->isOpen())
         return;
@@ -84,6 +109,7 @@ void Runs::runPlayFile(const QString &playFile)
         Q_EMIT say_->problem(play.problem().text());
         return;
     }
+    beginSeries(times);
     saveAndRun(*play);
 }
 
@@ -110,7 +136,7 @@ void Runs::saveAndRun(std::optional<Play> play)
     });
 }
 
-void Runs::playElsewhere(const QString &projectPath, const QString &playFile)
+void Runs::playElsewhere(const QString &projectPath, const QString &playFile, int times)
 {
     if (state_ != RunState::Idle)
         return;
@@ -120,6 +146,7 @@ void Runs::playElsewhere(const QString &projectPath, const QString &playFile)
         Q_EMIT say_->problem(!play ? play.problem().text() : other.problem().text());
         return;
     }
+    beginSeries(times);
     buildAndRun({other->place(), other->project(), other->files(), *play, false});
 }
 
@@ -211,6 +238,7 @@ void Runs::record(const ProgramSpec &program, const QString &playFile)
         play = *loaded;
     }
     ofProject_ = ofOpenProject_ = false;
+    beginSeries(1);
     setState(RunState::Building);
     RunSpec spec =
         specOf(program.program, program.arguments, recordingFolder(QFileInfo(program.program).fileName()));
@@ -239,6 +267,8 @@ Program::Callbacks Runs::callbacks()
 
 void Runs::startProgram(const RunSpec &spec, std::optional<Play> play)
 {
+    series_.spec = spec;
+    series_.play = play;
     inBackground(
         this,
         [spec, callbacks = callbacks()]() -> Started {
@@ -281,11 +311,17 @@ void Runs::play(const Play &play)
         [this](PlayReport report) {
             playReport_ = std::move(report);
             Q_EMIT playChanged();
-            stop();
+            stopProgram();
         });
 }
 
 void Runs::stop()
+{
+    series_.asked = 0;
+    stopProgram();
+}
+
+void Runs::stopProgram()
 {
     if (dropWaitingRun())
         return;
@@ -299,7 +335,7 @@ void Runs::stop()
     if (const auto patience = run_->program().press(stopTries_++))
         QTimer::singleShot(*patience, this, [this, run = run_] {
             if (run == run_ && run_->program().running())
-                stop();
+                stopProgram();
         });
 }
 
@@ -348,9 +384,25 @@ void Runs::finished(const std::shared_ptr<LiveRun> &run, const std::shared_ptr<F
                 .join(". "));
     if (shown_->liveRun() == run)
         shown_->ended(f->info->ending, f->past.stalls, f->past.busy);
+    f->past.series = series_.number;
     past_.append(f->past);
-    setState(RunState::Idle);
     Q_EMIT pastChanged();
+    if (!f->info->playHeld || !runAgain())
+        setState(RunState::Idle);
+}
+
+void Runs::saveProof(const Comparison &comparison, const std::vector<ComparedRun> &before,
+                     const std::vector<ComparedRun> &after, const QString &path)
+{
+    inBackground(
+        this,
+        [comparison, before, after, path] {
+            return writeFile(path, proofPage(comparison, before, after).toUtf8());
+        },
+        [this, path](const Outcome &saved) {
+            saved ? Q_EMIT say_->note("The comparison is saved as " + path + '.')
+                  : Q_EMIT say_->problem(saved.problem().text());
+        });
 }
 
 void Runs::switchConnection(const QString &id, bool on)

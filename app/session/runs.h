@@ -15,10 +15,9 @@ namespace pipit::app
 enum class RunState { Idle, Building, Running, Stopping };
 
 // A finished run that can be compared.
-struct PastRun {
-    QString label; // "ferry-desk, tide.play, 14:20:31"
-    RunInfo info;
-    RunFigures figures;
+struct PastRun : ComparedRun {
+    QString label;  // "ferry-desk, tide.play, 14:20:31"
+    int series = 0; // the same for runs that were asked for together
     std::vector<Stall> stalls, busy;
     QString folder; // of its recording
 };
@@ -32,14 +31,19 @@ public:
 
     RunState state() const { return state_; }
     void run();
-    void runPlayFile(const QString &playFile);
+    // As often as asked, each time in a run of its own.
+    void runPlayFile(const QString &playFile, int times = 1);
     // The same play on another project's folder, for comparison.
-    void playElsewhere(const QString &projectPath, const QString &playFile);
+    void playElsewhere(const QString &projectPath, const QString &playFile, int times = 1);
     // Any other program, perhaps with a play.
     void record(const ProgramSpec &program, const QString &playFile = {});
-    void stop(); // harder each time it is asked
+    void stop(); // harder each time it is asked; nothing more is begun
     // On or off, in the project and at once in the running program.
     void switchConnection(const QString &id, bool on);
+
+    // A comparison as a page for a browser.
+    void saveProof(const Comparison &comparison, const std::vector<ComparedRun> &before,
+                   const std::vector<ComparedRun> &after, const QString &path);
 
     const QList<PastRun> &past() const { return past_; }
     const QList<BuildMessage> &buildMessages() const { return messages_; }
@@ -66,7 +70,16 @@ private:
         std::optional<Play> play;
         bool open = true;
     };
+    // What is to be run again.
+    struct Series {
+        int number = 0, asked = 1, done = 0;
+        RunSpec spec;
+        std::optional<Play> play;
+    };
     void setState(RunState s);
+    void beginSeries(int times);
+    bool runAgain();
+    void stopProgram();
     bool dropWaitingRun();
     void saveAndRun(std::optional<Play> play);
     void buildAndRun(Job job);
@@ -94,6 +107,7 @@ private:
     std::shared_ptr<std::atomic<bool>> cancelPlay_;
     QList<PastRun> past_;
     int ranState_ = -1; // of the model when it was run; -1: not yet
+    Series series_;
     int stopTries_ = 0;
     bool waits_ = false; // until everything is saved
     bool ofProject_ = false, ofOpenProject_ = true;

@@ -227,10 +227,10 @@ void MainWindow::hearPages()
             live_->openPlace(file, line);
     };
     connect(pace_, &PacePage::placeAsked, this, toPlace);
-    connect(pace_, &PacePage::elsewhereAsked, this, [this](const QString &play) {
+    connect(pace_, &PacePage::elsewhereAsked, this, [this](const QString &play, int times) {
         const QString folder = QFileDialog::getExistingDirectory(this, "The project to play it on");
         if (!folder.isEmpty())
-            session_.runs.playElsewhere(folder, play);
+            session_.runs.playElsewhere(folder, play, times);
     });
     const auto toTime = [this](std::int64_t ns) {
         show(Trace);

@@ -2,6 +2,7 @@
 #include "core/exports/exports.h"
 
 #include "core/base/duration_text.h"
+#include "core/exports/page.h"
 #include "core/pace/stalls.h"
 #include "core/trace/glance.h"
 #include "core/trace/queries.h"
@@ -16,34 +17,16 @@ namespace pipit
 namespace
 {
 
-QString e(const QString &text)
-{
-    return text.toHtmlEscaped();
-}
-
 QString place(const QString &file, int line)
 {
     return file.isEmpty() ? QStringLiteral("<i>not known</i>")
-                          : e(QStringLiteral("%1:%2").arg(file.section('/', -1)).arg(line));
+                          : escaped(QStringLiteral("%1:%2").arg(file.section('/', -1)).arg(line));
 }
 
 QString secondsFrom(const Recording &r, std::int64_t ns)
 {
     return QStringLiteral("%1 s").arg(double(ns - r.trace.firstTime()) / 1e9, 0, 'f', 3);
 }
-
-constexpr char style[] = R"(<style>
-:root{--paper:#fbf8f1;--ink:#28241f;--ink2:#6a6258;--line:#d8cfbf;--bad:#c0392b}
-@media (prefers-color-scheme: dark){:root{--paper:#221f1b;--ink:#ece6da;--ink2:#a79e90;--line:#463f36;--bad:#e57462}}
-body{background:var(--paper);color:var(--ink);font:15px/1.5 Inter,"DejaVu Sans",sans-serif;max-width:62rem;margin:2rem auto;padding:0 1rem}
-h1{font-size:1.5rem;margin:0}h2{font-size:1.1rem;margin:2rem 0 .4rem}
-table{border-collapse:collapse;width:100%}th{font-weight:normal;color:var(--ink2);text-align:left}
-td,th{padding:.25rem .6rem .25rem 0;border-bottom:1px solid var(--line);vertical-align:top}
-td.n,th.n{text-align:right;white-space:nowrap;font-variant-numeric:tabular-nums}
-pre{font:13px/1.4 "DejaVu Sans Mono",monospace;margin:.3rem 0;overflow-x:auto;color:var(--ink2)}pre b{color:var(--ink)}
-.bad{color:var(--bad)}.faint{color:var(--ink2)}svg{width:100%;height:auto;display:block}
-svg .line{fill:none;stroke:var(--ink);stroke-width:1}svg .rule{stroke:var(--line)}svg .over{fill:var(--bad)}svg text{fill:var(--ink2);font-size:11px}
-</style>)";
 
 // The longest turn of the main threads in each piece of the time, on a logarithmic scale from 0.1 ms to 10 s.
 QString paceLine(const Recording &r)
@@ -81,7 +64,7 @@ QString paceLine(const Recording &r)
 QString runOf(const Recording &r)
 {
     const auto row = [](const QString &what, const QString &text) {
-        return text.isEmpty() ? QString() : "<tr><th>" + what + "</th><td>" + e(text) + "</td></tr>";
+        return text.isEmpty() ? QString() : "<tr><th>" + what + "</th><td>" + escaped(text) + "</td></tr>";
     };
     QStringList program{r.info.program};
     program += r.info.arguments;
@@ -103,7 +86,7 @@ QString code(const Recording &r, const QString &file, int line)
     for (int n = line - around; n <= line + around; ++n)
         if (const int i = n - piece->first; i >= 0 && i < piece->lines.size()) {
             const QString text = QStringLiteral("%1  %2").arg(n, 5).arg(piece->lines[i]);
-            lines += (n == line ? "<b>" + e(text) + "</b>" : e(text)) + '\n';
+            lines += (n == line ? "<b>" + escaped(text) + "</b>" : escaped(text)) + '\n';
         }
     return "<pre>" + lines + "</pre>";
 }
@@ -118,9 +101,9 @@ QString stallsOf(Recording &r)
     QString rows;
     for (const Stall &s : stalls)
         rows += "<tr><td class=\"n\">" + secondsFrom(r, s.start) + "</td><td class=\"n bad\">" +
-                durationText(s.duration) + "</td><td>" + e(s.sentence()) +
-                (s.hot.known() ? "<br><span class=\"faint\">most often in " + e(s.hot.text()) + "</span>" +
-                                     code(r, s.hot.file, s.hot.line)
+                durationText(s.duration) + "</td><td>" + escaped(s.sentence()) +
+                (s.hot.known() ? "<br><span class=\"faint\">most often in " + escaped(s.hot.text()) +
+                                     "</span>" + code(r, s.hot.file, s.hot.line)
                                : QString()) +
                 "</td></tr>";
     return "<table><tr><th class=\"n\">at</th><th class=\"n\">for</th><th></th></tr>" + rows + "</table>";
@@ -132,7 +115,7 @@ QString handlersOf(const LiveBoard &board)
     std::stable_sort(all.begin(), all.end(), [](auto &a, auto &b) { return a.worst > b.worst; });
     QString rows;
     for (const LiveHandler &h : all)
-        rows += "<tr><td>" + e(h.name) + "</td><td>" + place(h.file, h.line) + "</td><td>" +
+        rows += "<tr><td>" + escaped(h.name) + "</td><td>" + place(h.file, h.line) + "</td><td>" +
                 (h.onTimer        ? "on a timer"
                  : h.inBackground ? h.onLoop ? "both" : "in the background"
                                   : "on the loop") +
@@ -154,8 +137,9 @@ QString wiringOf(const LiveBoard &board)
         const QString to = s.wire.handler.isEmpty() ? s.wire.receiver : s.wire.handler;
         rows +=
             QStringLiteral("<tr%1><td>").arg(s.wire.failed ? " class=\"bad\"" : "") +
-            e(QStringLiteral("%1 · %2 calls %3").arg(s.wire.source, s.wire.signal.section('(', 0, 0), to)) +
-            (s.wire.failed ? ", but the connect failed: " + e(s.wire.reason)
+            escaped(
+                QStringLiteral("%1 · %2 calls %3").arg(s.wire.source, s.wire.signal.section('(', 0, 0), to)) +
+            (s.wire.failed ? ", but the connect failed: " + escaped(s.wire.reason)
              : s.wire.gone ? ", no more"
                            : "") +
             "</td><td>" + place(s.wire.file, s.wire.line) + "</td><td class=\"n\">" +
@@ -173,7 +157,7 @@ QString waitsOf(Recording &r)
     for (std::size_t i = 0; i < waits.size() && i < 20; ++i)
         rows += "<tr><td class=\"n\">" + secondsFrom(r, waits[i].posted) + "</td><td class=\"n" +
                 (overBudget(waits[i].wait) ? " bad" : "") + "\">" + durationText(waits[i].wait) +
-                "</td><td>" + e(waits[i].what) + "</td></tr>";
+                "</td><td>" + escaped(waits[i].what) + "</td></tr>";
     return rows.isEmpty()
                ? QStringLiteral("<p>Nothing waited.</p>")
                : "<table><tr><th class=\"n\">posted</th><th class=\"n\">waited</th><th></th></tr>" + rows +
@@ -186,14 +170,12 @@ Outcome exportReport(Recording &r, QIODevice &to)
 {
     LiveWiring wiring;
     const LiveBoard board = wiring.read(r.trace, r.handlers);
-    const QString name = e(r.info.program.section('/', -1));
-    const QString page =
-        "<!DOCTYPE html><html lang=\"en\"><head><meta charset=\"utf-8\"><meta name=\"viewport\" "
-        "content=\"width=device-width\"><title>" +
-        name + "</title>" + style + "</head><body><h1>" + name + "</h1>" + runOf(r) +
-        "<h2>Pace: the longest turn of the loop</h2>" + paceLine(r) + "<h2>Stalls</h2>" + stallsOf(r) +
-        "<h2>Handlers, the slowest first</h2>" + handlersOf(board) + "<h2>What waited longest</h2>" +
-        waitsOf(r) + "<h2>Connections</h2>" + wiringOf(board) + "</body></html>\n";
+    const QString name = escaped(r.info.program.section('/', -1));
+    const QString page = pageOf(
+        name, "<h1>" + name + "</h1>" + runOf(r) + "<h2>Pace: the longest turn of the loop</h2>" +
+                  paceLine(r) + "<h2>Stalls</h2>" + stallsOf(r) + "<h2>Handlers, the slowest first</h2>" +
+                  handlersOf(board) + "<h2>What waited longest</h2>" + waitsOf(r) + "<h2>Connections</h2>" +
+                  wiringOf(board));
     const QByteArray bytes = page.toUtf8();
     if (to.write(bytes) != bytes.size())
         return Problem{QStringLiteral("it could not be written: %1").arg(to.errorString()), {}, {}};

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <map>
+#include <numeric>
 #include <sys/syscall.h>
 
 namespace pipit
@@ -106,17 +107,31 @@ QString blockingWords(Blocking b)
     return "waiting for the system";
 }
 
-std::vector<BlockingShare> blockingOf(const std::vector<StackSample> &samples)
+std::vector<double> sharesOf(const std::vector<StackSample> &samples, std::int64_t from, std::int64_t to)
 {
-    std::map<Blocking, int> counts;
-    for (const StackSample &s : samples)
-        ++counts[blockingOf(s)];
-    std::vector<BlockingShare> shares;
-    for (const auto &[blocking, count] : counts)
-        shares.push_back({blocking, double(count) / double(samples.size())});
-    std::stable_sort(shares.begin(), shares.end(),
-                     [](const BlockingShare &a, const BlockingShare &b) { return a.share > b.share; });
+    std::vector<double> shares;
+    std::int64_t begin = from;
+    for (std::size_t i = 0; i < samples.size(); ++i) {
+        const std::int64_t end =
+            i + 1 < samples.size() ? std::midpoint(samples[i].time, samples[i + 1].time) : to;
+        shares.push_back(double(end - begin) / double(std::max<std::int64_t>(1, to - from)));
+        begin = end;
+    }
     return shares;
+}
+
+std::vector<BlockingShare> blockingOf(const std::vector<StackSample> &samples,
+                                      const std::vector<double> &shares)
+{
+    std::map<Blocking, double> sums;
+    for (std::size_t i = 0; i < samples.size(); ++i)
+        sums[blockingOf(samples[i])] += shares[i];
+    std::vector<BlockingShare> all;
+    for (const auto &[blocking, share] : sums)
+        all.push_back({blocking, share});
+    std::stable_sort(all.begin(), all.end(),
+                     [](const BlockingShare &a, const BlockingShare &b) { return a.share > b.share; });
+    return all;
 }
 
 QString blockingSentence(const std::vector<BlockingShare> &shares)

@@ -17,13 +17,19 @@ enum class Blocking { Computing, Sleeping, Lock, Thread, Process, File, Network,
 [[nodiscard]] Blocking blockingOf(const StackSample &sample);
 [[nodiscard]] QString blockingWords(Blocking blocking); // "waiting for a lock"
 
-// How much of the looks found it: 0 to 1.
+// What part of a stretch each look at it stands for: looks are closer together in its beginning, so each
+// stands for the time that is nearer to it than to any other. In all 1.
+[[nodiscard]] std::vector<double> sharesOf(const std::vector<StackSample> &samples, std::int64_t from,
+                                           std::int64_t to);
+
+// How much of the time it was: 0 to 1.
 struct BlockingShare {
     Blocking blocking = Blocking::Computing;
     double share = 0;
 };
 // The largest share first.
-[[nodiscard]] std::vector<BlockingShare> blockingOf(const std::vector<StackSample> &samples);
+[[nodiscard]] std::vector<BlockingShare> blockingOf(const std::vector<StackSample> &samples,
+                                                    const std::vector<double> &shares);
 
 // "sleeping", or "computing, at times reading or writing a file"; empty without looks.
 [[nodiscard]] QString blockingSentence(const std::vector<BlockingShare> &shares);

@@ -187,12 +187,12 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
 }
 
 // The innermost place of the program's own in each stack; the one that most have comes first.
-std::vector<HotPlace> placesIn(const std::vector<StackSample> &samples)
+std::vector<HotPlace> placesIn(const std::vector<StackSample> &samples, const std::vector<double> &shares)
 {
     std::vector<HotPlace> places;
     QHash<std::pair<QString, int>, std::size_t> at;
-    for (const StackSample &s : samples) {
-        const auto frames = s.story();
+    for (std::size_t n = 0; n < samples.size(); ++n) {
+        const auto frames = samples[n].story();
         const auto own =
             std::find_if(frames.begin(), frames.end(), [](const StackFrame &f) { return f.own; });
         if (own == frames.end())
@@ -201,12 +201,13 @@ std::vector<HotPlace> placesIn(const std::vector<StackSample> &samples)
         const std::size_t i = known == at.constEnd() ? places.size() : *known;
         if (known == at.constEnd()) {
             at.insert({own->file, own->line}, i);
-            places.push_back({own->function, own->file, own->line, 0, int(samples.size())});
+            places.push_back({own->function, own->file, own->line, 0, int(samples.size()), 0});
         }
         ++places[i].found;
+        places[i].share += shares[n];
     }
     std::stable_sort(places.begin(), places.end(),
-                     [](const HotPlace &a, const HotPlace &b) { return a.found > b.found; });
+                     [](const HotPlace &a, const HotPlace &b) { return a.share > b.share; });
     return places;
 }
 
@@ -219,9 +220,17 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
     stall.reentry = stretch.reentry;
     stall.contributors = contributors(trace, handlers, stretch);
     const std::vector<StackSample> samples = stacksOf(trace, handlers, stall);
-    stall.places = placesIn(samples);
-    stall.hot = stall.places.empty() ? HotPlace{{}, {}, 0, 0, int(samples.size())} : stall.places.front();
-    stall.blocking = blockingOf(samples);
+    const std::vector<double> shares = sharesOf(samples, stretch.start, stretch.end);
+    stall.places = placesIn(samples, shares);
+    stall.hot = stall.places.empty() ? HotPlace{{}, {}, 0, 0, int(samples.size()), 0} : stall.places.front();
+    stall.blocking = blockingOf(samples, shares);
+    for (const StackSample &s : samples) {
+        stall.processor.over += s.over;
+        stall.processor.ran += s.ran;
+        stall.processor.delayed += s.delayed;
+    }
+    if (!samples.empty() && blockingOf(samples.back()) == Blocking::Lock)
+        stall.lock = lockWaitOf(samples.back(), stacksOf(trace, handlers, stall, true), trace.threads());
     return stall;
 }
 
@@ -352,9 +361,27 @@ bool StallLog::update()
             looked.posted = rows.firstPostedFrom(rows.firstFrom(s.start));
         addWaits(trace_, stall, rows.firstPostedFrom(rows.firstFrom(s.start)), looked.posted);
         looked.stalls.push_back(main ? stalls_.size() : busy_.size());
+        if (main)
+            unsettled_.push_back(stalls_.size());
         (main ? stalls_ : busy_).push_back(std::move(stall));
     }
-    return lookForWaits() || more;
+    const bool waits = lookForWaits(), unseen = lookForUnseen();
+    return waits || unseen || more;
+}
+
+// What was set and not painted before it was set again is known once the widget was painted.
+bool StallLog::lookForUnseen()
+{
+    bool found = false;
+    std::erase_if(unsettled_, [&](std::size_t i) {
+        Stall &s = stalls_[i];
+        bool settled = false;
+        auto unseen = unseenIn(trace_, s.thread, {s.start, s.start + s.duration}, &settled);
+        found = found || unseen.size() != s.unseen.size();
+        s.unseen = std::move(unseen);
+        return settled;
+    });
+    return found;
 }
 
 // What was dispatched since: it may have waited for stalls that were told already.
@@ -478,6 +505,11 @@ QString Stall::sentence() const
     }
     if (reentry)
         s += "; it was served by re-entry";
+    if (processor.machineWasBusy())
+        s += QStringLiteral("; the machine was busy: it had no processor for %1 % of it")
+                 .arg(qRound(100 * processor.delayedShare()));
+    if (lock)
+        s += "; " + lock->text(open);
     if (open)
         s += "; it had not ended";
     return s + '.';

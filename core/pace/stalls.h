@@ -7,6 +7,8 @@
 
 #include "core/base/duration_text.h"
 #include "core/pace/blocking.h"
+#include "core/pace/locks.h"
+#include "core/pace/unseen.h"
 #include "core/trace/queries.h"
 
 #include <chrono>
@@ -32,15 +34,27 @@ struct HotPlace {
     QString function, file;
     int line = 0;
     int found = 0, looks = 0;
-    double share() const { return looks ? double(found) / looks : 0; }
-    bool known() const { return found > 0 && 2 * found >= looks; } // else it is now here, now there
-    QString text() const;                                          // "spin, waits.cpp:30 (4 of 5 looks)"
+    double share = 0;                                        // of the time: see sharesOf
+    bool known() const { return found > 0 && share >= 0.5; } // else it is now here, now there
+    QString text() const;                                    // "spin, waits.cpp:30 (4 of 5 looks)"
+};
+
+// What of a stretch was looked at, and how much of that the thread ran, or could have run but had no
+// processor.
+struct ProcessorTime {
+    std::int64_t over = 0, ran = 0, delayed = 0;
+    static constexpr std::int64_t leastOver = 10'000'000; // over less nothing is said
+    bool known() const { return over >= leastOver; }
+    double delayedShare() const { return known() ? double(delayed) / double(over) : 0; }
+    // Others had the processors for a third of the time or more: not only the program is to blame.
+    bool machineWasBusy() const { return delayedShare() >= 1.0 / 3; }
 };
 
 struct Stall {
     std::int64_t start = 0, duration = 0;
     std::uint16_t thread = 0;
     std::vector<Contributor> contributors; // the largest first; never empty
+    std::vector<Unseen> unseen;            // what was set in it and never seen
     std::vector<WaitRow> waiting;          // inputs, repaints and queued calls that waited for its end
     bool reentry = false;                  // a forced pass inside a handler ended it
     bool open = false;                     // it had not ended: it lasts now, or the program ended in it
@@ -48,6 +62,8 @@ struct Stall {
     std::vector<HotPlace>
         places; // all lines of the program's own that it was found in, the most frequent first
     std::vector<BlockingShare> blocking; // what it did there
+    ProcessorTime processor;
+    std::optional<LockWait> lock; // that it waited for when it was looked at last
     QStringList story; // of one that had not ended: what its thread was last seen at, and the others
     QString worker; // the worker thread that was busy so long, which stalls nothing; empty: the main thread
     // "boardPassenger blocked the loop for 702 ms at ferry_desk.cpp:57; 2 clicks and 1 repaint waited."
@@ -73,6 +89,7 @@ public:
 
 private:
     bool lookForWaits();
+    bool lookForUnseen();
     struct Looked {                      // at a thread
         std::uint32_t posted = 0;        // dispatches that were queued
         std::vector<std::size_t> stalls; // of its own, by where they are
@@ -82,7 +99,8 @@ private:
     const std::chrono::milliseconds budget_;
     const TimeRange range_;
     std::vector<Stall> stalls_, busy_;
-    std::uint32_t next_ = 0; // of the stretches
+    std::uint32_t next_ = 0;             // of the stretches
+    std::vector<std::size_t> unsettled_; // stalls after which something may yet be painted
     std::vector<Looked> looked_;
 };
 

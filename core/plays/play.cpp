@@ -153,6 +153,28 @@ QString readPace(const QString &time, PlayStep &s)
                : QStringLiteral("write %1ms or more: shorter stretches are not kept").arg(shortest.count());
 }
 
+// "expect wait under 100ms"
+QString readWait(const QString &time, PlayStep &s)
+{
+    s.verb = PlayVerb::ExpectWait;
+    const auto under = duration(time);
+    s.time = under.value_or(std::chrono::milliseconds(0));
+    return s.time.count() > 0 ? QString() : "write a time, as in: expect wait under 100ms";
+}
+
+// "expect every 250ms within 20ms"
+QString readEvery(const QString &words, PlayStep &s)
+{
+    s.verb = PlayVerb::ExpectEvery;
+    const auto every = duration(words.section(" within ", 0, 0).trimmed());
+    const auto within = duration(words.section(" within ", 1).trimmed());
+    if (!every || !within || every->count() == 0 || within->count() == 0)
+        return "write two times, as in: expect every 250ms within 20ms";
+    s.every = *every;
+    s.time = *within;
+    return {};
+}
+
 // Fills the step; what is wrong, or nothing.
 QString readAction(const QString &action, PlayStep &s)
 {
@@ -194,6 +216,11 @@ QString readAction(const QString &action, PlayStep &s)
     if (s.subject == "loop")
         if (auto r = after(action, "expect no stall over"))
             return readPace(*r, s);
+    if (s.subject == "loop")
+        if (auto r = after(action, "expect wait under"))
+            return readWait(*r, s);
+    if (auto r = after(action, "expect every"))
+        return readEvery(*r, s);
     static const QRegularExpression calls("^expect (\\d{1,6}) calls?$");
     if (s.subject.startsWith("handler "))
         if (const auto m = calls.match(action); m.hasMatch()) {
@@ -206,7 +233,9 @@ QString readAction(const QString &action, PlayStep &s)
         return readExpectation(action, s);
     return "use click, double click, context click, press and hold, release, wheel, type, press, hover, drag "
            "to, wait for, "
-           "expect; 'handler NAME: expect 1 call' or 'loop: expect no stall over 50ms'";
+           "expect; 'handler NAME: expect 1 call', 'loop: expect no stall over 50ms', 'loop: expect wait "
+           "under 100ms' or "
+           "'TIMER: expect every 250ms within 20ms'";
 }
 
 } // namespace

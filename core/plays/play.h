@@ -25,6 +25,8 @@ enum class PlayVerb {
     Expect,      // openButton: expect checked
     ExpectCalls, // handler boardPassenger: expect 1 call
     ExpectPace,  // loop: expect no stall over 50ms
+    ExpectWait,  // loop: expect wait under 100ms
+    ExpectEvery, // gateTimer: expect every 250ms within 20ms
 };
 
 // As the recorder counts them.
@@ -46,10 +48,12 @@ struct PlayStep {
     double number = 0;                 // of "value" and "count"
     int count = 0;                     // of calls; steps of the wheel, up is positive
     std::chrono::milliseconds time{0}; // how long, within what, over what
+    std::chrono::milliseconds every{0};
     // An expectation about how quick it is: in a comparison it is a figure, no condition.
     bool isPace() const
     {
-        return verb == PlayVerb::ExpectPace || (verb == PlayVerb::Expect && time.count() > 0);
+        return verb == PlayVerb::ExpectPace || verb == PlayVerb::ExpectWait ||
+               verb == PlayVerb::ExpectEvery || (verb == PlayVerb::Expect && time.count() > 0);
     }
     // In words, "text containing "aboard"".
     QString expected() const;

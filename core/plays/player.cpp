@@ -1,11 +1,12 @@
 #include "core/plays/player.h"
 
-#include "core/pace/stalls.h"
+#include "core/pace/timers.h"
 #include "core/project/model.h"
 #include "link/control.h"
 
 #include <QJsonArray>
 
+#include <ctime>
 #include <thread>
 
 namespace pipit
@@ -46,6 +47,8 @@ private:
     bool complete(StepResult &r, const QString &expected);
     void expectCalls(StepResult &r);
     void expectPace(StepResult &r);
+    void expectWait(StepResult &r);
+    void expectEvery(StepResult &r);
 
     Program &program_;
     const TraceModel &trace_;
@@ -161,6 +164,48 @@ void Player::expectPace(StepResult &r)
         (void)complete(r, expected);
 }
 
+void Player::expectWait(StepResult &r)
+{
+    if (!settle(r, std::max<std::chrono::milliseconds>(r.step.time, 1000ms)))
+        return;
+    const WaitRow *worst = nullptr;
+    const auto waits = waitsOf(trace_, {playStart, INT64_MAX});
+    for (const WaitRow &w : waits)
+        if (w.kind == "input" && w.posted >= playStart && (!worst || w.wait > worst->wait))
+            worst = &w;
+    const QString expected = QStringLiteral("every input waits less than %1 ms").arg(r.step.time.count());
+    if (!worst)
+        return fail(r, "no input at all", expected);
+    if (std::chrono::nanoseconds(worst->wait) >= r.step.time)
+        return fail(r, QStringLiteral("%1 waited %2").arg(worst->what, durationText(worst->wait)), expected);
+    (void)complete(r, expected);
+}
+
+void Player::expectEvery(StepResult &r)
+{
+    if (!settle(r, 25s))
+        return;
+    const QString expected =
+        QStringLiteral("every %1 ms within %2 ms").arg(r.step.every.count()).arg(r.step.time.count());
+    const auto timers = timersOf(trace_, {playStart, INT64_MAX});
+    const auto timer = std::find_if(timers.begin(), timers.end(),
+                                    [&](const TimerRow &t) { return t.name == r.step.subject; });
+    if (timer == timers.end() || timer->intervals.empty())
+        return fail(
+            r, timer == timers.end() ? "no tick since the play began" : "a single tick since the play began",
+            expected);
+    const std::int64_t every = std::chrono::nanoseconds(r.step.every).count(),
+                       within = std::chrono::nanoseconds(r.step.time).count();
+    const Spread &kept = timer->intervals;
+    const bool late = kept.most() > every + within;
+    if (late || kept.least() < every - within)
+        return fail(r,
+                    QStringLiteral("an interval of %1; in the median %2")
+                        .arg(durationText(late ? kept.most() : kept.least()), durationText(kept.median())),
+                    expected);
+    (void)complete(r, expected);
+}
+
 void Player::run(StepResult &r)
 {
     switch (r.step.verb) {
@@ -185,10 +230,24 @@ void Player::run(StepResult &r)
         return expectCalls(r);
     case PlayVerb::ExpectPace:
         return expectPace(r);
+    case PlayVerb::ExpectWait:
+        return expectWait(r);
+    case PlayVerb::ExpectEvery:
+        return expectEvery(r);
     }
 }
 
 } // namespace
+
+// What all threads of a process, those that ended too, have run so far; -1: not known.
+static std::int64_t processorTimeOf(int pid)
+{
+    clockid_t clock{};
+    timespec t{};
+    if (pid <= 0 || clock_getcpuclockid(pid, &clock) != 0 || clock_gettime(clock, &t) != 0)
+        return -1;
+    return t.tv_sec * 1'000'000'000LL + t.tv_nsec;
+}
 
 PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, Handlers &handlers,
                    const std::atomic<bool> &cancel, const std::function<void(const StepResult &)> &progress)
@@ -207,6 +266,7 @@ PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, 
     }
     (void)program.request(link::asks::idle, {{"timeout_ms", 25'000}}, answerTime);
     report.start = player.playStart = monotonicNow();
+    const std::int64_t ran = processorTimeOf(program.pid());
     for (const PlayStep &s : play.steps) {
         if (cancel)
             break;
@@ -229,6 +289,8 @@ PlayReport runPlay(const Play &play, Program &program, const TraceModel &trace, 
             break;
     }
     report.end = monotonicNow();
+    if (const std::int64_t now = processorTimeOf(program.pid()); ran >= 0 && now >= ran)
+        report.processorTime = now - ran;
     // What was posted last is worked off before anybody asks the program to end.
     if (program.running() && !cancel)
         (void)program.request(link::asks::idle, {{"timeout_ms", 3000}}, 5s);
@@ -258,6 +320,7 @@ QJsonObject PlayReport::toJson() const
             {"start_ns", qint64(start)},
             {"end_ns", qint64(end)},
             {"time_to_result_ns", qint64(timeToResult)},
+            {"processor_ns", qint64(processorTime)},
             {"steps", rows}};
 }
 

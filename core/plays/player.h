@@ -34,6 +34,7 @@ struct PlayReport {
     std::int64_t start = 0, end = 0;
     // From the last input before it to the moment its text was there; the longest of all. 0: none.
     std::int64_t timeToResult = 0;
+    std::int64_t processorTime = -1; // that the program's threads ran meanwhile, ns; -1: not known
     QJsonObject toJson() const;
 };
 

@@ -22,6 +22,7 @@ QJsonObject RunInfo::toJson() const
             {"play_start_ns", qint64(playStart)},
             {"play_end_ns", qint64(playEnd)},
             {"time_to_result_ns", qint64(timeToResult)},
+            {"processor_ns", qint64(processorTime)},
             {"start_ns", qint64(started)},
             {"end_ns", qint64(ended)},
             {"first_pass_ns", qint64(firstPass)},
@@ -47,6 +48,7 @@ RunInfo RunInfo::fromJson(const QJsonObject &o)
     i.playStart = o["play_start_ns"].toInteger();
     i.playEnd = o["play_end_ns"].toInteger();
     i.timeToResult = o["time_to_result_ns"].toInteger();
+    i.processorTime = o["processor_ns"].toInteger(-1);
     i.started = o["start_ns"].toInteger();
     i.ended = o["end_ns"].toInteger();
     i.firstPass = o["first_pass_ns"].toInteger();

@@ -25,6 +25,7 @@ struct RunInfo {
     bool playOk = true;
     bool playHeld = true; // all that it expected, but for the pace
     std::int64_t playStart = 0, playEnd = 0, timeToResult = 0;
+    std::int64_t processorTime = -1; // that its threads ran during the play, ns; -1: not known
     std::int64_t started = 0;
     std::int64_t firstPass = 0, lastPass = 0; // when the main loop looked for work first and last; 0: never
     std::int64_t ended = 0;                   // seen to have; 0: not known

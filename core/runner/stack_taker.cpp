@@ -24,7 +24,7 @@ namespace
 struct Now {
     bool known = false, running = false;
     int call = -1;
-    std::uint64_t sp = 0, pc = 0;
+    std::uint64_t sp = 0, pc = 0, first = 0; // first: of the call's arguments
 };
 
 // What the thread does, as the system tells it: "running", or the call that it waits in.
@@ -38,7 +38,7 @@ Now ask(pid_t pid, pid_t tid)
         return now;
     now.known = true;
     now.running = std::strncmp(line, "running", 7) == 0;
-    std::uint64_t a[6];
+    std::uint64_t a[6]{};
     if (!now.running &&
         std::sscanf(line,
                     "%d %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64 " %" SCNx64
@@ -46,7 +46,18 @@ Now ask(pid_t pid, pid_t tid)
                     &now.call, a, a + 1, a + 2, a + 3, a + 4, a + 5, &now.sp, &now.pc) != 9 &&
         std::sscanf(line, "-1 %" SCNx64 " %" SCNx64, &now.sp, &now.pc) != 2)
         now.known = false;
+    else if (now.call >= 0)
+        now.first = a[0];
     return now;
+}
+
+template <class T> std::optional<T> readFrom(pid_t pid, std::uint64_t address)
+{
+    T value{};
+    iovec to{&value, sizeof value}, from{reinterpret_cast<void *>(address), sizeof value};
+    if (process_vm_readv(pid, &to, 1, &from, 1, 0) != ssize_t(sizeof value))
+        return std::nullopt;
+    return value;
 }
 
 // Calls that say EINTR when a thread is held in them, however it is done (signal(7)).
@@ -183,6 +194,8 @@ std::optional<StackCopy> StackTaker::take(pid_t pid, pid_t tid)
     StackCopy copy;
     copy.running = now.running;
     copy.call = now.call;
+    if (now.call == SYS_futex)
+        copy.lock = now.first;
     if (now.running || !wouldNotice(now.call))
         return takeHeld(pid, tid, copy) ? std::optional(std::move(copy)) : std::nullopt;
     copy.registers[7] = now.sp;
@@ -194,6 +207,37 @@ std::optional<StackCopy> StackTaker::take(pid_t pid, pid_t tid)
 void StackTaker::settle()
 {
     std::erase_if(held, letGo);
+}
+
+std::optional<Processor> StackTaker::processor(pid_t pid, pid_t tid)
+{
+    char path[64];
+    std::snprintf(path, sizeof path, "/proc/%d/task/%d/schedstat", pid, tid);
+    const std::unique_ptr<std::FILE, int (*)(std::FILE *)> file(std::fopen(path, "re"), std::fclose);
+    Processor p;
+    if (!file || std::fscanf(file.get(), "%" SCNd64 " %" SCNd64, &p.ran, &p.waited) != 2)
+        return std::nullopt;
+    return p;
+}
+
+LockOwners StackTaker::ownersOf(pid_t pid, std::uint64_t lock)
+{
+    // nptl/bits/struct_mutex.h: __lock, __count, __owner, …
+    constexpr std::uint64_t ownerInMutex = 8;
+    // qmutex.h: QRecursiveMutex { QAtomicPointer<void> owner; uint count; QMutex mutex; }
+    constexpr std::uint64_t ownerBeforeLock = 16;
+    // nptl/descr.h, x86-64: where struct pthread keeps its tid since glibc 2.4
+    constexpr std::uint64_t tidInThread = 0x2d0;
+
+    LockOwners owners;
+    const std::vector<pid_t> threads = threadsOf(pid);
+    const auto known = [&](std::optional<pid_t> tid) {
+        return tid && std::find(threads.begin(), threads.end(), *tid) != threads.end() ? *tid : 0;
+    };
+    owners.mutex = known(readFrom<pid_t>(pid, lock + ownerInMutex));
+    if (const auto thread = readFrom<std::uint64_t>(pid, lock - ownerBeforeLock); thread && *thread > 4096)
+        owners.recursive = known(readFrom<pid_t>(pid, *thread + tidInThread));
+    return owners;
 }
 
 std::vector<pid_t> StackTaker::threadsOf(pid_t pid)

@@ -20,9 +20,23 @@ struct StackCopy {
     std::array<std::uint64_t, 17> registers{};
     bool allRegisters = false; // else only rsp and rip are known
     bool running = false;
-    int call = -1; // the system call it waits in
+    int call = -1;          // the system call it waits in
+    std::uint64_t lock = 0; // the word that it waits for, where the call is futex
     std::uint64_t stackAt = 0;
     std::vector<char> stack;
+};
+
+// How long a thread ran and how long it could have run but had no processor, since it began; in
+// nanoseconds, as the scheduler counts them (/proc/PID/task/TID/schedstat).
+struct Processor {
+    std::int64_t ran = 0, waited = 0;
+};
+
+// Which thread holds a lock, read as what it may be: only who knows what the waiting thread called can say
+// which of the two is meant, if any. 0: none of the process's threads.
+struct LockOwners {
+    pid_t mutex = 0;     // a pthread_mutex_t, so a std::mutex too: glibc keeps the owner's number in it
+    pid_t recursive = 0; // a QRecursiveMutex: it keeps the owner's pthread_t
 };
 
 class StackTaker
@@ -34,6 +48,8 @@ public:
     // What is left is let go of by the system when the calling thread ends.
     static void settle();
     static std::vector<pid_t> threadsOf(pid_t pid);
+    static std::optional<Processor> processor(pid_t pid, pid_t tid);
+    static LockOwners ownersOf(pid_t pid, std::uint64_t lock);
     static constexpr std::size_t mostBytes = 64 << 10;
 };
 

@@ -177,6 +177,15 @@ Outcome LiveRun::switchOff(const QStringList &off, const QStringList &on)
     return Done{};
 }
 
+Outcome LiveRun::setInterval(const QString &timer, std::chrono::milliseconds interval)
+{
+    auto answer =
+        program_->request(link::asks::interval,
+                          {{"target", timer}, {"interval_ms", int(interval.count())}, {"timeout_ms", 2000}},
+                          std::chrono::seconds(4));
+    return answer ? Outcome(Done{}) : Outcome(answer.problem());
+}
+
 std::optional<Problem> LiveRun::unrecorded() const
 {
     const Ending ending = program_->ending();
@@ -237,6 +246,7 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
         info.playStart = play->start;
         info.playEnd = play->end;
         info.timeToResult = play->timeToResult;
+        info.processorTime = play->processorTime;
     }
     info.notes << ending.notes;
     if (const auto unknown = trace_.unknownDeliveries())

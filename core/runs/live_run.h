@@ -48,6 +48,10 @@ public:
     // A connection that the program was built without cannot be switched on in it: a Problem.
     Outcome switchOff(const QStringList &connections, const QStringList &on);
 
+    // While it runs: another interval for the timer of this name, which the project does not hear of. Blocks
+    // until the loop is free, so on a worker.
+    Outcome setInterval(const QString &timer, std::chrono::milliseconds interval);
+
     // What its windows show now. Blocks until its loop is free, at most half a second, so on a worker.
     Result<std::vector<WindowPicture>> pictures();
     // Those that were taken last are kept in the recording.

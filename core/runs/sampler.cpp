@@ -20,12 +20,22 @@ using namespace std::chrono_literals;
 namespace
 {
 
-// How long a stretch lasts when its stacks are taken, in ms; every two seconds after that.
-constexpr std::int64_t moments[] = {55, 90, 140, 220, 350, 600, 1000};
-constexpr std::int64_t then = 2000;
-constexpr std::int64_t allThreadsAfter = 500; // those of the others too, in case it waits for one of them
-constexpr std::size_t mostPerSecond = 20;
+// How long a stretch lasts when its stacks are taken. The first are early, for a stretch that is to become a
+// stall must have been looked at before it ends; then they are as far apart as what they shall tell apart may
+// be.
 constexpr std::int64_t ms = 1'000'000;
+constexpr std::int64_t moments[] = {24, 34, 46, 60, 80};
+std::int64_t nextMoment(std::int64_t lasted)
+{
+    for (const std::int64_t m : moments)
+        if (lasted < m * ms)
+            return m * ms;
+    const std::int64_t pause = lasted < 1000 * ms ? 30 : lasted < 10'000 * ms ? 100 : 1000;
+    return lasted + pause * ms;
+}
+constexpr std::int64_t allThreadsAfter = 500; // those of the others too, in case it waits for one of them
+constexpr std::size_t mostPerSecond = 40, mostOfOthers = 20; // others: than main threads
+constexpr std::int64_t shortest = 8 * ms;                    // under it nothing is read of a thread
 
 } // namespace
 
@@ -42,13 +52,17 @@ struct Sampler::Private {
     struct Stretch {
         std::int64_t since = 0, next = 0;
         bool others = false;
+        std::int64_t readAt = 0; // when the processor's counts were read; 0: never
+        Processor read;
     };
     std::map<std::uint16_t, Stretch> stretches;
     std::map<pid_t, std::unique_ptr<Unwinder>> unwinders;
     std::deque<std::int64_t> lately; // when the last ones were taken
 
-    bool mayTake(std::int64_t now);
-    void take(pid_t pid, pid_t tid);
+    bool mayTake(std::int64_t now, bool main);
+    void readProcessor(Stretch &stretch, StackSample &s);
+    std::optional<StackSample> take(pid_t pid, pid_t tid, Stretch *stretch = nullptr);
+    void look(std::uint16_t index, std::int64_t now);
     void look();
     void run();
 };
@@ -75,31 +89,47 @@ void Sampler::Private::run()
     for (;;) {
         {
             std::unique_lock lock(mutex);
-            if (wake.wait_for(lock, 20ms, [this] { return stop; }))
+            if (wake.wait_for(lock, 10ms, [this] { return stop; }))
                 return;
         }
         look();
     }
 }
 
-bool Sampler::Private::mayTake(std::int64_t now)
+bool Sampler::Private::mayTake(std::int64_t now, bool main)
 {
     while (!lately.empty() && now - lately.front() > 1000 * ms)
         lately.pop_front();
-    if (lately.size() >= mostPerSecond)
+    if (lately.size() >= (main ? mostPerSecond : mostOfOthers))
         return false;
     lately.push_back(now);
     return true;
 }
 
-void Sampler::Private::take(pid_t pid, pid_t tid)
+// What came of the counts since they were read last in this stretch.
+void Sampler::Private::readProcessor(Stretch &stretch, StackSample &s)
+{
+    const auto now = StackTaker::processor(pid_t(s.pid), pid_t(s.tid));
+    if (!now)
+        return;
+    const std::int64_t at = monotonicNow();
+    if (stretch.readAt) {
+        s.over = at - stretch.readAt;
+        s.ran = now->ran - stretch.read.ran;
+        s.delayed = now->waited - stretch.read.waited;
+    }
+    stretch.readAt = at;
+    stretch.read = *now;
+}
+
+std::optional<StackSample> Sampler::Private::take(pid_t pid, pid_t tid, Stretch *stretch)
 {
     const std::int64_t now = monotonicNow();
-    if (!mayTake(now))
-        return;
+    if (!mayTake(now, pid == tid))
+        return std::nullopt;
     const auto copy = StackTaker::take(pid, tid);
     if (!copy)
-        return;
+        return std::nullopt;
     const auto read = [&](std::uint64_t address, std::uint64_t *word) {
         const std::uint64_t at = address - copy->stackAt;
         if (address >= copy->stackAt && at + sizeof *word <= copy->stack.size()) {
@@ -114,42 +144,63 @@ void Sampler::Private::take(pid_t pid, pid_t tid)
     s.tid = std::uint32_t(tid);
     s.running = copy->running;
     s.call = copy->call;
+    if (s.lock = copy->lock; s.lock) {
+        const LockOwners owners = StackTaker::ownersOf(pid, s.lock);
+        s.mutexOwner = std::uint32_t(owners.mutex);
+        s.recursiveOwner = std::uint32_t(owners.recursive);
+    }
     auto &unwinder = unwinders[pid];
     if (!unwinder)
         unwinder = std::make_unique<Unwinder>(pid);
     s.frames = unwinder->frames(copy->registers, read);
+    if (stretch)
+        readProcessor(*stretch, s);
     if (s.frames.empty())
-        return;
+        return std::nullopt;
     if (keep)
         keep(s);
-    log.add(std::move(s));
+    log.add(s);
+    return s;
+}
+
+void Sampler::Private::look(std::uint16_t index, std::int64_t now)
+{
+    const std::int64_t since = trace.unservedSince(index);
+    if (!since)
+        return;
+    const ThreadInfo thread = trace.thread(index);
+    const auto pid = pid_t(thread.pid), tid = pid_t(thread.tid);
+    Stretch &s = stretches[index];
+    if (s.since != since)
+        s = {since, 0, false, 0, {}};
+    // Seen early, so that it can be told what came since; of one that is over soon no more is asked.
+    if (!s.readAt && now - since >= shortest)
+        if (const auto read = StackTaker::processor(pid, tid))
+            s.read = *read, s.readAt = monotonicNow();
+    if (now - since < moments[0] * ms || now < s.next)
+        return;
+    const auto taken = take(pid, tid, &s);
+    s.next = since + nextMoment(now - since);
+    if (s.others)
+        return;
+    if (thread.main && now - since >= allThreadsAfter * ms) {
+        s.others = true;
+        for (const pid_t other : StackTaker::threadsOf(pid))
+            if (other != tid)
+                take(pid, other);
+    } else if (taken) { // who holds what it waits for
+        for (const std::uint32_t owner : {taken->mutexOwner, taken->recursiveOwner})
+            if (owner && pid_t(owner) != tid)
+                take(pid, pid_t(owner));
+    }
 }
 
 void Sampler::Private::look()
 {
     StackTaker::settle();
     const std::int64_t now = monotonicNow();
-    for (std::uint16_t index = 0; index < trace.threadCount(); ++index) {
-        const std::int64_t since = trace.unservedSince(index);
-        if (!since || now - since < moments[0] * ms)
-            continue;
-        Stretch &s = stretches[index];
-        if (s.since != since)
-            s = {since, 0, false};
-        if (now < s.next)
-            continue;
-        const ThreadInfo thread = trace.thread(index);
-        take(pid_t(thread.pid), pid_t(thread.tid));
-        const auto later = std::find_if(std::begin(moments), std::end(moments),
-                                        [&](std::int64_t m) { return since + m * ms > now; });
-        s.next = later != std::end(moments) ? since + *later * ms : now + then * ms;
-        if (s.others || !thread.main || now - since < allThreadsAfter * ms)
-            continue;
-        s.others = true;
-        for (const pid_t other : StackTaker::threadsOf(pid_t(thread.pid)))
-            if (other != pid_t(thread.tid))
-                take(pid_t(thread.pid), other);
-    }
+    for (std::uint16_t index = 0; index < trace.threadCount(); ++index)
+        look(index, now);
 }
 
 } // namespace pipit

@@ -1,8 +1,10 @@
-// Takes stacks of threads that have been busy over the budget, while they are: some for each stretch, at most
-// twenty a second in all; once one lasts long, of the process's other threads as well.
+// Takes stacks of threads that have been busy for long, while they are: some for each stretch, closer
+// together in its beginning, at most forty a second in all; of the thread that holds a lock that one waits
+// for; once one lasts long, of the process's other threads as well. With each it reads how long the thread
+// had a processor.
 //
 // Threads: made and destroyed on one thread; its own thread does the work and calls `keep`. It does nothing
-// but look at a clock while no thread is over the budget.
+// but look at a clock while no thread is busy.
 #pragma once
 
 #include "core/trace/model.h"

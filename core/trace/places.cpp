@@ -126,8 +126,11 @@ Place Places::ownLine(const QString &path, std::uint64_t offset,
     std::size_t fileCount = 0;
     if (!unit || dwarf_getsrcfiles(unit, &files, &fileCount) != 0)
         return place;
-    Dwarf_Die *scopes = nullptr;
-    const int count = dwarf_getscopes(unit, offset - bias, &scopes);
+    // Around what was inlined that gives the scopes of the function as it is written, not of where it ended up.
+    Dwarf_Die *innermost = nullptr, *scopes = nullptr;
+    const int found = dwarf_getscopes(unit, offset - bias, &innermost);
+    const int count = found > 0 ? dwarf_getscopes_die(&innermost[0], &scopes) : 0;
+    free(innermost);
     for (int i = 0; i < count && !place.known(); ++i) { // the innermost first
         Dwarf_Attribute attribute;
         Dwarf_Word file = 0, number = 0;

@@ -60,14 +60,19 @@ QByteArray StackLog::line(const StackSample &s)
     for (const StackFrame &f : s.frames)
         frames.append(
             QJsonArray{f.module, QString::number(f.offset, 16), f.exact, f.function, f.file, f.line, f.own});
-    return QJsonDocument(QJsonObject{{"time_ns", qint64(s.time)},
-                                     {"pid", int(s.pid)},
-                                     {"tid", int(s.tid)},
-                                     {"running", s.running},
-                                     {"call", s.call},
-                                     {"frames", frames}})
-               .toJson(QJsonDocument::Compact) +
-           '\n';
+    QJsonObject o{{"time_ns", qint64(s.time)}, {"pid", int(s.pid)}, {"tid", int(s.tid)},
+                  {"running", s.running},      {"call", s.call},    {"frames", frames}};
+    if (s.over) {
+        o["over_ns"] = qint64(s.over);
+        o["ran_ns"] = qint64(s.ran);
+        o["delayed_ns"] = qint64(s.delayed);
+    }
+    if (s.lock) {
+        o["lock"] = QString::number(s.lock, 16);
+        o["mutex_owner"] = int(s.mutexOwner);
+        o["recursive_owner"] = int(s.recursiveOwner);
+    }
+    return QJsonDocument(o).toJson(QJsonDocument::Compact) + '\n';
 }
 
 StackSample StackLog::fromLine(const QByteArray &line)
@@ -80,6 +85,12 @@ StackSample StackLog::fromLine(const QByteArray &line)
     s.tid = std::uint32_t(o["tid"].toInt());
     s.running = o["running"].toBool();
     s.call = o["call"].toInt(-1);
+    s.over = o["over_ns"].toInteger();
+    s.ran = o["ran_ns"].toInteger();
+    s.delayed = o["delayed_ns"].toInteger();
+    s.lock = o["lock"].toString().toULongLong(nullptr, 16);
+    s.mutexOwner = std::uint32_t(o["mutex_owner"].toInt());
+    s.recursiveOwner = std::uint32_t(o["recursive_owner"].toInt());
     const QJsonArray frames = o["frames"].toArray();
     for (qsizetype i = 0; i < std::min(frames.size(), mostFrames); ++i) {
         const QJsonArray f = frames[i].toArray();

@@ -27,8 +27,15 @@ struct StackFrame {
 struct StackSample {
     std::int64_t time = 0;
     std::uint32_t pid = 0, tid = 0;
-    bool running = false;           // else it waited in a system call
-    int call = -1;                  // its number; -1 unknown
+    bool running = false; // else it waited in a system call
+    int call = -1;        // its number; -1 unknown
+    // Since the reading before it in the same stretch: how long that was, and how much of it the thread ran,
+    // or could have run but had no processor. All 0: not known.
+    std::int64_t over = 0, ran = 0, delayed = 0;
+    // The word that it waits for, and which thread holds it if it is a mutex of the system's or a
+    // QRecursiveMutex; 0: not known.
+    std::uint64_t lock = 0;
+    std::uint32_t mutexOwner = 0, recursiveOwner = 0;
     std::vector<StackFrame> frames; // the innermost first
     // What is worth reading: what went on inside the innermost call or dispatch, up to the outermost frame of
     // the program's own in it. Further out stands who called that, which is told by the trace.

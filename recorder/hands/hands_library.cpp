@@ -6,6 +6,7 @@
 #include "recorder/hands/inputs.h"
 #include "recorder/hands/pictures.h"
 #include "recorder/hands/sweep.h"
+#include "recorder/hands/timers.h"
 
 namespace pipit::recorder
 {
@@ -40,6 +41,8 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
         return listTargets();
     if (method == QLatin1String(link::asks::picture))
         return pictureWindows(p[QLatin1String("folder")].toString(), timeout);
+    if (method == QLatin1String(link::asks::interval))
+        return setInterval(target, p[QLatin1String("interval_ms")].toInt(), timeout);
     return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
 }
 

@@ -14,7 +14,25 @@ private slots:
     void mistakesNameTheirLine_data();
     void mistakesNameTheirLine();
     void fingerprintsFollowTheSteps();
+    void thePaceIsExpectedInWords();
 };
+
+void PlaysTest::thePaceIsExpectedInWords()
+{
+    auto p =
+        parsePlay("loop: expect wait under 100ms\ngateTimer: expect every 250 ms within 20ms\n", "x.play");
+    QVERIFY2(bool(p), p ? "" : qPrintable(p.problem().text()));
+    QCOMPARE(p->steps[0].verb, PlayVerb::ExpectWait);
+    QCOMPARE(p->steps[0].time, std::chrono::milliseconds(100));
+    QCOMPARE(p->steps[1].verb, PlayVerb::ExpectEvery);
+    QCOMPARE(p->steps[1].subject, QString("gateTimer"));
+    QCOMPARE(p->steps[1].every, std::chrono::milliseconds(250));
+    QCOMPARE(p->steps[1].time, std::chrono::milliseconds(20));
+    QVERIFY(p->steps[0].isPace() && p->steps[1].isPace());
+    for (const char *wrong : {"loop: expect wait under soon", "gateTimer: expect every 250ms",
+                              "gateTimer: expect every 0ms within 1ms", "loop: expect wait under 0ms"})
+        QVERIFY2(!parsePlay(wrong, "x.play"), wrong);
+}
 
 void PlaysTest::everyStepIsUnderstood()
 {

@@ -455,24 +455,27 @@ void TraceTest::momentsAgreeWithTheSystemsClock()
 
 void TraceTest::comparisonsSayWhenTheyAreNone()
 {
-    RunInfo a, b;
-    RunFigures fa, fb;
-    fa.longestTurn = 1000;
-    fb.longestTurn = 10;
-    QVERIFY(!compareRuns(a, fa, b, fb).comparable);
-    a.play = b.play = "tide.play";
-    a.playFingerprint = b.playFingerprint = "1";
-    a.flavour = b.flavour = "g++ -O0";
-    QVERIFY(compareRuns(a, fa, b, fb).comparable);
-    QCOMPARE(*compareRuns(a, fa, b, fb).figures.first().ratio(), 0.01);
-    b.flavour = "g++ -O2";
-    QVERIFY(compareRuns(a, fa, b, fb).reason.contains("builds differ"));
-    b.flavour = a.flavour;
-    b.playFingerprint = "2";
-    QVERIFY(compareRuns(a, fa, b, fb).reason.contains("plays differ"));
-    b.playFingerprint = "1";
-    b.playHeld = false;
-    QVERIFY(compareRuns(a, fa, b, fb).reason.contains("after"));
+    ComparedRun a, b;
+    a.figures.longestTurn = 1'000'000'000;
+    b.figures.longestTurn = 10'000'000;
+    const auto compared = [&] { return compareRuns({a}, {b}); };
+    QVERIFY(!compared().comparable);
+    QVERIFY(!compareRuns({}, {b}).comparable);
+    a.info.play = b.info.play = "tide.play";
+    a.info.playFingerprint = b.info.playFingerprint = "1";
+    a.info.flavour = b.info.flavour = "g++ -O0";
+    QVERIFY(compared().comparable);
+    QCOMPARE(*compared().figures.first().ratio(), 0.01);
+    b.info.flavour = "g++ -O2";
+    QVERIFY(compared().reason.contains("builds differ"));
+    b.info.flavour = a.info.flavour;
+    b.info.playFingerprint = "2";
+    QVERIFY(compared().reason.contains("plays differ"));
+    b.info.playFingerprint = "1";
+    b.info.playHeld = false;
+    QVERIFY(compared().reason.contains("after"));
+    // One bad run among several is one too many.
+    QVERIFY(!compareRuns({a, a}, {a, b}).comparable);
 }
 
 void TraceTest::durations_data()

@@ -123,8 +123,10 @@ void PlayTest::theFinishedDeskIsBetterAndComparable()
     const auto budget = stallBudget;
     const RunFigures b = figuresOf(before.run->trace(), before.run->handlers(), before.info, budget);
     const RunFigures a = figuresOf(after.run->trace(), after.run->handlers(), after.info, budget);
-    const Comparison c = compareRuns(before.info, b, after.info, a);
+    const Comparison c = compareRuns({{before.info, b}}, {{after.info, a}});
     QVERIFY2(c.comparable, qPrintable(c.reason));
+    QVERIFY2(c.change == Change::Better && c.verdict.startsWith("It got better: "), qPrintable(c.verdict));
+    QVERIFY(b.processor > 300'000'000 && a.processor > 0);
     QVERIFY(b.stalls >= 1 && b.longestStall > 200'000'000);
     QVERIFY2(a.longestStall < b.longestStall / 4, qPrintable(durationText(a.longestStall)));
     QVERIFY(a.longestWait < b.longestWait / 4);

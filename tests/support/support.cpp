@@ -153,6 +153,19 @@ Records &Records::signalName(std::uint64_t key, const char *text)
     return *this;
 }
 
+Records &Records::fact(link::Fact which, std::uint64_t object, const char *text, std::uint64_t other)
+{
+    putText(sink_, stream_,
+            {std::uint64_t(time),
+             std::uint16_t(link::Kind::Fact),
+             depth_,
+             std::uint32_t(which),
+             {object, other, 0, 0}},
+            text);
+    time += 1000;
+    return *this;
+}
+
 Records &Records::put(link::Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
                       std::uint64_t d)
 {

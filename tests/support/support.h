@@ -55,6 +55,7 @@ public:
     Records &signalName(std::uint64_t key, const char *text);
     Records &put(link::Kind kind, std::uint32_t value = 0, std::uint64_t a = 0, std::uint64_t b = 0,
                  std::uint64_t c = 0, std::uint64_t d = 0);
+    Records &fact(link::Fact which, std::uint64_t object, const char *text, std::uint64_t other = 0);
     Records &depth(int d);
     std::int64_t time = 1'000'000'000;
 

@@ -60,11 +60,15 @@ void FerryDeskWired::wire()
     connect(confirmDialog, &QDialog::accepted, this, &FerryDesk::closeAnyway);
     // tideForecastJob: what the work came to.
     connect(tideForecastJob, &QFutureWatcherBase::finished, this, [this] {
-        tideForecastShow(wiring::outcomeOf(tideForecastJob->future()));
+        const auto outcome = wiring::outcomeOf(tideForecastJob->future());
+        tideForecastBusy_ = false;
+        tideForecastShow(outcome);
     });
     // saveManifestJob: what the work came to.
     connect(saveManifestJob, &QFutureWatcherBase::finished, this, [this] {
-        saveManifestShow(wiring::outcomeOf(saveManifestJob->future()));
+        const auto outcome = wiring::outcomeOf(saveManifestJob->future());
+        saveManifestBusy_ = false;
+        saveManifestShow(outcome);
     });
     // Whose events eventFilter() looks at.
     ticketField->installEventFilter(this);
@@ -79,13 +83,19 @@ void FerryDeskWired::wire()
     gateSensor->start();
 }
 
-// Reads what the work needs here, works on another thread, shows the outcome here.
+// Reads what the work needs; the work itself is done on another thread.
 void FerryDeskWired::startTideForecast()
 {
-    if (tideForecastJob->isRunning())
+    if (tideForecastBusy_)
         return;
     QString input{};
     QMetaObject::invokeMethod(this, [&] { input = tideForecastTake(); });
+    workOnTideForecast(input);
+}
+
+void FerryDeskWired::workOnTideForecast(const QString &input)
+{
+    tideForecastBusy_ = true;
     tideForecastJob->setFuture(QtConcurrent::run([input](QPromise<QString> &promise) {
         QObject here; // on the worker's thread
         QMetaObject::invokeMethod(&here, [&] {
@@ -94,13 +104,19 @@ void FerryDeskWired::startTideForecast()
     }));
 }
 
-// Reads what the work needs here, works on another thread, shows the outcome here.
+// Reads what the work needs; the work itself is done on another thread.
 void FerryDeskWired::startSaveManifest()
 {
-    if (saveManifestJob->isRunning())
+    if (saveManifestBusy_)
         return;
     QStringList input{};
     QMetaObject::invokeMethod(this, [&] { input = saveManifestTake(); });
+    workOnSaveManifest(input);
+}
+
+void FerryDeskWired::workOnSaveManifest(const QStringList &input)
+{
+    saveManifestBusy_ = true;
     saveManifestJob->setFuture(QtConcurrent::run([input](QPromise<QString> &promise) {
         QObject here; // on the worker's thread
         QMetaObject::invokeMethod(&here, [&] {

@@ -16,5 +16,9 @@ protected:
 private:
     void wire();
     void startTideForecast();
+    void workOnTideForecast(const QString &input);
     void startSaveManifest();
+    void workOnSaveManifest(const QStringList &input);
+    bool tideForecastBusy_ = false; // until its result was shown
+    bool saveManifestBusy_ = false; // until its result was shown
 };

@@ -33,8 +33,28 @@ inline QString projectFile(const QString &name)
 // What work in the background came to: a result, an error, or a cancellation.
 template <class T> struct Outcome {
     std::optional<T> result;
-    QString error;
+    QString error; // in words
+    std::exception_ptr exception;
     bool cancelled = false;
+
+    // The result; throws what the work threw.
+    const T &value() const
+    {
+        if (exception)
+            std::rethrow_exception(exception);
+        return *result;
+    }
+};
+template <> struct Outcome<void> {
+    QString error;
+    std::exception_ptr exception;
+    bool cancelled = false;
+
+    void value() const
+    {
+        if (exception)
+            std::rethrow_exception(exception);
+    }
 };
 
 namespace wiring
@@ -45,14 +65,18 @@ template <class T> Outcome<T> outcomeOf(QFuture<T> future)
     Outcome<T> outcome;
     try {
         future.waitForFinished();
-        if (future.resultCount() > 0)
+        if constexpr (std::is_void_v<T>)
+            outcome.cancelled = future.isCanceled();
+        else if (future.resultCount() > 0)
             outcome.result = future.result();
         else
             outcome.cancelled = true;
     } catch (const std::exception &e) {
         outcome.error = QString::fromUtf8(e.what());
+        outcome.exception = std::current_exception();
     } catch (...) {
         outcome.error = QStringLiteral("the work ended with an unknown exception");
+        outcome.exception = std::current_exception();
     }
     return outcome;
 }
@@ -60,9 +84,13 @@ template <class T> Outcome<T> outcomeOf(QFuture<T> future)
 template <class T, class Work> void deliver(QPromise<T> &promise, Work &&work)
 {
     try {
-        T result = work();
-        if (!promise.isCanceled())
-            promise.addResult(std::move(result));
+        if constexpr (std::is_void_v<T>) {
+            work();
+        } else {
+            T result = work();
+            if (!promise.isCanceled())
+                promise.addResult(std::move(result));
+        }
     } catch (...) {
         promise.setException(std::current_exception());
     }

@@ -1,0 +1,105 @@
+#include "app/pace/timers_panel.h"
+
+#include "app/look/tokens.h"
+#include "app/session/background.h"
+
+#include <QVBoxLayout>
+
+namespace pipit::app
+{
+
+TimersPanel::TimersPanel(Session *session, PaceLook *look, QWidget *parent)
+    : QWidget(parent), session_(session), look_(look)
+{
+    list_ = new RowList("Timers", 0, 190);
+    list_->setObjectName("timers");
+    list_->setEmptyText(
+        "No timer has ticked. Those that do stand here, with what they promised and what they kept.");
+    sentence_ = new QLabel;
+    sentence_->setWordWrap(true);
+    sentence_->setContentsMargins(padding, 8, padding, 4);
+    sentence_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
+    lab_ = new TimerLab;
+    auto *v = new QVBoxLayout(this);
+    v->setContentsMargins(0, 0, 0, 0);
+    v->setSpacing(0);
+    v->addWidget(list_, 2);
+    v->addWidget(sentence_);
+    v->addWidget(lab_, 5);
+    connect(look_, &PaceLook::changed, this, &TimersPanel::fill);
+    connect(list_, &RowList::chosen, this, &TimersPanel::showTimer);
+    connect(lab_, &TimerLab::tryAsked, this, &TimersPanel::tryInterval);
+    connect(lab_, &TimerLab::keepAsked, this, &TimersPanel::keepInterval);
+    connect(&session_->runs, &Runs::stateChanged, this, &TimersPanel::showTimer);
+    fill();
+}
+
+void TimersPanel::fill()
+{
+    std::vector<Row> rows;
+    for (const TimerRow &t : look_->timers()) {
+        Row r;
+        r.key = QString::number(t.object);
+        r.text = t.name;
+        r.tail = t.intervals.empty() ? counted(t.ticks, "tick", "ticks")
+                                     : "every " + durationText(t.intervals.median());
+        r.mark = Tokens::current().ochre;
+        r.shape = Mark::Timer;
+        rows.push_back(std::move(r));
+    }
+    const QString was = list_->currentKey();
+    list_->rowModel()->setRows(std::move(rows));
+    if (!was.isEmpty())
+        list_->selectKey(was);
+    if (!list_->currentIndex().isValid() && list_->rowModel()->rowCount() > 0)
+        list_->setCurrentIndex(list_->rowModel()->index(0));
+    showTimer();
+}
+
+const TimerRow *TimersPanel::current() const
+{
+    const QString key = list_->currentKey();
+    for (const TimerRow &t : look_->timers())
+        if (QString::number(t.object) == key)
+            return &t;
+    return nullptr;
+}
+
+void TimersPanel::showTimer()
+{
+    const TimerRow *t = current();
+    sentence_->setVisible(t);
+    lab_->setVisible(t && !t->intervals.empty());
+    if (!t)
+        return;
+    sentence_->setText(t->sentence());
+    const bool ofProject = session_->document.isOpen() && session_->runs.isOfProject() && t->known &&
+                           session_->document.project().timer(t->name);
+    lab_->set(*t, session_->runs.state() == RunState::Running && session_->shown.liveRun(), ofProject);
+}
+
+void TimersPanel::tryInterval(const QString &timer, std::chrono::milliseconds interval)
+{
+    if (const auto run = session_->shown.liveRun())
+        inBackground(
+            this, [run, timer, interval] { return run->setInterval(timer, interval); },
+            [this, timer, interval](const Outcome &done) {
+                done ? Q_EMIT session_->messages.note(
+                           QStringLiteral("%1 ticks every %2 ms in the running program; the "
+                                          "project is as it was.")
+                               .arg(timer)
+                               .arg(interval.count()))
+                     : Q_EMIT session_->messages.problem(done.problem().text());
+            });
+}
+
+void TimersPanel::keepInterval(const QString &timer, std::chrono::milliseconds interval)
+{
+    if (session_->document.edit([&](Workspace &w) {
+            return w.setProperty(timer, "interval", QString::number(interval.count()));
+        }))
+        Q_EMIT session_->messages.note(
+            QStringLiteral("%1 is every %2 ms from the next run on.").arg(timer).arg(interval.count()));
+}
+
+} // namespace pipit::app

@@ -1,0 +1,36 @@
+// The timers of the shown run: what each promised, kept and cost; and the lab of the chosen one.
+//
+// Threads: the loop's thread only.
+#pragma once
+
+#include "app/look/row_list.h"
+#include "app/pace/pace_look.h"
+#include "app/pace/timer_lab.h"
+
+namespace pipit::app
+{
+
+class TimersPanel : public QWidget
+{
+    Q_OBJECT
+public:
+    TimersPanel(Session *session, PaceLook *look, QWidget *parent = nullptr);
+    [[nodiscard]] RowList *list() const { return list_; }
+    [[nodiscard]] TimerLab *lab() const { return lab_; }
+    [[nodiscard]] QLabel *sentence() const { return sentence_; }
+
+private:
+    void fill();
+    void showTimer();
+    void tryInterval(const QString &timer, std::chrono::milliseconds interval);
+    void keepInterval(const QString &timer, std::chrono::milliseconds interval);
+    const TimerRow *current() const;
+
+    Session *session_;
+    PaceLook *look_;
+    RowList *list_;
+    QLabel *sentence_;
+    TimerLab *lab_;
+};
+
+} // namespace pipit::app

@@ -1,0 +1,67 @@
+// The parts of strainsOf.
+//
+// Threads: any.
+#pragma once
+
+#include "core/pace/strains.h"
+
+#include <deque>
+#include <functional>
+#include <map>
+
+namespace pipit
+{
+
+constexpr std::int64_t oneSecond = 1'000'000'000;
+
+// Counts and times by what they are of; what is told is the worst second of each, wherever it begins.
+template <class Key> class BySecond
+{
+public:
+    enum By { Number, Time };
+    explicit BySecond(By by) : by_(by) {}
+    struct Cell {
+        int count = 0;
+        std::int64_t took = 0, first = 0;
+        bool slow = false; // one of them alone is over the budget
+    };
+    // In the order of their ends, or beginnings.
+    void add(const Key &key, std::int64_t at, std::int64_t took)
+    {
+        Window &w = windows_[key];
+        w.recent.emplace_back(at, took);
+        w.took += took;
+        for (; w.recent.front().first <= at - oneSecond; w.recent.pop_front())
+            w.took -= w.recent.front().second;
+        if (overBudget(took))
+            w.slowAt = at;
+        const Cell cell{int(w.recent.size()), w.took, w.recent.front().first,
+                        w.slowAt >= w.recent.front().first};
+        if (by_ == Number ? cell.count > w.worst.count : cell.took > w.worst.took)
+            w.worst = cell;
+    }
+    template <class Take> void eachWorst(const Take &take) const
+    {
+        for (const auto &[key, window] : windows_)
+            take(key, window.worst);
+    }
+
+private:
+    struct Window {
+        std::deque<std::pair<std::int64_t, std::int64_t>> recent; // when, and how long
+        std::int64_t took = 0, slowAt = INT64_MIN;
+        Cell worst;
+    };
+    const By by_;
+    std::map<Key, Window> windows_;
+};
+
+void addCosts(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers, std::uint16_t thread,
+              TimeRange range);
+void addTimers(std::vector<Strain> &all, const TraceModel &trace, TimeRange range);
+void addCrossings(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers, TimeRange range);
+void addReEntries(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers, std::uint16_t thread,
+                  TimeRange range);
+void addStillRunning(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers);
+
+} // namespace pipit

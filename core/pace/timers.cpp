@@ -1,0 +1,272 @@
+#include "core/pace/timers.h"
+
+#include <QEvent>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+
+namespace pipit
+{
+
+namespace
+{
+
+struct Tick {
+    std::uint32_t row = 0, after = 0; // all that lies in it
+    bool changed = false;
+};
+
+struct Change { // of a timer, by the program
+    std::int64_t time = 0;
+    std::int64_t every = 0; // 0: it goes on with what it had, or was stopped
+};
+
+struct Told { // of a timer, by facts
+    std::vector<Change> started;
+    std::int64_t every = 0; // as last seen
+    std::int64_t since = 0; // when it was last another
+    bool isTimer = false;
+    void takeEvery(std::int64_t ns, std::int64_t at)
+    {
+        if (every && every != ns)
+            since = at;
+        every = ns;
+    }
+};
+
+std::map<std::uint32_t, Told> toldOfTimers(const TraceModel &trace)
+{
+    std::map<std::uint32_t, Told> all;
+    for (std::uint32_t i = 0; i < trace.factCount(); ++i) {
+        const FactRow &f = trace.fact(i);
+        if (!f.object)
+            continue;
+        const QString &text = trace.factText(f);
+        if (f.fact == link::Fact::State && text.contains("every=")) {
+            Told &t = all[f.object];
+            t.isTimer = true;
+            const qsizetype at = text.indexOf("every=") + 6;
+            const qsizetype end = text.indexOf('\n', at);
+            t.takeEvery(text.mid(at, end < 0 ? -1 : end - at).toLongLong() * 1'000'000, f.time);
+        } else if (f.fact == link::Fact::Touched && (text == "stop" || text.section('\t', 0, 0) == "start")) {
+            const std::int64_t every = text.section('\t', 1, 1).toLongLong() * 1'000'000;
+            Told &t = all[f.object];
+            t.started.push_back({f.time, every});
+            t.isTimer = true;
+            if (every > 0)
+                t.takeEvery(every, f.time);
+        }
+    }
+    return all;
+}
+
+// What stands in the tick beside the timer's own signal and its handlers.
+bool emits(const ThreadRows &rows, std::uint32_t timer, const Tick &tick)
+{
+    for (std::uint32_t i = tick.row + 1; i < tick.after; ++i) {
+        const Span s = rows.at(i);
+        if (s.kind == SpanKind::Dispatch || s.kind == SpanKind::Message ||
+            (s.kind == SpanKind::Signal && s.object != timer))
+            return true;
+    }
+    return false;
+}
+
+class Ticks
+{
+public:
+    Ticks(const TraceModel &trace, std::uint16_t thread, TimeRange range)
+        : rows_(trace.rows(thread)), thread_(thread)
+    {
+        const std::uint32_t count = rows_.count();
+        for (std::uint32_t i = range.from == INT64_MIN ? 0 : rows_.firstFrom(range.from); i < count; ++i) {
+            if (rows_.kind(i) != SpanKind::Dispatch)
+                continue;
+            const Span s = rows_.at(i);
+            if (s.start > range.to)
+                break;
+            if (s.what == QEvent::Timer)
+                byObject[s.object].push_back({i, std::min(rows_.after(i), count), false});
+        }
+        for (auto &[object, ticks] : byObject)
+            for (Tick &t : ticks)
+                t.changed = emits(rows_, object, t);
+        markPosts(trace);
+        markTouches(trace);
+    }
+    std::map<std::uint32_t, std::vector<Tick>> byObject;
+
+private:
+    void mark(std::uint32_t row)
+    {
+        for (auto &[object, ticks] : byObject) {
+            auto at = std::upper_bound(ticks.begin(), ticks.end(), row,
+                                       [](std::uint32_t r, const Tick &t) { return r < t.row; });
+            if (at != ticks.begin() && row < (--at)->after)
+                at->changed = true;
+        }
+    }
+    void markPosts(const TraceModel &trace)
+    {
+        for (std::uint16_t t = 0; t < trace.threadCount(); ++t) {
+            const ThreadRows &rows = trace.rows(t);
+            for (std::uint32_t n = 0; n < rows.postedCount() && rows.postedRow(n) < rows.count(); ++n)
+                if (const SpanId cause = rows.posting(rows.postedRow(n)).cause;
+                    cause && cause.thread() == thread_)
+                    mark(cause.row());
+        }
+    }
+    void markTouches(const TraceModel &trace)
+    {
+        for (std::uint32_t i = 0; i < trace.factCount(); ++i)
+            if (const FactRow &f = trace.fact(i);
+                f.fact == link::Fact::Touched && f.span && f.span.thread() == thread_)
+                mark(f.span.row());
+    }
+    const ThreadRows &rows_;
+    const std::uint16_t thread_;
+};
+
+// Whether it is the only thing that its turn was for.
+bool isAlone(const ThreadRows &rows, const Tick &tick)
+{
+    const SpanId turn = rows.parent(tick.row);
+    if (!turn || rows.kind(turn.row()) != SpanKind::Turn)
+        return false;
+    return tick.row == turn.row() + 1 && tick.after == rows.after(turn.row());
+}
+
+void measure(TimerRow &row, const ThreadRows &rows, const std::vector<Tick> &ticks, const Told *told)
+{
+    std::int64_t before = 0;
+    for (const Tick &t : ticks) {
+        const Span s = rows.at(t.row);
+        if (before) {
+            const bool anew =
+                told && std::any_of(told->started.begin(), told->started.end(),
+                                    [&](const Change &c) { return c.time >= before && c.time <= s.start; });
+            if (!anew && (!told || before >= told->since))
+                row.intervals.add(s.start - before);
+        }
+        before = s.start;
+        ++row.ticks;
+        row.idle += !t.changed;
+        row.alone += isAlone(rows, t);
+        row.at.push_back(s.start);
+        if (!s.open())
+            row.work += s.end - s.start;
+    }
+    row.over = row.at.back() - row.at.front();
+}
+
+} // namespace
+
+std::vector<TimerRow> timersOf(const TraceModel &trace, TimeRange range)
+{
+    const auto told = toldOfTimers(trace);
+    std::vector<TimerRow> all;
+    for (std::uint16_t thread = 0; thread < trace.threadCount(); ++thread) {
+        const Ticks ticks(trace, thread, range);
+        for (const auto &[object, of] : ticks.byObject) {
+            const ObjectInfo info = trace.object(object);
+            TimerRow row;
+            row.object = object;
+            row.name = info.text();
+            row.className = info.className;
+            row.thread = thread;
+            const auto known = told.find(object);
+            if (known != told.end() && known->second.isTimer) {
+                row.known = true;
+                row.promised = known->second.every;
+            }
+            measure(row, trace.rows(thread), of, known == told.end() ? nullptr : &known->second);
+            all.push_back(std::move(row));
+        }
+    }
+    std::stable_sort(all.begin(), all.end(), [](const TimerRow &a, const TimerRow &b) {
+        return a.known != b.known ? a.known : a.ticks > b.ticks;
+    });
+    return all;
+}
+
+std::int64_t TimerRow::late(double part) const
+{
+    return promised > 0 && !intervals.empty() ? intervals.quantile(part) - promised : 0;
+}
+
+QString TimerRow::sentence() const
+{
+    QString s = name + ": ";
+    s += promised > 0 ? "promised every " + durationText(promised) + ", " : QString();
+    if (intervals.empty())
+        s += QStringLiteral("ticked %1").arg(ticks == 1 ? "once" : counted(ticks, "time", "times"));
+    else
+        s += QStringLiteral("kept %1 in the median (%2 to %3), ticked %4 times")
+                 .arg(durationText(intervals.median()), durationText(intervals.least()),
+                      durationText(intervals.most()))
+                 .arg(ticks);
+    if (ticks > 1)
+        s += QStringLiteral("; each took %1, %2 % of a processor")
+                 .arg(durationText(work / ticks))
+                 .arg(100 * load(), 0, 'g', 2);
+    if (idle == ticks)
+        s += "; in no tick was anything set, emitted or posted";
+    else if (idle > 0)
+        s += QStringLiteral("; in %1 of them nothing was set, emitted or posted").arg(idle);
+    return s + '.';
+}
+
+PollDelay predictedDelay(const Spread &intervals)
+{
+    PollDelay d;
+    if (intervals.empty())
+        return d;
+    double sum = 0, squares = 0;
+    for (const std::int64_t i : intervals.values()) {
+        sum += double(i);
+        squares += double(i) * double(i);
+    }
+    d.known = sum > 0;
+    d.mean = d.known ? std::int64_t(squares / (2 * sum)) : 0;
+    d.longest = intervals.most();
+    return d;
+}
+
+PollDelay measuredDelay(const std::vector<std::int64_t> &changes, const std::vector<std::int64_t> &ticks)
+{
+    Spread delays;
+    double sum = 0;
+    for (const std::int64_t c : changes) {
+        const auto tick = std::lower_bound(ticks.begin(), ticks.end(), c);
+        if (tick == ticks.end() ||
+            (tick == ticks.begin() && c < *tick && ticks.size() > 1 && *tick - c > ticks[1] - ticks[0]))
+            continue; // it was not polled then
+        delays.add(*tick - c);
+        sum += double(*tick - c);
+    }
+    if (delays.empty())
+        return {};
+    return {delays.least(), std::int64_t(sum / delays.count()), delays.most(), true};
+}
+
+OtherInterval otherInterval(const TimerRow &timer, std::int64_t interval)
+{
+    OtherInterval o;
+    o.interval = interval;
+    const std::int64_t base = timer.promised > 0 ? timer.promised : timer.intervals.median();
+    Spread kept;
+    for (const std::int64_t i : timer.intervals.values())
+        kept.add(std::max<std::int64_t>(1, interval + (i - base)));
+    if (kept.empty() && interval > 0)
+        kept.add(interval);
+    o.delay = predictedDelay(kept);
+    double sum = 0;
+    for (const std::int64_t i : kept.values())
+        sum += double(i);
+    o.perSecond = sum > 0 ? kept.count() / sum * 1e9 : 0;
+    o.load = timer.ticks ? double(timer.work) / timer.ticks / 1e9 * o.perSecond : 0;
+    return o;
+}
+
+} // namespace pipit

@@ -1,0 +1,132 @@
+// Timers and strains of programs whose truth is known.
+#include "core/pace/strains.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+using namespace pipit;
+using namespace pipit::tests;
+using namespace std::chrono_literals;
+
+class StrainsTest : public QObject
+{
+    Q_OBJECT
+private slots:
+    void whatWearsOnTheLoopIsToldWithItsFigures();
+    void aHealthyProgramHasNone();
+    void aPollIsAsLateAsIsPredicted();
+    void anotherIntervalIsTriedInTheRunningProgram();
+};
+
+void StrainsTest::whatWearsOnTheLoopIsToldWithItsFigures()
+{
+    const Whole w = runTarget("strained");
+    QVERIFY(w.info);
+    QMap<QString, QString> said; // by kind and whom
+    for (const Strain &s : strainsOf(w.run->trace(), w.run->handlers(), {}, true))
+        said[Strain::id(s.kind) + ' ' + s.who] = s.sentence();
+    const QString all = QStringList(said.values()).join('\n');
+    const auto lineOf = [](const char *code) {
+        QFile file(PIPIT_SOURCE_DIR "/tests/targets/strained.cpp");
+        if (!file.open(QIODevice::ReadOnly))
+            return 0;
+        int line = 1;
+        for (const QByteArray &text : file.readAll().split('\n')) {
+            if (text.contains(code))
+                return line;
+            ++line;
+        }
+        return 0;
+    };
+    const QString typed =
+        QStringLiteral("many-calls lambda at strained.cpp:%1").arg(lineOf("QLineEdit::textChanged"));
+    QVERIFY2(said.value(typed).contains("ran 60 times within a second, by field emits textChanged"),
+             qPrintable(all));
+    QVERIFY2(said.value("off-the-loop status's text was set").contains("(importer)"), qPrintable(all));
+    QVERIFY2(said.contains("growing-queue queued call of bar"), qPrintable(all));
+    QVERIFY2(said.contains("many-settings status's text"), qPrintable(all));
+    QVERIFY2(
+        said.contains("re-entry " +
+                      QStringLiteral("lambda at strained.cpp:%1").arg(lineOf("go, &QPushButton::clicked"))),
+        qPrintable(all));
+    // The timer's own handler only passes on what the field's does.
+    QVERIFY2(!all.contains("typing emits timeout"), qPrintable(all));
+}
+
+void StrainsTest::aHealthyProgramHasNone()
+{
+    const Whole w = runTarget("polling", {"50", "2"});
+    QVERIFY(w.info);
+    const auto strains = strainsOf(w.run->trace(), w.run->handlers(), {}, true);
+    // What it holds the loop with are stalls, each told for itself.
+    QVERIFY2(strains.empty(), strains.empty() ? "" : qPrintable(strains.front().sentence()));
+}
+
+void StrainsTest::aPollIsAsLateAsIsPredicted()
+{
+    const Whole w = runTarget("polling", {"100", "8"});
+    QVERIFY(w.info);
+    std::vector<std::int64_t> changes, ticks;
+    double late = 0;
+    std::int64_t change = 0, longest = 0;
+    for (const QByteArray &line : w.output.split('\n')) {
+        const std::int64_t at = line.mid(line.indexOf(' ') + 1).toLongLong();
+        if (line.startsWith("TICK"))
+            ticks.push_back(at);
+        if (line.startsWith("CHANGE"))
+            changes.push_back(change = at);
+        if (line.startsWith("NOTICED")) {
+            late += double(at - change);
+            longest = std::max(longest, at - change);
+        }
+    }
+    QVERIFY(changes.size() > 200 && ticks.size() > 40);
+    const auto timers = timersOf(w.run->trace());
+    const auto poll =
+        std::find_if(timers.begin(), timers.end(), [](const TimerRow &t) { return t.name == "poll"; });
+    QVERIFY(poll != timers.end());
+    QCOMPARE(poll->promised, 100'000'000);
+    QCOMPARE(poll->ticks, int(ticks.size()));
+    // Each tick as the program saw it itself.
+    for (std::size_t i = 0; i < ticks.size(); ++i)
+        QVERIFY2(std::abs(poll->at[i] - ticks[i]) < 2'000'000,
+                 qPrintable(QString::number(poll->at[i] - ticks[i])));
+    QVERIFY(poll->intervals.most() > 150'000'000); // it was held
+    const PollDelay predicted = predictedDelay(poll->intervals), measured = measuredDelay(changes, poll->at);
+    const double own = late / double(changes.size());
+    const QByteArray told = QStringLiteral("predicted %1, measured %2, by the program %3 ms")
+                                .arg(double(predicted.mean) / 1e6)
+                                .arg(double(measured.mean) / 1e6)
+                                .arg(own / 1e6)
+                                .toUtf8();
+    QVERIFY2(std::abs(double(measured.mean) - own) < 1e6, told.constData());
+    QVERIFY2(std::abs(double(predicted.mean) - own) < 0.12 * own, told.constData());
+    QVERIFY(longest <= predicted.longest + 2'000'000);
+}
+
+void StrainsTest::anotherIntervalIsTriedInTheRunningProgram()
+{
+    RunSpec spec;
+    spec.program.program = targetProgram("polling");
+    spec.program.arguments = QStringList{"100", "30"};
+    auto run = LiveRun::start(spec, {});
+    QVERIFY(bool(run));
+    const auto poll = [&]() -> std::optional<TimerRow> {
+        (*run)->program().drainNow();
+        for (TimerRow &t : timersOf((*run)->trace()))
+            if (t.name == "poll")
+                return std::move(t);
+        return std::nullopt;
+    };
+    QTRY_VERIFY_WITH_TIMEOUT(poll() && poll()->ticks >= 5, 10'000);
+    const auto done = (*run)->setInterval("poll", 40ms);
+    QVERIFY2(bool(done), done ? "" : qPrintable(done.problem().text()));
+    QTRY_VERIFY_WITH_TIMEOUT(poll()->promised == 40'000'000 && poll()->intervals.count() >= 20, 10'000);
+    QVERIFY2(std::abs(poll()->intervals.median() - 40'000'000) < 4'000'000, qPrintable(poll()->sentence()));
+    const auto none = (*run)->setInterval("pol", 40ms);
+    QVERIFY(!none && none.problem().text().contains("no timer called pol"));
+    (*run)->program().kill();
+    (void)(*run)->program().waitForEnd(5s);
+}
+
+PIPIT_TEST(StrainsTest)
+#include "strains_test.moc"
