@@ -133,6 +133,13 @@ void ComparePanel::fillRuns()
                              ? s.label + ", " + counted(std::int64_t(s.runs.size()), "run", "runs")
                              : s.label);
     }
+    if (series_.size() == 1 && !series_.front().runs.front().info.play.isEmpty())
+        comparison_->setEmptyText(QStringLiteral("%1 of %2 kept, to compare with. Now change the program: "
+                                                 "move what blocks it, say. Then play the same "
+                                                 "play again.")
+                                      .arg(counted(std::int64_t(series_.front().runs.size()), "run", "runs"),
+                                           series_.front().runs.front().info.play +
+                                               (series_.front().runs.size() == 1 ? " is" : " are")));
     if (series_.size() < 2)
         return;
     // The newest against the newest before it that played the same play.

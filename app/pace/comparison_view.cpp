@@ -43,7 +43,10 @@ void paintRuns(QPainter &p, const Spread &s, int x, int width, double y, const Q
     p.setPen(Qt::NoPen);
     p.setBrush(dot);
     for (const std::int64_t v : s.values())
-        p.drawEllipse(QPointF(x + along(v) * width, y), 3, 3);
+        if (v > 0)
+            p.drawEllipse(QPointF(x + along(v) * width, y), 3, 3);
+    if (s.median() <= 0)
+        return;
     p.setPen(QPen(colour, 2));
     const double m = x + along(s.median()) * width;
     p.drawLine(QPointF(m, y - 4), QPointF(m, y + 4));
@@ -87,6 +90,12 @@ void ComparisonView::set(const Comparison &c)
     update();
 }
 
+void ComparisonView::setEmptyText(const QString &text)
+{
+    empty_ = text;
+    update();
+}
+
 QString ComparisonView::words() const
 {
     return comparison_.comparable ? comparison_.verdict : "Not comparable. " + comparison_.reason;
@@ -107,8 +116,7 @@ void ComparisonView::paintEvent(QPaintEvent *)
     const Tokens &t = Tokens::current();
     QPainter p(this);
     if (!has_) {
-        paintEmpty(&p, rect(),
-                   "Play the same play before and after a change. The runs stand here side by side.");
+        paintEmpty(&p, rect(), empty_);
         return;
     }
     p.setRenderHint(QPainter::Antialiasing);

@@ -16,6 +16,7 @@ class ComparisonView : public QWidget
 public:
     explicit ComparisonView(QWidget *parent = nullptr);
     void set(const Comparison &c);
+    void setEmptyText(const QString &text);
     const Comparison &comparison() const { return comparison_; }
     QSize sizeHint() const override { return {360, 240}; }
     bool hasHeightForWidth() const override { return true; }
@@ -28,6 +29,7 @@ private:
     QString words() const; // the verdict, or why there is none
     Comparison comparison_;
     bool has_ = false;
+    QString empty_ = "Play the same play before and after a change. The runs stand here side by side.";
 };
 
 } // namespace pipit::app

@@ -78,8 +78,8 @@ void TimerLab::makePlot()
     for (QCPAxis *axis : {plot_->xAxis, plot_->yAxis, plot_->yAxis2}) {
         axis->setScaleType(QCPAxis::stLogarithmic);
         axis->setTicker(QSharedPointer<QCPAxisTickerLog>(new QCPAxisTickerLog));
-        axis->setNumberFormat("gb");
-        axis->setNumberPrecision(0);
+        axis->setNumberFormat("f"); // not as powers
+        axis->setNumberPrecision(axis == plot_->yAxis2 ? 1 : 0);
     }
     plot_->yAxis2->setVisible(true);
     plot_->xAxis->setLabel("interval, ms");
@@ -91,8 +91,8 @@ void TimerLab::makePlot()
     delay_ = plot_->addGraph();
     longest_ = plot_->addGraph();
     ticks_ = plot_->addGraph(plot_->xAxis, plot_->yAxis2);
-    delay_->setName("in the mean");
-    longest_->setName("at most");
+    delay_->setName("noticed, in the mean");
+    longest_->setName("noticed, at most");
     ticks_->setName("ticks a second");
     now_ = new QCPItemStraightLine(plot_);
     chosen_ = new QCPItemStraightLine(plot_);

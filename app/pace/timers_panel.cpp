@@ -2,6 +2,8 @@
 
 #include "app/look/tokens.h"
 #include "app/session/background.h"
+#include "core/pace/polls.h"
+#include "core/userfiles/cpp_scan.h"
 
 #include <QVBoxLayout>
 
@@ -37,7 +39,14 @@ TimersPanel::TimersPanel(Session *session, PaceLook *look, QWidget *parent)
 void TimersPanel::fill()
 {
     std::vector<Row> rows;
+    bool own = true;
     for (const TimerRow &t : look_->timers()) {
+        if (std::exchange(own, t.known) && !t.known) {
+            Row heading;
+            heading.heading = true;
+            heading.text = "Timers that objects have for themselves, most of them the tool-kit's";
+            rows.push_back(std::move(heading));
+        }
         Row r;
         r.key = QString::number(t.object);
         r.text = t.name;
@@ -72,10 +81,32 @@ void TimersPanel::showTimer()
     lab_->setVisible(t && !t->intervals.empty());
     if (!t)
         return;
-    sentence_->setText(t->sentence());
+    const QString instead = notificationInstead(codeOf(t->name));
+    sentence_->setText(instead.isEmpty() ? t->sentence() : t->sentence() + '\n' + instead);
     const bool ofProject = session_->document.isOpen() && session_->runs.isOfProject() && t->known &&
                            session_->document.project().timer(t->name);
     lab_->set(*t, session_->runs.state() == RunState::Running && session_->shown.liveRun(), ofProject);
+}
+
+// The bodies of what the project's timer calls.
+QString TimersPanel::codeOf(const QString &timer) const
+{
+    if (!session_->document.isOpen() || !session_->runs.isOfProject())
+        return {};
+    const Project &p = session_->document.project();
+    UserFiles files = session_->document.workspace().files(); // reads on first use
+    QString code;
+    for (const Connection &c : p.connections) {
+        const Handler *h =
+            c.from == timer && c.targetKind == Connection::Target::Handler ? p.handler(c.to) : nullptr;
+        if (!h || p.windows.isEmpty())
+            continue;
+        const auto text = files.text(h->file);
+        const QString window = h->window.isEmpty() ? p.windows.first().className : h->window;
+        if (const auto d = text ? definitionOf(*text, window, h->name) : std::nullopt)
+            code += text->mid(d->bodyOpen, d->bodyClose - d->bodyOpen) + '\n';
+    }
+    return code;
 }
 
 void TimersPanel::tryInterval(const QString &timer, std::chrono::milliseconds interval)

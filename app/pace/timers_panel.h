@@ -25,6 +25,7 @@ private:
     void tryInterval(const QString &timer, std::chrono::milliseconds interval);
     void keepInterval(const QString &timer, std::chrono::milliseconds interval);
     const TimerRow *current() const;
+    QString codeOf(const QString &timer) const;
 
     Session *session_;
     PaceLook *look_;

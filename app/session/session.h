@@ -5,6 +5,7 @@
 #pragma once
 
 #include "app/session/bookmarks.h"
+#include "app/session/course.h"
 #include "app/session/document.h"
 #include "app/session/handing_on.h"
 #include "app/session/runs.h"
@@ -32,6 +33,7 @@ public:
     Runs runs{&messages, &document, &shown};
     Bookmarks bookmarks{&messages, &shown};
     HandingOn handingOn{&messages, &shown};
+    Course course{&messages, &document, &runs, &shown};
 };
 
 } // namespace pipit::app

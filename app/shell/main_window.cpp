@@ -132,6 +132,8 @@ void MainWindow::layOut()
     bodyLayout->setContentsMargins(0, 0, 0, 0);
     bodyLayout->setSpacing(0);
     bodyLayout->addWidget(ribbon_);
+    courseBar_ = new CourseBar(&session_.course);
+    bodyLayout->addWidget(courseBar_);
     bodyLayout->addWidget(pages_, 1);
     outer_ = new QStackedWidget;
     start_ = new StartPage(&remembered_);
@@ -354,6 +356,14 @@ void MainWindow::openDemo()
     session_.open(to);
 }
 
+void MainWindow::beginCourse()
+{
+    if (session_.course.exists())
+        session_.course.begin();
+    else
+        tell("The open project has no course. The demo has one.", false);
+}
+
 void MainWindow::show(Page page)
 {
     const bool another = pages_->currentIndex() != page;
@@ -362,6 +372,7 @@ void MainWindow::show(Page page)
         pages_->currentWidget()->setFocus();
     for (int i = 0; i < tabs_.size(); ++i)
         tabs_[i]->setChecked(i == page);
+    session_.course.pageShown(tabs_[page]->text());
 }
 
 // What is wrong stays in its own line until dealt with; a note passes in the header and moves nothing.

@@ -10,6 +10,7 @@
 #include "app/session/remembered.h"
 #include "app/session/session.h"
 #include "app/shell/actions.h"
+#include "app/shell/course_bar.h"
 #include "app/shell/desktop_settings.h"
 #include "app/shell/finder.h"
 #include "app/shell/ribbon.h"
@@ -37,6 +38,7 @@ public:
     PlaysPage *playsPage() const { return plays_; }
     WhyPage *why() const { return why_; }
     Ribbon *ribbon() const { return ribbon_; }
+    CourseBar *courseBar() const { return courseBar_; }
     StartPage *startPage() const { return start_; }
     Finder *finder() const { return finder_; }
     Sheet *sheet() const { return sheet_; }
@@ -76,6 +78,7 @@ private:
     void recallPage();
     void keepPlaces();
     void openDemo();
+    void beginCourse();
     void tell(const QString &text, bool broken);
     void ask(const QString &text, const QString &action, const std::function<void()> &answer);
     void offerUnsaved();
@@ -100,6 +103,7 @@ private:
     QPushButton *run_, *bird_;
     QList<QPushButton *> tabs_;
     Ribbon *ribbon_;
+    CourseBar *courseBar_ = nullptr;
     QWidget *messageBar_;
     QLabel *message_;
     QPushButton *messageAction_;

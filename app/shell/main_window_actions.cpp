@@ -376,6 +376,7 @@ QList<Action> MainWindow::fileActions()
                                                                          : QString("Nothing is open.");
          }},
         {"demo", "Pipit", "Open a copy of the demo", {}, [this] { openDemo(); }},
+        {"course", "Pipit", "Begin the project's course", {}, [this] { beginCourse(); }},
         {"theme",
          "Pipit",
          "Light or dark",
