@@ -134,6 +134,8 @@ int main(int argc, char **argv)
     w.session()->open(work.path() + "/before");
     waitFor([&] { return w.board()->preview()->hasPicture(); });
     w.session()->selection.select({"boardButton", {}, {}});
+    shot("course");
+    w.session()->course.leave();
     shot("board");
     w.board()->outline()->editSentence();
     w.board()->tabWalk()->begin();
@@ -185,13 +187,13 @@ int main(int argc, char **argv)
     w.board()->connectLine()->clear();
     settle(400);
     const QString play = work.path() + "/before/plays/tide.play";
-    w.session()->runs.runPlayFile(play);
+    w.session()->runs.runPlayFile(play, 5);
     waitFor([&] { return w.session()->shown.figures().open.has_value(); });
     settle(400);
     w.session()->selection.select({"tideButton", {}, "tideForecast"});
     shot("board-frozen");
     waitFor(
-        [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 1; });
+        [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 5; });
     w.show(MainWindow::Why);
     w.why()->askAbout("tideButton");
     waitFor([&] { return w.why()->answer().has_value(); });
@@ -204,13 +206,22 @@ int main(int argc, char **argv)
     w.board()->drawer()->planMove("saveManifest", Shape::Steps);
     waitFor([&] { return !w.board()->drawer()->movePanel()->isPlanning(); });
     shot("move-refused");
-    w.session()->runs.playElsewhere(work.path() + "/after", play);
+    w.session()->runs.playElsewhere(work.path() + "/after", play, 5);
     waitFor(
-        [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 2; });
+        [&] { return w.session()->runs.state() == RunState::Idle && w.session()->runs.past().size() == 10; });
     w.session()->open(w.session()->runs.past().first().folder);
     settle(600);
     w.show(MainWindow::Pace);
     shot("pace");
+    w.pace()->showSide(PacePage::Timers);
+    w.session()->runs.run();
+    waitFor([&] { return w.session()->runs.state() == RunState::Running; });
+    settle(8000);
+    w.pace()->timers()->lab()->slider()->setValue(200);
+    w.raise();
+    shot("timers");
+    w.session()->runs.stop();
+    waitFor([&] { return w.session()->runs.state() == RunState::Idle; });
     w.show(MainWindow::Plays);
     shot("plays");
     return 0;

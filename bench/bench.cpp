@@ -1,4 +1,4 @@
-// Figures as ratios taken side by side in one run: ./dev bench [cost|edit|stalls|start]
+// Figures as ratios taken side by side in one run: ./dev bench [cost|looks|edit|stalls|start]
 #include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/build/compiler.h"
@@ -233,6 +233,35 @@ void edit()
                 median(ways[1].build) / median(ways[0].build), median(theirs) / median(ways[0].build));
 }
 
+// What looking at the stack costs a program that is busy all the time: the same work, unrecorded and
+// recorded, in turn.
+void looks()
+{
+    Told told[2];
+    std::size_t taken = 0;
+    for (int round = 0; round < costRounds; ++round) {
+        QProcess p;
+        p.start(bin("bench-target"), {"work"});
+        wanted(p.waitForFinished(60'000) && p.exitStatus() == QProcess::NormalExit && p.exitCode() == 0,
+               "the target did not end as it should");
+        take(p.readAllStandardOutput(), told[0]);
+        RunSpec spec;
+        spec.program.program = bin("bench-target");
+        spec.program.arguments = QStringList{"work"};
+        auto out = std::make_shared<Output>();
+        auto run = startRecorded(spec, out);
+        (void)run->program().waitForEnd(std::chrono::seconds(60));
+        taken += run->trace().stacks().all().size();
+        take(out->bytes, told[1]);
+    }
+    wanted(taken >= costRounds * 10, "hardly a stack was looked at");
+    for (const Told &t : told)
+        wanted(t.count("work") && t.at("work").size() == costRounds, "the target told no times");
+    std::printf("a handler that computes for %.2f s, looked at %.1f times; medians of %d pairs in turn\n",
+                median(told[0]["work"]) / 1e9, double(taken) / costRounds, costRounds);
+    printPairs("and looked at handler", told[0]["work"], told[1]["work"]);
+}
+
 // Stalls against the target's own clock.
 void stalls()
 {
@@ -292,13 +321,13 @@ int main(int argc, char **argv)
     QCoreApplication app(argc, argv);
     const QString what = argc > 1 ? argv[1] : "all";
     const std::pair<const char *, void (*)()> all[] = {
-        {"cost", cost}, {"edit", edit}, {"stalls", stalls}, {"start", start}};
+        {"cost", cost}, {"looks", looks}, {"edit", edit}, {"stalls", stalls}, {"start", start}};
     bool any = false;
     for (const auto &[name, run] : all)
         if (what == "all" || what == name) {
             run();
             any = true;
         }
-    wanted(any, "no bench has that name (cost, edit, stalls, start, board)");
+    wanted(any, "no bench has that name (cost, looks, edit, stalls, start, board)");
     return 0;
 }

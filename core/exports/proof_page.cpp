@@ -52,6 +52,8 @@ QString drawing(double height, const QString &label, const QString &inside)
 QString dots(const Spread &values, double y, const char *side)
 {
     QString all;
+    if (values.median() <= 0)
+        return all;
     for (const std::int64_t v : values.values())
         all += QStringLiteral("<circle class=\"%1\" cx=\"%2\" cy=\"%3\" r=\"4\" fill-opacity=\"0.55\"/>")
                    .arg(QLatin1String(side))
@@ -99,7 +101,7 @@ QString inputsPlot(const Comparison &c)
 {
     constexpr double height = 140;
     QString all = rules(height);
-    for (const auto &[part, words] : {std::pair(0.5, "half"), std::pair(0.95, "95 %"), std::pair(1.0, "all")})
+    for (const auto &[part, words] : {std::pair(0.5, "half"), std::pair(1.0, "all")})
         all += QStringLiteral("<text x=\"0\" y=\"%1\">%2 of the inputs</text>")
                    .arg(std::max(10.0, height - part * height + 4))
                    .arg(words);

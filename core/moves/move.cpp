@@ -3,6 +3,7 @@
 #include "core/codegen/stubs.h"
 #include "core/moves/back.h"
 #include "core/moves/helpers.h"
+#include "core/moves/neighbours.h"
 #include "core/moves/project_code.h"
 #include "core/moves/rewrite.h"
 #include "core/userfiles/cpp_scan.h"
@@ -450,7 +451,7 @@ private:
         for (const Deferred &d : cut.deferred)
             move_.sentences << QStringLiteral("%1 is %2 when the result is shown.")
                                    .arg(d.widget, d.list ? "added to" : "set");
-        move_.sentences += cut.notes;
+        move_.sentences += cut.notes + alsoAddedTo(cut, text_, class_, handler_.name);
     }
 
     const MoveQuestion &q_;

@@ -71,7 +71,24 @@ private Q_SLOTS:
     void halfWrittenCodeIsLeft();
     void codeOfOthersMovesAsADiff();
     void aReaderThatDiesIsStartedAgain();
+    void othersThatAddToTheSameListAreNamed();
 };
+
+// `add`, behind a button of the desk, adds to orderList as well.
+void MovesTest::othersThatAddToTheSameListAreNamed()
+{
+    Desk both(
+        body("    QString text;\n    for (int i = 0; i < 90; ++i)\n        text += QChar('a' + i % 7);\n"
+             "    orderList->addItem(text);\n"));
+    const auto move = both.plan();
+    QVERIFY(move && move->refused.isEmpty());
+    QCOMPARE(move->sentences.filter("add adds to orderList too").size(), 1);
+    Desk other(body("    int n = 0;\n    for (int i = 0; i < 90; ++i)\n        n += i;\n"
+                    "    statusLabel->setText(QString::number(n)); // not orderList->addItem()\n"));
+    const auto alone = other.plan();
+    QVERIFY(alone && alone->refused.isEmpty());
+    QVERIFY2(alone->sentences.filter("too:").isEmpty(), qPrintable(alone->sentences.join('\n')));
+}
 
 void MovesTest::theyDoTheSame_data()
 {

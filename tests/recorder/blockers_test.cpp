@@ -29,8 +29,8 @@ void BlockersTest::eachIsFoundWithItsHandlerAndLine()
     const QByteArray said = (v.text() + '\n' + v.wrong.join('\n')).toUtf8();
     QVERIFY2(v.stalls >= 6 && v.blockers == 12, said.constData());
     QVERIFY2(v.missed == 0 && v.falseOnes == 0 && v.wrongHandler == 0, said.constData());
-    // Other tests run beside this one: a look may come late.
-    QVERIFY2(v.wrongLine == 0 && v.noLine <= 1 && v.wrongKind <= 1, said.constData());
+    // Other tests run beside this one: of a short stall a look may come late, or find the line before.
+    QVERIFY2(v.wrongLine + v.noLine <= 1 && v.wrongKind <= 1, said.constData());
 }
 
 PIPIT_TEST(BlockersTest)

@@ -13,7 +13,34 @@ class WaitsTest : public QObject
 private slots:
     void onlyTheLoopsOwnWaitEndsAStretch_data();
     void onlyTheLoopsOwnWaitEndsAStretch();
+    void aDeadlockIsToldWithBothStacks();
 };
+
+void WaitsTest::aDeadlockIsToldWithBothStacks()
+{
+    RunSpec spec;
+    spec.program.program = targetProgram("waits");
+    spec.program.arguments = QStringList{"deadlock"};
+    auto run = LiveRun::start(spec, {});
+    QVERIFY(bool(run));
+    std::optional<Stall> stall;
+    const auto seen = [&] {
+        (*run)->program().drainNow();
+        stall = openStall((*run)->trace(), (*run)->handlers(), stallBudget);
+        return stall && stall->lock && stall->lock->circle;
+    };
+    const bool told = QTest::qWaitFor(seen, 15'000);
+    (*run)->program().kill();
+    (void)(*run)->program().waitForEnd(std::chrono::seconds(5));
+    QVERIFY2(told, stall ? qPrintable(stall->sentence()) : "no stall");
+    QVERIFY2(stall->sentence().contains(
+                 "it waits for a lock that loader holds, and loader waits for a lock that ") &&
+                 stall->sentence().contains("a deadlock, neither goes on"),
+             qPrintable(stall->sentence()));
+    const QString story = stall->story.join('\n');
+    QVERIFY2(story.contains("it waited:") && story.contains("loader waited:"), qPrintable(story));
+    QVERIFY2(story.count("waits.cpp:") >= 2 && story.contains("deadlock"), qPrintable(story));
+}
 
 void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch_data()
 {
@@ -36,6 +63,7 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch_data()
         {"semaphore", true, false, false, "waiting for another thread"},
         {"mutex", true, false, false, "waiting for a lock"},
         {"qmutex", true, false, false, "waiting for a lock"},
+        {"recursive", true, false, false, "waiting for a lock"},
         {"thread", true, false, false, "waiting for another thread"},
         {"poll", true, false, false, "waiting for the system"},
         {"context", true, false, false, "waiting for the system"},
@@ -93,6 +121,14 @@ void WaitsTest::onlyTheLoopsOwnWaitEndsAStretch()
         QVERIFY2(hot.known() && hot.file.endsWith("waits.cpp"), qPrintable(hot.text()));
         QVERIFY2(hot.looks >= 3, qPrintable(hot.text()));
         QCOMPARE(blockingWords(stalls.front().blocking.front().blocking), kind);
+        // Who holds the lock, where the lock knows that; and what that thread was at.
+        const auto &lock = stalls.front().lock;
+        QCOMPARE(lock.has_value(), kind == "waiting for a lock");
+        if (lock && how != "qmutex")
+            QVERIFY2(!lock->holder.isEmpty() && lock->doing.startsWith("sleeping in") && !lock->circle,
+                     qPrintable(stalls.front().sentence()));
+        else if (lock)
+            QVERIFY2(lock->holder.isEmpty(), qPrintable(stalls.front().sentence()));
     } else {
         QVERIFY2(longest <= own + 3, qPrintable(QString("%1 for %2").arg(longest).arg(own)));
     }

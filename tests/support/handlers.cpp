@@ -43,19 +43,23 @@ constexpr char headers[] = R"(
 #include <QtConcurrent/QtConcurrentRun>
 #include <QtCore/QCryptographicHash>
 #include <QtCore/QDir>
+#include <QtCore/QElapsedTimer>
 #include <QtCore/QFutureWatcher>
 #include <QtCore/QJsonDocument>
 #include <QtCore/QJsonObject>
 #include <QtCore/QProcess>
 #include <QtCore/QRegularExpression>
 #include <QtCore/QTemporaryFile>
+#include <QtCore/QTextStream>
 #include <QtCore/QThread>
 #include <QtCore/QTimer>
 #include <QtGui/QImage>
 #include <QtWidgets/QMessageBox>
 
+#include <algorithm>
 #include <cmath>
 #include <functional>
+#include <numeric>
 #include <stdexcept>
 )";
 

@@ -131,6 +131,24 @@ template <class Mutex> void waitForLock()
     delete holder;
 }
 
+// Two threads, each with a lock that the other wants: it does not end.
+void deadlock()
+{
+    static std::mutex cabins, cargo;
+    static QSemaphore bothHave;
+    QThread *other = QThread::create([] {
+        const std::lock_guard first(cargo);
+        bothHave.release();
+        QThread::msleep(50);
+        const std::lock_guard second(cabins);
+    });
+    other->setObjectName("loader");
+    const std::lock_guard first(cabins);
+    other->start();
+    bothHave.acquire();
+    const std::lock_guard second(cargo);
+}
+
 void waitForThread()
 {
     QThread *worker = QThread::create([] { QThread::msleep(spell); });
@@ -157,6 +175,10 @@ void work(const QByteArray &how)
         waitForLock<std::mutex>();
     else if (how == "qmutex")
         waitForLock<QMutex>();
+    else if (how == "recursive")
+        waitForLock<QRecursiveMutex>();
+    else if (how == "deadlock")
+        deadlock();
     else if (how == "thread")
         waitForThread();
     else if (how == "poll")
