@@ -87,6 +87,7 @@ ComparePanel::ComparePanel(Session *session, QWidget *parent) : QWidget(parent),
     connect(&session->runs, &Runs::pastChanged, this, &ComparePanel::fillRuns);
     connect(&session->document, &Document::opened, this, &ComparePanel::fillPlays);
     connect(&session->runs, &Runs::stateChanged, this, &ComparePanel::fillPlays);
+    fillPlays();
 }
 
 void ComparePanel::fillPlays()

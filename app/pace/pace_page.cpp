@@ -7,6 +7,8 @@
 #include <QPainter>
 #include <QVBoxLayout>
 
+#include <algorithm>
+
 namespace pipit::app
 {
 
@@ -90,6 +92,14 @@ void PacePage::showSide(Side side)
     for (int i = 0; i < tabs_.size(); ++i)
         tabs_[i]->setChecked(i == side);
     nameSides();
+}
+
+void PacePage::focusSide()
+{
+    for (QWidget *list : {static_cast<QWidget *>(stalls_), static_cast<QWidget *>(timers_->list()),
+                          static_cast<QWidget *>(strains_->list())})
+        if (list->isVisible())
+            list->setFocus();
 }
 
 // With how many there are of each, where that is known.
@@ -278,7 +288,10 @@ void PacePage::showDetails()
         r.text = u.sentence();
         rows.push_back(r);
     }
-    for (const WaitRow &w : s->waiting) {
+    std::vector<WaitRow> waiting = s->waiting;
+    std::stable_sort(waiting.begin(), waiting.end(),
+                     [](const WaitRow &a, const WaitRow &b) { return a.wait > b.wait; });
+    for (const WaitRow &w : waiting) {
         Row r;
         r.text = w.what + " waited";
         r.tail = durationText(w.wait);

@@ -28,6 +28,7 @@ public:
     StrainsPanel *strains() const { return strains_; }
     enum Side { Stalls, Timers, Strains };
     void showSide(Side side);
+    void focusSide(); // the keyboard goes to its list
     Side side() const { return Side(sides_->currentIndex()); }
     ComparisonView *comparison() const { return compare_->comparison(); }
     QPushButton *playButton() const { return compare_->playButton(); }

@@ -59,8 +59,8 @@ void StrainsPanel::fill()
         r.key = Strain::id(s.kind) + ' ' + s.who + ' ' + s.file + ' ' + QString::number(s.line);
         r.number = int(i);
         r.text = s.sentence();
-        r.tail = s.took ? durationText(s.took) : QString();
         const bool wrong = s.kind == StrainKind::OffTheLoop || s.kind == StrainKind::ReEntry;
+        r.tail = s.took && !wrong ? durationText(s.took) : QString();
         r.mark = wrong ? Tokens::current().vermilion : Tokens::current().slate;
         r.shape = wrong ? Mark::Finding : Mark::Loop;
         rows.push_back(std::move(r));

@@ -190,14 +190,15 @@ void TimerLab::tell()
     upright(chosen_, double(interval().count()));
     plot_->replot(QCustomPlot::rpQueuedReplot);
     const QString every =
-        QStringLiteral("Every %1: what is polled is noticed after %2 in the mean, %3 at most; %4 ticks a "
-                       "second, %5 % of a processor")
+        QStringLiteral(
+            "Every %1: what is polled is noticed after %2 in the mean, %3 at most; it ticks %4 times a "
+            "second and takes %5 % of a processor")
             .arg(durationText(then.interval), durationText(then.delay.mean), durationText(then.delay.longest))
             .arg(then.perSecond, 0, 'g', 3)
             .arg(100 * then.load, 0, 'g', 2);
     const bool same = then.interval == is;
     words_->setText(same ? every + ", as it is now."
-                         : every + QStringLiteral(". Now: %1 in the mean, %2 ticks a second.")
+                         : every + QStringLiteral(". Now: %1 in the mean, %2 times a second.")
                                        .arg(durationText(now.delay.mean))
                                        .arg(now.perSecond, 0, 'g', 3));
     try_->setEnabled(!same);

@@ -356,6 +356,13 @@ void MainWindow::openDemo()
     session_.open(to);
 }
 
+void MainWindow::showPace(PacePage::Side side)
+{
+    show(Pace);
+    pace_->showSide(side);
+    pace_->focusSide();
+}
+
 void MainWindow::beginCourse()
 {
     if (session_.course.exists())

@@ -79,6 +79,7 @@ private:
     void keepPlaces();
     void openDemo();
     void beginCourse();
+    void showPace(PacePage::Side side);
     void tell(const QString &text, bool broken);
     void ask(const QString &text, const QString &action, const std::function<void()> &answer);
     void offerUnsaved();

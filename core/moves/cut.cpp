@@ -201,12 +201,20 @@ void Cutter::takeAlong()
                     }
             }
     }
-    // Statements before it that touch nothing and whose variables nothing before it uses.
-    while (first_ > 0) {
-        const Piece &p = pieces_[first_ - 1];
-        if (!p.kept.isEmpty() || p.returns || p.locals.declares.isEmpty() || !p.node->is("declare"))
+    // Declarations before it that touch nothing; and statements between them, if what these change is
+    // declared there as well: a clock that is started then runs from when the work begins.
+    QSet<int> undeclared;
+    for (int i = first_ - 1; i >= 0; --i) {
+        const Piece &p = pieces_[i];
+        if (!p.kept.isEmpty() || p.returns || (!p.node->is("declare") && !p.calm()))
             break;
-        --first_;
+        if (!p.node->is("declare"))
+            undeclared += p.locals.writes;
+        else if (p.locals.declares.isEmpty())
+            break;
+        undeclared -= p.locals.declares;
+        if (undeclared.isEmpty())
+            first_ = i;
     }
     // And what follows in the same way, up to the first that touches something.
     while (last_ + 1 < pieces_.size()) {

@@ -85,7 +85,7 @@ QString Strain::sentence() const
             .arg(count)
             .arg(all, by);
     case StrainKind::CrowdingTimer:
-        return QStringLiteral("%1 took %2 % of a processor: %3.").arg(who).arg(count).arg(why);
+        return QStringLiteral("The timer %1 took %2 % of a processor: %3.").arg(who).arg(count).arg(why);
     case StrainKind::OffTheLoop:
         return QStringLiteral("%1 on another thread than the loop's (%2)%3.")
             .arg(who, why, count > 1 ? QStringLiteral(", %1 times").arg(count) : QString());

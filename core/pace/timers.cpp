@@ -206,7 +206,8 @@ QString TimerRow::sentence() const
                  .arg(durationText(intervals.median()), durationText(intervals.least()),
                       durationText(intervals.most()))
                  .arg(ticks);
-    if (ticks > 1)
+    constexpr int enough = 5; // ticks, for what they cost in the mean
+    if (ticks >= enough)
         s += QStringLiteral("; each took %1, %2 % of a processor")
                  .arg(durationText(work / ticks))
                  .arg(100 * load(), 0, 'g', 2);

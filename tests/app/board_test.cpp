@@ -25,15 +25,12 @@ private slots:
     void mistakesAreSaidAndKeepTheLine();
     void completionsFollowWhatIsTyped();
     void aConnectionIsRemovedAndComesBack();
-    void aCardDraggedToAnotherBandShowsTheMove();
-    void theWordsOnACardWork();
     void sentencesAreEditedInPlace();
     void stubsLeadToTheirCards();
     void selectionIsOneEverywhere();
     void theFinderFinds();
     void theSheetShowsEverything();
     void manyAreConnectedInARow();
-    void aCardIsDraggedToABandAtTheFoot();
     void theWindowIsShownLarge();
     void aHandlerIsRemovedWithItsCode();
     void manyConnectionsStayReadable();
@@ -233,59 +230,6 @@ void BoardTest::aConnectionIsRemovedAndComesBack()
     QCOMPARE(s.document.workspace().redoText(), QString("disconnect tideButton · clicked"));
 }
 
-void BoardTest::aCardDraggedToAnotherBandShowsTheMove()
-{
-    MainWindow w;
-    w.resize(1280, 800);
-    w.show();
-    Session &s = *w.session();
-    s.open(desks_.fresh());
-    QTest::qWait(50);
-    WiringView *v = w.board()->wiring();
-    const auto rectOf = [&](const QString &name) {
-        for (int i = 0; i < v->cardModel()->rowCount(); ++i)
-            if (v->cardModel()->rows()[i].name == name)
-                return v->cards()->visualRect(v->cardModel()->index(i));
-        return QRect();
-    };
-    const QPoint from = rectOf("tideForecast").center();
-    const QPoint to = rectOf("in the background, on a thread").center() + QPoint(0, 20);
-    QWidget *port = v->cards()->viewport();
-    QTest::mousePress(port, Qt::LeftButton, {}, from);
-    QTest::mouseMove(port, from + QPoint(0, 20));
-    QTest::mouseMove(port, to);
-    QTest::mouseRelease(port, Qt::LeftButton, {}, to);
-    MovePanel *panel = w.board()->drawer()->movePanel();
-    QVERIFY(panel->isVisible());
-    QTRY_VERIFY_WITH_TIMEOUT(panel->isReady(), 60000);
-    QVERIFY2(panel->sentences().contains("5 statements are the work"), qPrintable(panel->sentences()));
-    QVERIFY(panel->after()->toPlainText().contains("tideForecastWork"));
-    QVERIFY(panel->after()->bands().contains(CodePane::Band::Background));
-    QCOMPARE(s.document.project().handler("tideForecast")->shape,
-             Shape::OneGo); // nothing happens before it is applied
-    QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
-    QCOMPARE(s.document.project().handler("tideForecast")->shape, Shape::Background);
-}
-
-void BoardTest::theWordsOnACardWork()
-{
-    MainWindow w;
-    w.resize(1280, 800);
-    w.show();
-    Session &s = *w.session();
-    s.open(desks_.fresh());
-    s.selection.select({{}, {}, "readGate"});
-    QTest::qWait(50);
-    WiringView *v = w.board()->wiring();
-    const QRect card = v->cards()->visualRect(v->cards()->currentIndex()).adjusted(4, 0, -8, -6);
-    QVERIFY2(card.height() > cardHeight, qPrintable(QString::number(card.height())));
-    QTest::mouseClick(v->cards()->viewport(), Qt::LeftButton, {}, CardDelegate::openWord(card).center());
-    QVERIFY(w.board()->drawer()->isOpen());
-    int line = 0, column = 0;
-    w.board()->drawer()->editor()->getCursorPosition(&line, &column);
-    QVERIFY(w.board()->drawer()->editor()->text(line).contains("static int reading"));
-}
-
 void BoardTest::sentencesAreEditedInPlace()
 {
     MainWindow w;
@@ -448,36 +392,6 @@ void BoardTest::theSheetShowsEverything()
             keys.insert(k);
         }
     }
-}
-
-// The bands are in reach however many cards there are: a card is let go on one at their foot.
-void BoardTest::aCardIsDraggedToABandAtTheFoot()
-{
-    MainWindow w;
-    w.resize(1280, 800);
-    w.show();
-    QVERIFY(activate(w));
-    w.session()->open(demoFolder() + "/ferry-desk/before");
-    WiringView *wiring = w.board()->wiring();
-    QListView *cards = wiring->cards();
-    BandFoot *foot = wiring->bandFoot();
-    QVERIFY(foot->isVisible());
-    int row = 0;
-    while (wiring->cardModel()->rows()[row].name != "ticketKey" &&
-           wiring->cardModel()->rows()[row].name != "tideForecast")
-        ++row;
-    while (wiring->cardModel()->rows()[row].name != "tideForecast")
-        ++row;
-    cards->scrollTo(cards->model()->index(row, 0));
-    const QPoint from = cards->visualRect(cards->model()->index(row, 0)).center();
-    QTest::mousePress(cards->viewport(), Qt::LeftButton, {}, from);
-    const QPoint step = from + QPoint(0, 30);
-    QTest::mouseMove(cards->viewport(), step);
-    const QPoint goal = foot->mapToGlobal(foot->zoneOf(Shape::Background).center());
-    QTest::mouseMove(cards->viewport(), cards->viewport()->mapFromGlobal(goal));
-    const QPoint there = foot->mapToGlobal(foot->zoneOf(Shape::Background).center()); // it has grown
-    QTest::mouseRelease(cards->viewport(), Qt::LeftButton, {}, cards->viewport()->mapFromGlobal(there));
-    QVERIFY(w.board()->drawer()->movePanel()->isVisible()); // the change is shown before it is made
 }
 
 // One key, and the window stands at its true size where the sentences were; texts are changed in it.

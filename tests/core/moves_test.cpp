@@ -22,10 +22,12 @@ class Desk
 {
 public:
     explicit Desk(const HandlerCase &one) : workspace(deskFor(one, dir_.path() + "/desk")) {}
-    Result<Move> plan(Shape shape = Shape::Background, const QSet<int> &trusted = {})
+    Result<Move> plan(Shape shape = Shape::Background, const QSet<int> &trusted = {},
+                      const QString &again = {})
     {
         MoveQuestion q = MoveQuestion::of(workspace, "go", shape);
         q.trusted = trusted;
+        q.again = again;
         return planMove(q, false);
     }
     QString code() { return *workspace.files().text("desk.cpp"); }
@@ -67,6 +69,8 @@ private Q_SLOTS:
     void trustCountsForItsLineOnly();
     void argumentsGoAlong();
     void nothingIsLostInAThousandTriggers();
+    void triggeredAgainItRestartsOrIgnoresOrQueues_data();
+    void triggeredAgainItRestartsOrIgnoresOrQueues();
     void exceptionsArriveOnTheLoop();
     void halfWrittenCodeIsLeft();
     void codeOfOthersMovesAsADiff();
@@ -278,6 +282,40 @@ void MovesTest::nothingIsLostInAThousandTriggers()
     QVERIFY2(said.contains("TOLD "), qPrintable(said.right(400)));
     const QString story = said.section("TOLD ", 1).section(" | ", 0, 0);
     QCOMPARE(story.count('/') + 1, 1000);
+}
+
+void MovesTest::triggeredAgainItRestartsOrIgnoresOrQueues_data()
+{
+    QTest::addColumn<QString>("again");
+    QTest::addColumn<QString>("story");
+    // Five times within one turn, each with another number.
+    QTest::newRow("restart") << "restart"
+                             << "got 12";
+    QTest::newRow("ignore") << "ignore"
+                            << "got 8";
+    QTest::newRow("queue") << "queue"
+                           << "got 8/got 9/got 10/got 11/got 12";
+}
+
+void MovesTest::triggeredAgainItRestartsOrIgnoresOrQueues()
+{
+    QFETCH(QString, again);
+    QFETCH(QString, story);
+    Desk desk(body("    const int n = countSpin->value();\n    QThread::msleep(40);\n"
+                   "    resultLabel->setText(QString(\"got %1\").arg(n));\n"));
+    auto move = desk.plan(Shape::Background, {}, again);
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY(desk.workspace.apply(move->edit) && desk.workspace.save());
+    replaceIn(desk.workspace.place().folder + "/desk.cpp", "void Desk::more()\n{\n",
+              "void Desk::more()\n{\n    for (int i = 0; i < 5; ++i) {\n        countSpin->stepUp();\n"
+              "        goButton->click();\n    }\n    return;\n");
+    auto opened = Workspace::open(desk.workspace.place().file);
+    QVERIFY(opened);
+    const QString said = playedWith(*opened, "moreButton: click\nwait 600ms\ntellButton: click\n"
+                                             "doneLabel: wait for text \"1\" within 10s\n");
+    QVERIFY2(said.contains("TOLD "), qPrintable(said.right(400)));
+    QCOMPARE(said.section("TOLD ", 1).section(" | ", 0, 0), story);
 }
 
 void MovesTest::exceptionsArriveOnTheLoop()
