@@ -7,6 +7,7 @@
 
 #include <QDir>
 #include <QEvent>
+#include <QFileInfo>
 #include <csignal>
 #include <cstdio>
 #include <memory>
@@ -261,6 +262,54 @@ int RunVerb::run() const
     return runProgram(specOf(w.place(), w.project(), built->program, record), watching);
 }
 
+// All plays of a project, or those named: what keeps what was won.
+struct PlayVerb {
+    QString project;
+    QStringList plays;
+    int times = 1;
+
+    void takes(Words &words)
+    {
+        words.word("PROJECT", project, Words::Needed, "Its folder or file");
+        words.list("PLAY", plays, Words::MayBeLeftOut, "Its plays; without one all in its folder plays");
+        words.whole("--times", times, 1, 1000, "Perform each so often, in runs of their own");
+    }
+    int run() const;
+};
+
+int PlayVerb::run() const
+{
+    std::unique_ptr<Built> built;
+    if (const int code = buildIt(project, built, false, false); code != fine)
+        return code;
+    const Workspace &w = built->workspace;
+    QStringList files = plays;
+    const QDir folder(w.place().folder + "/plays");
+    if (files.isEmpty())
+        for (const QString &name : folder.entryList({"*.play"}, QDir::Files, QDir::Name))
+            files << folder.filePath(name);
+    if (files.isEmpty())
+        return fail(Problem{"The project has no plays", folder.path(), "Write one, or name a file"});
+    QStringList failed;
+    for (const QString &file : std::as_const(files)) {
+        print("Play " + QFileInfo(file).fileName());
+        Watching each;
+        each.play = file;
+        each.times = times;
+        const int code = runProgram(specOf(w.place(), w.project(), built->program, {}), each);
+        if (code == cannot)
+            return code;
+        if (code != fine)
+            failed << QFileInfo(file).fileName();
+        if (interrupted)
+            break;
+    }
+    print(failed.isEmpty()
+              ? QStringLiteral("%1, every expectation was met.").arg(counted(files.size(), "play", "plays"))
+              : "Failed: " + failed.join(", ") + '.');
+    return failed.isEmpty() ? fine : findings;
+}
+
 struct Record {
     QStringList program;
     QString folder;
@@ -292,6 +341,8 @@ void addRunVerbs(Registry &r)
     r.add<Build>("build", "Build a project", "pipit build harbour-tickets --stats");
     r.add<RunVerb>("run", "Build a project, run it and watch it",
                    "pipit run harbour-tickets --play plays/buy.play --record /tmp/first");
+    r.add<PlayVerb>("play", "Perform a project's plays, and say whether they hold",
+                    "pipit play harbour-tickets");
     r.add<Record>("record", "Start a Qt 6 Widgets program and record it",
                   "pipit record --out /tmp/other -- /usr/games/tetzle");
 }

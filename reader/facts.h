@@ -62,6 +62,7 @@ private:
     void statement(const clang::Stmt *s, llvm::json::Object &out, llvm::json::Array &children);
     bool loop(const clang::Stmt *s, llvm::json::Object &out, llvm::json::Array &children);
     void add(llvm::json::Array &to, const clang::Stmt *s, const char *role = nullptr);
+    void addBound(llvm::json::Array &to, const clang::VarDecl *v);
     void addVariable(llvm::json::Array &to, const clang::VarDecl *v, const char *role = nullptr);
     std::string passing(const clang::FunctionDecl *f, unsigned arguments, unsigned skip) const;
 

@@ -61,6 +61,17 @@ void Facts::add(json::Array &to, const Stmt *s, const char *role)
         to.push_back(tree(s, role));
 }
 
+// The names of a structured binding.
+void Facts::addBound(json::Array &to, const VarDecl *v)
+{
+    const auto *d = dyn_cast<DecompositionDecl>(v);
+    for (const BindingDecl *b : d ? d->bindings() : ArrayRef<BindingDecl *>()) {
+        const Range at = rangeOf(b->getSourceRange());
+        to.push_back(json::Object{
+            {"k", "bound"}, {"b", at.begin}, {"e", at.end}, {"d", declared(b)}, {"t", type(b->getType())}});
+    }
+}
+
 void Facts::addVariable(json::Array &to, const VarDecl *v, const char *role)
 {
     if (!v)
@@ -73,11 +84,8 @@ void Facts::addVariable(json::Array &to, const VarDecl *v, const char *role)
     if (v->getType()->isReferenceType())
         out["x"] = v->getType().getNonReferenceType().isConstQualified() ? "constant reference" : "reference";
     json::Array children;
-    if (const auto *d = dyn_cast<DecompositionDecl>(v)) {
+    if (isa<DecompositionDecl>(v))
         out["x"] = "binding";
-        for (const BindingDecl *b : d->bindings())
-            declared(b);
-    }
     // An object made without arguments has nothing that is written.
     const Expr *init = v->getInit();
     const auto *made = dyn_cast_or_null<CXXConstructExpr>(init ? init->IgnoreImplicit() : nullptr);
@@ -93,6 +101,7 @@ void Facts::addVariable(json::Array &to, const VarDecl *v, const char *role)
         out["p"] = passing(made->getConstructor(), made->getNumArgs(), 0);
     } else
         add(children, init);
+    addBound(children, v);
     out["c"] = std::move(children);
     to.push_back(std::move(out));
 }
@@ -281,6 +290,9 @@ bool Facts::loop(const Stmt *s, json::Object &out, json::Array &children)
         if (v->getType()->isReferenceType())
             variable["x"] =
                 v->getType().getNonReferenceType().isConstQualified() ? "constant reference" : "reference";
+        json::Array bound;
+        addBound(bound, v);
+        variable["c"] = std::move(bound);
         children.push_back(std::move(variable));
         add(children, r->getRangeInit(), "range");
         add(children, r->getBody(), "body");

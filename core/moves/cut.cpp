@@ -210,7 +210,8 @@ void Cutter::takeAlong()
             break;
         if (!p.node->is("declare"))
             undeclared += p.locals.writes;
-        else if (p.locals.declares.isEmpty())
+        else if (p.locals.declares.isEmpty() &&
+                 !p.calm()) // a type, as it may be, is declared where it is used
             break;
         undeclared -= p.locals.declares;
         if (undeclared.isEmpty())

@@ -2,6 +2,8 @@
 // round by round.
 #include "core/moves/cutter.h"
 
+#include <QRegularExpression>
+
 #include <algorithm>
 
 namespace pipit
@@ -53,11 +55,18 @@ bool Cutter::countsUp(const CodeNode &loop, int *variable, QString *from) const
         return false;
     const CodeNode &v = init->children.first();
     const bool plus = step->is("update") && step->op == "++" && Effects::root(*step) == v.decl;
-    if (!plus || v.children.size() != 1 || effects_.locals(*body).writes.contains(v.decl) ||
+    if (v.children.isEmpty())
+        return false;
+    // Downwards from what is known, a row is as far from there as rounds were made.
+    const bool minus = step->is("update") && step->op == "--" && Effects::root(*step) == v.decl &&
+                       condition->op.startsWith('>') && effects_.of(v.children.first()).isEmpty();
+    if (!(plus || minus) || v.children.size() != 1 || effects_.locals(*body).writes.contains(v.decl) ||
         !condition->is("binary"))
         return false;
     *variable = v.decl;
     *from = textOf(v.children.first());
+    if (minus)
+        *from = "down from " + *from;
     return true;
 }
 
@@ -117,7 +126,13 @@ bool Cutter::gather(const CodeNode &n, const Inside &inside)
         name = fresh(nameFor(n) + "s");
         out_.gathered.append({&loop, &n, name, typeName(n.type)});
     }
-    const QString index = from == "0" ? nameOf(variable) : nameOf(variable) + " - " + from;
+    static const QString down = "down from ";
+    static const QRegularExpression plain("^\\w+(?: - \\d+)?$");
+    const QString count = nameOf(variable), start = from.mid(down.size());
+    const QString index = from.startsWith(down)
+                              ? (plain.match(start).hasMatch() ? start : '(' + start + ')') + " - " + count
+                          : from == "0" ? count
+                                        : count + " - " + from;
     out_.changes.append({n.begin, n.end, name + '[' + index + ']'});
     return true;
 }

@@ -152,6 +152,12 @@ struct Effects::Walk {
 
     void written(const CodeNode &target)
     {
+        if (target.is("paren") && target.children.size() == 1)
+            return written(target.children.first());
+        if (target.is("conditional") && target.children.size() == 3) {
+            written(target.children[1]);
+            return written(target.children[2]);
+        }
         const CodeNode *at = &target;
         while (!at->children.isEmpty() && !(at->is("member") && at->onThis) &&
                (at->is("paren") || at->is("index") || at->is("cast") ||
@@ -305,6 +311,12 @@ struct Effects::Walk {
         library(n, *d);
     }
 
+    QString calledOf(int decl) const
+    {
+        const QString name = nameOf(decl);
+        return name.isEmpty() ? QStringLiteral("an object of the loop's") : name;
+    }
+
     // What is handed over so that it can be written to.
     void passed(const CodeNode &n)
     {
@@ -319,7 +331,7 @@ struct Effects::Walk {
             const bool known = callee && callee->own && unit.functionOf(n.decl);
             if ((self || !effects.bound(c.type).isEmpty()) && !known && !n.is("method") && !n.is("new"))
                 add(Effect::WritesWidget, c,
-                    (self ? QString("the window") : nameOf(root(c))) + " is handed over",
+                    (self ? QString("the window") : calledOf(root(c))) + " is handed over",
                     self ? -1 : root(c));
             else if (how == 'r' ||
                      (how == 'm' && n.is("operator") == false && !c.is("call") && !c.is("construct")))
@@ -377,9 +389,8 @@ struct Effects::Walk {
         } else if (n.is("delete")) {
             if (!n.children.isEmpty() && !effects.bound(n.children.first().type).isEmpty())
                 add(Effect::WritesWidget, n, nameOf(root(n.children.first())) + " is deleted");
-        } else if (n.is("goto") || n.is("label") || n.is("local type")) {
-            add(Effect::Unknown, n,
-                n.is("local type") ? "a type is declared in the middle" : "it jumps with goto");
+        } else if (n.is("goto") || n.is("label")) {
+            add(Effect::Unknown, n, "it jumps with goto");
         } else if (n.is("unknown")) {
             add(Effect::Unknown, n, "this form of code is not understood (" + n.op + ')');
         }

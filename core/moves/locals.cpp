@@ -66,6 +66,17 @@ struct LocalWalk {
             write(a);
     }
 
+    // What is written when this is: of a choice both.
+    void writeTo(const CodeNode &n)
+    {
+        if (n.is("paren") && n.children.size() == 1)
+            return writeTo(n.children.first());
+        if (!n.is("conditional") || n.children.size() != 3)
+            return write(Effects::root(n));
+        writeTo(n.children[1]);
+        writeTo(n.children[2]);
+    }
+
     void passed(const CodeNode &n)
     {
         qsizetype at = 0;
@@ -75,7 +86,7 @@ struct LocalWalk {
             const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
             ++at;
             if (how == 'r' || how == 'p' || how == 'm')
-                write(Effects::root(c.is("address") ? c.children.value(0) : c));
+                writeTo(c.is("address") ? c.children.value(0) : c);
         }
     }
 
@@ -90,16 +101,16 @@ struct LocalWalk {
                     out.sets.insert(to.decl);
             } else {
                 visit(to, certain);
-                write(Effects::root(to));
+                writeTo(to);
             }
             return;
         }
         if (n.is("name"))
             read(n.decl);
         if (n.is("update") && !n.children.isEmpty())
-            write(Effects::root(n.children.first()));
+            writeTo(n.children.first());
         if (n.is("address") && !n.children.isEmpty())
-            write(Effects::root(n.children.first()));
+            writeTo(n.children.first());
         if (n.is("variable")) {
             out.declares.insert(n.decl);
             if (n.children.size() == 1 && n.children.first().is("address"))
@@ -115,13 +126,15 @@ struct LocalWalk {
             if (!n.passes.isEmpty())
                 passed(n);
         }
+        if (n.is("bound"))
+            out.declares.insert(n.decl);
         if (n.is("capture") && n.decl >= 0) {
             read(n.decl);
         }
         if (n.is("each"))
             if (const CodeNode *v = n.child("variable"), *range = n.child("range");
                 v && range && v->how == "reference")
-                write(Effects::root(*range));
+                writeTo(*range);
         const CodeDecl *d = unit.decl(n.decl);
         if ((n.is("method") || n.is("operator")) && d && d->kind == CodeDecl::Method && !d->isConst &&
             !d->isStatic)
@@ -129,7 +142,7 @@ struct LocalWalk {
                                              ? n.child("object")
                                              : (n.children.isEmpty() ? nullptr : &n.children.first()))
                 if (const CodeType *t = unit.type(object->type); !t || t->form != CodeType::Pointer)
-                    write(Effects::root(*object));
+                    writeTo(*object);
         if (n.is("call") || n.is("method") || n.is("operator") || n.is("construct") || n.is("new"))
             passed(n);
         const bool maybe = n.is("if") || n.isLoop() || n.is("switch") || n.is("try") || n.is("lambda") ||

@@ -4,6 +4,7 @@
 #include "core/moves/back.h"
 #include "core/moves/helpers.h"
 #include "core/moves/neighbours.h"
+#include "core/moves/pause.h"
 #include "core/moves/project_code.h"
 #include "core/moves/rewrite.h"
 #include "core/userfiles/cpp_scan.h"
@@ -244,6 +245,8 @@ private:
     {
         const Effects effects(unit);
         const bool steps = q_.shape == Shape::Steps;
+        if (const auto p = steps ? pauseIn(effects, f, text_) : std::nullopt)
+            return pause(unit, effects, f, d, *p);
         const CutQuestion question{unit,       effects,           f,           text_,
                                    q_.trusted, sharedIn(unit, f), heard(unit), steps};
         const Cut cut = steps ? cutForSteps(question) : cutForBackground(question);
@@ -267,6 +270,38 @@ private:
         wire(cut, made);
         order();
         return verified();
+    }
+
+    // Parted at a sleep: what follows it becomes a handler of a timer that is started in its place.
+    Result<Move> pause(const CodeUnit &unit, const Effects &effects, const CodeFunction &f,
+                       const Definition &d, const Pause &p)
+    {
+        for (const CodeNode &s : f.body.children) {
+            // While it slept nothing could change; during a pause all can.
+            for (const Effect &e : s.begin > p.sleep->begin ? effects.of(s) : QList<Effect>())
+                if (e.kind != Effect::WritesWidget && !q_.trusted.contains(lineAt(text_, e.at)))
+                    move_.refused.append({handler_.file, lineAt(text_, e.at),
+                                          e.what + " after the pause, when it may have changed"});
+            const Stage stage = s.begin > p.sleep->begin   ? Stage::Show
+                                : s.begin < p.sleep->begin ? Stage::Take
+                                                           : Stage::Work;
+            const QString text = text_.mid(s.begin, s.end - s.begin).section('\n', 0, 0).trimmed();
+            move_.lines.append({lineAt(text_, s.begin), text, stage, {}, {}});
+        }
+        for (const int decl : p.usedLater)
+            if (const CodeDecl *v = unit.decl(decl))
+                move_.refused.append(
+                    {handler_.file, lineAt(text_, p.sleep->begin),
+                     v->name + " is made before the pause and used after it: keep it in a member"});
+        if (!move_.refused.isEmpty())
+            return move_;
+        const PausedHandler made = partAtPause(p, q_.project, handler_, class_, text_, d);
+        move_.edit.after = made.after;
+        move_.oldText = text_.mid(d.begin, d.bodyClose + 1 - d.begin);
+        move_.newText = made.text;
+        move_.sentences = made.sentences;
+        move_.edit.files.append({handler_.file, d.begin, move_.oldText, move_.newText});
+        return verified(class_ + "::" + handler_.name);
     }
 
     Result<Move> refusedFor(const Problem &why)
@@ -364,7 +399,8 @@ private:
     }
 
     // What came out is read like any other code.
-    Result<Move> verified()
+    // `function`: what is looked at in what comes out; empty: the work.
+    Result<Move> verified(const QString &function = {})
     {
         UserFiles after = files_;
         for (FileEdit e : std::as_const(move_.edit.files))
@@ -374,9 +410,10 @@ private:
             return ok.problem();
         const bool steps = q_.shape == Shape::Steps;
         const bool whole = q_.shape == Shape::OneGo;
-        const QString work = whole   ? class_ + "::" + handler_.name
-                             : steps ? class_ + "::" + functionName(handler_.name, Part::Step)
-                                     : functionName(handler_.name, Part::Work);
+        const QString work = !function.isEmpty() ? function
+                             : whole             ? class_ + "::" + handler_.name
+                             : steps             ? class_ + "::" + functionName(handler_.name, Part::Step)
+                                                 : functionName(handler_.name, Part::Work);
         auto unit = code_.read(handler_.file, {work});
         if (!unit)
             return unit.problem();

@@ -137,12 +137,30 @@ void CliTest::runRecordAndAsk()
     const auto figures = QJsonDocument::fromJson(compared.out).object()["figures"].toObject();
     QVERIFY(figures["longest_stall_ns"].toObject()["ratio"].toDouble() < 0.5);
     QCOMPARE(verb({"compare", p("rec-before"), p("rec-before-gone")}).code, 2);
+    // Several runs each, and as a page.
+    const Ran twice = verb(
+        {"run", p("after"), "--play", p("before/plays/tide.play"), "--times", "2", "--record", p("rec-two")});
+    QVERIFY2(twice.code == 0 && QFileInfo::exists(p("rec-two/2/pipit/info.json")), twice.out + twice.err);
+    const Ran several = verb({"compare", p("rec-before"), p("rec-two"), "--json", "--page", p("proof.html")});
+    const QJsonObject all = QJsonDocument::fromJson(several.out).object();
+    QCOMPARE(all["runs_after"].toInt(), 2);
+    QCOMPARE(all["change"].toString(), QString("better"));
+    QCOMPARE(all["figures"].toObject()["longest_turn_ns"].toObject()["all_after"].toArray().size(), 2);
+    QVERIFY(::pipit::readFile(p("proof.html"))->contains("It got better"));
+    QVERIFY(verb({"run", p("after"), "--times", "2"}).err.contains("Name a play"));
+    const auto timers = QJsonDocument::fromJson(verb({"timers", p("rec-two/1"), "--json"}).out).array();
+    QCOMPARE(timers[0].toObject()["name"].toString(), QString("gateTimer"));
+    QCOMPARE(timers[0].toObject()["promised_ns"].toInteger(), 250'000'000);
+    const Ran strains = verb({"strains", p("rec-two/1"), "--json"});
+    QVERIFY2(strains.code == 0 && strains.out.trimmed() == "[]", strains.out);
     // An existing recording is not overwritten.
     const Ran again = verb({"run", p("before"), "--record", p("rec-before"), "--for", "1"});
     QCOMPARE(again.code, 2);
     QVERIFY(again.err.contains("not an empty folder"));
     // A failed expectation is findings, not an error of Pipit's.
     QVERIFY(::pipit::writeFile(p("wrong.play"), "statusLabel: expect text \"Gone\"\n"));
+    const Ran held = verb({"play", p("after"), p("before/plays/tide.play")});
+    QVERIFY2(held.code == 0 && held.out.contains("1 play, every expectation was met."), held.out + held.err);
     const Ran wrong = verb({"run", p("after"), "--play", p("wrong.play")});
     QCOMPARE(wrong.code, 1);
     QVERIFY(wrong.out.contains("expected text \"Gone\", found text \"Ready\""));

@@ -76,6 +76,7 @@ private Q_SLOTS:
     void codeOfOthersMovesAsADiff();
     void aReaderThatDiesIsStartedAgain();
     void othersThatAddToTheSameListAreNamed();
+    void aSleepBecomesATimer();
 };
 
 // `add`, behind a button of the desk, adds to orderList as well.
@@ -282,6 +283,55 @@ void MovesTest::nothingIsLostInAThousandTriggers()
     QVERIFY2(said.contains("TOLD "), qPrintable(said.right(400)));
     const QString story = said.section("TOLD ", 1).section(" | ", 0, 0);
     QCOMPARE(story.count('/') + 1, 1000);
+}
+
+// Instead of sleeping, the handler ends and a single-shot timer goes on.
+void MovesTest::aSleepBecomesATimer()
+{
+    const QString saved = "    statusLabel->setText(\"saved\");\n    QThread::msleep(400);\n    "
+                          "statusLabel->setText(\"ready\");\n"
+                          "    resultLabel->setText(\"7\");\n";
+    Desk desk(body(saved));
+    auto move = desk.plan(Shape::Steps);
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->newText.contains("    goPause->start();\n}") &&
+                 move->newText.contains(
+                     "// After the pause.\nvoid Desk::goGoesOn()\n{\n    statusLabel->setText(\"ready\");"),
+             qPrintable(move->newText));
+    QVERIFY(desk.workspace.apply(move->edit) && desk.workspace.save());
+    const TimerNode *timer = desk.workspace.project().timer("goPause");
+    QVERIFY(timer && timer->interval == 400 && !timer->repeat && !timer->autostart);
+    const QString said = playedWith(
+        desk.workspace, "goButton: click\nstatusLabel: wait for text \"saved\" within 250ms\n"
+                        "statusLabel: wait for text \"ready\" within 3s\n"
+                        "resultLabel: wait for text \"7\" within 1s\nloop: expect no stall over 300ms\n");
+    QVERIFY2(!said.contains("FAIL") && !said.contains("expected"), qPrintable(said));
+    QVERIFY(desk.workspace.undo());
+    QVERIFY(!desk.workspace.project().timer("goPause") && desk.code().contains("QThread::msleep(400)"));
+    // A variable does not outlive the first part.
+    Desk local(body("    const QString name = nameField->text();\n    QThread::msleep(20);\n    "
+                    "resultLabel->setText(name);\n"));
+    const auto refused = local.plan(Shape::Steps);
+    QVERIFY(refused && refused->refused.size() == 1);
+    QVERIFY(refused->refused.first().reason.contains("name is made before the pause and used after it"));
+    // Nor may what is read after it be another by then.
+    Desk reads(body("    statusLabel->setText(\"x\");\n    QThread::msleep(20);\n    "
+                    "resultLabel->setText(nameField->text());\n"));
+    const auto changed = reads.plan(Shape::Steps);
+    QVERIFY(changed && changed->refused.size() == 1);
+    QVERIFY2(changed->refused.first().reason.contains("nameField is read after the pause"),
+             qPrintable(changed->refused.first().reason));
+    // How long is asked when it is time; other units, and names that are taken.
+    Desk asked(body("    statusLabel->setText(\"x\");\n    QThread::msleep(countSpin->value() * 10);\n    "
+                    "statusLabel->clear();\n"));
+    const auto expression = asked.plan(Shape::Steps);
+    QVERIFY(expression && expression->newText.contains("goPause->start(countSpin->value() * 10);"));
+    Desk seconds(
+        body("    statusLabel->setText(\"goPause\");\n    QThread::sleep(2);\n    statusLabel->clear();\n"));
+    const auto two = seconds.plan(Shape::Steps);
+    QVERIFY(two && two->refused.isEmpty() && two->edit.after.timer("goPause") &&
+            two->edit.after.timer("goPause")->interval == 2000);
 }
 
 void MovesTest::triggeredAgainItRestartsOrIgnoresOrQueues_data()

@@ -43,6 +43,7 @@ constexpr char headers[] = R"(
 #include <QtConcurrent/QtConcurrentRun>
 #include <QtCore/QCryptographicHash>
 #include <QtCore/QDir>
+#include <QtCore/QDate>
 #include <QtCore/QElapsedTimer>
 #include <QtCore/QFutureWatcher>
 #include <QtCore/QJsonDocument>
@@ -60,6 +61,7 @@ constexpr char headers[] = R"(
 #include <cmath>
 #include <functional>
 #include <numeric>
+#include <optional>
 #include <stdexcept>
 )";
 
