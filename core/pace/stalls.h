@@ -7,6 +7,7 @@
 
 #include "core/base/duration_text.h"
 #include "core/pace/blocking.h"
+#include "core/pace/contributors.h"
 #include "core/pace/locks.h"
 #include "core/pace/unseen.h"
 #include "core/trace/queries.h"
@@ -22,12 +23,6 @@ constexpr bool overBudget(std::int64_t ns)
 {
     return std::chrono::nanoseconds(ns) >= stallBudget;
 }
-
-struct Contributor {
-    HandlerName handler;
-    std::int64_t ns = 0; // its own time within the stall, without handlers that it called
-    int calls = 0;
-};
 
 // Where a thread was found most often while it was busy, by its stacks.
 struct HotPlace {
