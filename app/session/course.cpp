@@ -102,6 +102,8 @@ bool Course::happened(const QStringList &until) const
 
 void Course::look()
 {
+    if (at_ == reread_)
+        return;
     int to = at_;
     while (to >= 0 && to < steps_.size() && happened(steps_[to].until))
         ++to;
@@ -112,6 +114,8 @@ void Course::look()
 void Course::go(int to)
 {
     at_ = to;
+    if (to > reread_)
+        reread_ = -1;
     Q_EMIT changed();
 }
 
@@ -123,8 +127,10 @@ void Course::next()
 
 void Course::back()
 {
-    if (at_ > 0)
-        go(at_ - 1);
+    if (at_ <= 0)
+        return;
+    reread_ = at_ - 1;
+    go(at_ - 1);
 }
 
 void Course::leave()

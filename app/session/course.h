@@ -55,6 +55,7 @@ private:
     QString title_, page_;
     QList<Step> steps_;
     int at_ = -1;
+    int reread_ = -1; // a step that the person went back to: it stays, though what it asks for has happened
 };
 
 } // namespace pipit::app

@@ -46,8 +46,8 @@ QStringList parts(const QString &list)
 class Merger
 {
 public:
-    Merger(const Handler &h, const QString &text, const QString &className)
-        : h_(h), text_(text), class_(className)
+    Merger(const Handler &h, const QString &text, const QString &className, const QString &header)
+        : h_(h), text_(text), class_(className), header_(header)
     {
     }
 
@@ -130,11 +130,31 @@ private:
 
     static QString named(const QStringList &names, const QStringList &values, const char *how)
     {
+        return named(names, values, QStringList(names.size(), QLatin1String(how)));
+    }
+    static QString named(const QStringList &names, const QStringList &values, const QStringList &how)
+    {
         QString out;
         for (qsizetype i = 0; i < names.size() && i < values.size(); ++i)
             if (names[i] != values[i])
-                out += "    " + QLatin1String(how) + names[i] + " = " + values[i] + ";\n";
+                out += "    " + how.value(i, "auto ") + names[i] + " = " + values[i] + ";\n";
         return out;
+    }
+
+    // The types of what a struct in the header holds, in their order; of what is no struct, itself: what is
+    // kept from step to step may be of another type than what it begins with.
+    QStringList typesOf(const QString &type) const
+    {
+        const Match m =
+            form("^struct " + QRegularExpression::escape(type) + " \\{\\n((?:[^}]*\\n)?)\\};").match(header_);
+        if (!m.hasMatch())
+            return {type + ' '};
+        static const QRegularExpression field("^\\s*(.+?)(\\s|\\*)\\w+(?: = [^;]*|\\{\\})?;");
+        QStringList types;
+        for (const QString &line : m.captured(1).split('\n', Qt::SkipEmptyParts))
+            if (const Match f = field.match(line); f.hasMatch())
+                types << f.captured(1).trimmed() + (f.captured(2) == "*" ? " *" : " ");
+        return types;
     }
 
     QString background(QString take, QString work, QString show, const Definition &workHead)
@@ -222,19 +242,19 @@ private:
         QStringList all = given;
         if (all.size() > names.size())
             all.resize(names.size());
-        return begin + named(names, all, "auto ") + before + "    while (" + condition + ") {\n" + inside +
-               "    }\n" + end;
+        return begin + named(names, all, typesOf(h_.state)) + before + "    while (" + condition + ") {\n" +
+               inside + "    }\n" + end;
     }
 
     const Handler &h_;
-    const QString &text_, &class_;
+    const QString &text_, &class_, &header_;
 };
 
 } // namespace
 
-PutBack putBack(const Handler &handler, const QString &text, const QString &className)
+PutBack putBack(const Handler &handler, const QString &text, const QString &className, const QString &header)
 {
-    return Merger(handler, text, className).merged();
+    return Merger(handler, text, className, header).merged();
 }
 
 } // namespace pipit

@@ -18,7 +18,9 @@ struct PutBack {
     int line = 0;     // of that
 };
 
-// `text` is the handler's file; `head` the function's new head, "void FerryDesk::tideForecast()".
-[[nodiscard]] PutBack putBack(const Handler &handler, const QString &text, const QString &className);
+// `text` is the handler's file, `header` its window's, in which its structs stand; `head` the function's new
+// head, "void FerryDesk::tideForecast()".
+[[nodiscard]] PutBack putBack(const Handler &handler, const QString &text, const QString &className,
+                              const QString &header);
 
 } // namespace pipit

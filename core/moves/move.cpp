@@ -135,7 +135,10 @@ private:
         const QString job = jobName(handler_);
         p.connections.removeIf([&](const Connection &c) { return c.from == job || c.to == job; });
         shaped();
-        const PutBack made = putBack(handler_, text_, class_);
+        const auto header = files_.text(q_.project.windowFor(handler_).file + ".h");
+        if (!header)
+            return header.problem();
+        const PutBack made = putBack(handler_, text_, class_, *header);
         if (!made.what.isEmpty())
             return refusedFor({made.what, {}, {}, made.line});
         QList<Definition> old;

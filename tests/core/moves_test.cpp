@@ -77,6 +77,7 @@ private Q_SLOTS:
     void aReaderThatDiesIsStartedAgain();
     void othersThatAddToTheSameListAreNamed();
     void aSleepBecomesATimer();
+    void putBackKeepsTheTypes();
 };
 
 // `add`, behind a button of the desk, adds to orderList as well.
@@ -283,6 +284,28 @@ void MovesTest::nothingIsLostInAThousandTriggers()
     QVERIFY2(said.contains("TOLD "), qPrintable(said.right(400)));
     const QString story = said.section("TOLD ", 1).section(" | ", 0, 0);
     QCOMPARE(story.count('/') + 1, 1000);
+}
+
+// A loop over a real number that begins at 0: put back it must not count in whole ones.
+void MovesTest::putBackKeepsTheTypes()
+{
+    for (const char *several : {"", "    area += width * x;\n"}) {
+        Desk desk(body(
+            QString(
+                "    double area = 0;\n    const double width = 1.0 / (100 + countSpin->value());\n"
+                "    for (double x = 0; x < 1; x += width)\n        area += width * std::sqrt(1 - x * x);\n%1"
+                "    resultLabel->setText(QString::number(area, 'f', 3));\n")
+                .arg(QString(several).replace("x", "2"))));
+        auto move = desk.plan(Shape::Steps);
+        QVERIFY2(move && move->refused.isEmpty(),
+                 qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+        QVERIFY(desk.workspace.apply(move->edit));
+        auto back = desk.plan(Shape::OneGo);
+        QVERIFY2(back && back->refused.isEmpty(),
+                 qPrintable(back ? back->refused.value(0).reason : back.problem().text()));
+        QVERIFY2(back->newText.contains("double x = 0;") && !back->newText.contains("auto x"),
+                 qPrintable(back->newText));
+    }
 }
 
 // Instead of sleeping, the handler ends and a single-shot timer goes on.
