@@ -259,7 +259,9 @@ void looks()
         wanted(t.count("work") && t.at("work").size() == costRounds, "the target told no times");
     std::printf("a handler that computes for %.2f s, looked at %.1f times; medians of %d pairs in turn\n",
                 median(told[0]["work"]) / 1e9, double(taken) / costRounds, costRounds);
-    printPairs("and looked at handler", told[0]["work"], told[1]["work"]);
+    printPairs("and looked at handler, by what it ran", told[0]["work"], told[1]["work"]);
+    printPairs("and looked at handler, by the clock", told[0]["work-by-the-clock"],
+               told[1]["work-by-the-clock"]);
 }
 
 // Stalls against the target's own clock.
