@@ -152,6 +152,9 @@ Id Facts::type(QualType t)
         form = "unknown";
     std::string canonical = plain.getCanonicalType().getAsString(policy_);
     const CXXRecordDecl *r = target->getAsCXXRecordDecl();
+    const auto *enumeration = target->getAs<EnumType>();
+    const bool here = enumeration && isOwn(enumeration->getDecl()->getLocation()) &&
+                      sources_.isInMainFile(sources_.getExpansionLoc(enumeration->getDecl()->getLocation()));
     // What a container or a smart pointer holds.
     json::Array holds;
     if (const auto *special = dyn_cast_or_null<ClassTemplateSpecializationDecl>(r))
@@ -166,6 +169,7 @@ Id Facts::type(QualType t)
                                          {"const", value.isConstQualified()},
                                          {"pointsToConst", target.isConstQualified()},
                                          {"number", value->isArithmeticType() || value->isEnumeralType()},
+                                         {"here", here},
                                          {"holds", std::move(holds)}};
     return id;
 }
@@ -302,7 +306,7 @@ void Facts::tell(const FunctionDecl *function)
 json::Array Facts::uses()
 {
     struct Visitor : RecursiveASTVisitor<Visitor> {
-        std::set<const ValueDecl *> used, heard;
+        std::set<const ValueDecl *> used, heard, calls;
         // connect(what, signal, …): something listens to it.
         bool VisitCallExpr(CallExpr *e)
         {
@@ -315,8 +319,7 @@ json::Array Facts::uses()
         }
         bool VisitMemberExpr(MemberExpr *e)
         {
-            if (isa<FieldDecl>(e->getMemberDecl()))
-                used.insert(e->getMemberDecl());
+            (isa<FieldDecl>(e->getMemberDecl()) ? used : calls).insert(e->getMemberDecl());
             return true;
         }
         bool VisitDeclRefExpr(DeclRefExpr *e)
@@ -324,6 +327,8 @@ json::Array Facts::uses()
             const auto *v = dyn_cast<VarDecl>(e->getDecl());
             if (v && (v->hasGlobalStorage()))
                 used.insert(v);
+            else if (isa<FunctionDecl>(e->getDecl()))
+                calls.insert(e->getDecl());
             return true;
         }
     };
@@ -334,21 +339,23 @@ json::Array Facts::uses()
         if (const auto *c = dyn_cast<CXXConstructorDecl>(f))
             for (const CXXCtorInitializer *i : c->inits())
                 v.TraverseStmt(i->getInit());
-        json::Array used, heard;
+        json::Array used, heard, calls;
         for (const ValueDecl *d : v.heard)
             heard.push_back(d->getNameAsString());
-        for (const ValueDecl *d : v.used)
-            if (const auto it = decls_.find(d->getCanonicalDecl()); it != decls_.end())
-                used.push_back(it->second);
+        for (const auto &[from, to] : {std::pair{&v.used, &used}, {&v.calls, &calls}})
+            for (const ValueDecl *d : *from)
+                if (const auto it = decls_.find(d->getCanonicalDecl()); it != decls_.end())
+                    to->push_back(it->second);
         const Range r = rangeOf(f->getLocation());
-        if (!used.empty() || !heard.empty())
+        if (!used.empty() || !heard.empty() || !calls.empty())
             out.push_back(
                 json::Object{{"function", f->getQualifiedNameAsString()},
                              {"heard", std::move(heard)},
                              {"constructs", isa<CXXConstructorDecl>(f) || isa<CXXDestructorDecl>(f)},
                              {"file", file(f->getLocation())},
                              {"at", r.begin},
-                             {"used", std::move(used)}});
+                             {"used", std::move(used)},
+                             {"calls", std::move(calls)}});
     }
     return out;
 }

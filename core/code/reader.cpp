@@ -100,6 +100,7 @@ CodeType typeOf(const QJsonObject &o)
             o["const"].toBool(),
             o["pointsToConst"].toBool(),
             o["number"].toBool(),
+            o["here"].toBool(),
             numbersOf(o["holds"])};
 }
 
@@ -163,7 +164,7 @@ public:
             const int file = use["file"].toInt(-1);
             u.uses.append({use["function"].toString(), use["constructs"].toBool(), file,
                            offsets(u.files.value(file))(use["at"].toInt(-1)), numbersOf(use["used"]),
-                           textsOf(use["heard"])});
+                           textsOf(use["heard"]), numbersOf(use["calls"])});
         }
         for (const auto &f : o["functions"].toArray())
             u.functions << function(f.toObject(), u);

@@ -33,7 +33,8 @@ struct CodeType {
     Form form = Value;
     int record = -1; // of the value, or of what the pointer points to
     bool reference = false, isConst = false, pointsToConst = false, number = false;
-    QList<int> holds; // types that a template was made with
+    bool here = false; // an enumeration of the person's, declared in the file itself
+    QList<int> holds;  // types that a template was made with
 };
 
 struct CodeDecl {
@@ -97,6 +98,7 @@ struct MemberUse {
     int file = -1, at = -1;
     QList<int> decls;
     QStringList heard; // members whose signals it connects
+    QList<int> calls;  // or takes the address of
 };
 
 struct CodeMessage {

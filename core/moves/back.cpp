@@ -61,7 +61,11 @@ public:
                 return {{}, f.name + " was not found", 0};
             defs << *d;
         }
-        const QString first = body(defs[0]), second = body(defs[1]), third = body(defs[2]);
+        const QString first = body(defs[0]);
+        QString second = body(defs[1]), third = body(defs[2]);
+        dropConstants(first, second);
+        dropConstants(first, third);
+        dropConstants(second, third);
         whole = h_.shape == Shape::Steps ? steps(first, second, third)
                                          : background(first, second, third, defs[1]);
         static const QRegularExpression left(
@@ -83,6 +87,17 @@ private:
     {
         QString b = text_.mid(d.bodyOpen + 1, d.bodyClose - d.bodyOpen - 1);
         return b.startsWith('\n') ? b.mid(1) : b;
+    }
+
+    // Constants were written down in each part that uses them.
+    static void dropConstants(const QString &of, QString &from)
+    {
+        static const QRegularExpression constant =
+            form("^    (?:static )?(?:const|constexpr)\\b[^;]*;[^\\n]*\\n");
+        for (auto it = constant.globalMatch(of); it.hasNext();)
+            if (const QString text = it.next().captured();
+                !text.contains("input") && !text.contains("outcome"))
+                from.remove(text);
     }
 
     static void drop(QString &from, const QString &pattern) { from.remove(form(pattern)); }
@@ -177,6 +192,11 @@ private:
         drop(work, "^[ \\t]*result\\.\\w+ = \\w+;\\n");
         work.replace(form("^([ \\t]*)result\\.(\\w+) = (.*;)$"), "\\1const auto \\2 = \\3");
         const QStringList values = results == "result" ? QStringList() : valuesOf(results, h_.result);
+        const QRegularExpression first = form("^[ \\t]*[^\\n]*( // at its turn)\\n");
+        for (Match m = first.match(show); m.hasMatch(); m = first.match(show)) {
+            take += m.captured().remove(m.captured(1));
+            show.remove(m.capturedStart(), m.capturedLength());
+        }
         return take + named(names, given, "const auto ") + work + named(shown, values, "const auto ") + show;
     }
 

@@ -90,7 +90,8 @@ bool Cutter::keeps(const Effect &e) const
         return true;
     if (d->kind == CodeDecl::Static)
         return !e.through.isEmpty(); // it goes where the code goes
-    if (!e.through.isEmpty() || !effects_.keptFromMoving(d->type).isEmpty())
+    const bool lent = e.through.isEmpty() || (e.ofThis && d->kind == CodeDecl::Field && !q_.inPlace);
+    if (!lent || !effects_.keptFromMoving(d->type).isEmpty())
         return true;
     return e.kind == Effect::WritesShared && (d->kind != CodeDecl::Field || q_.shared.contains(e.decl));
 }
@@ -140,7 +141,7 @@ bool Cutter::chooseRegion()
     if (pick([](const Piece &p) { return p.slow; }))
         return true;
     return pick([this](const Piece &p) {
-        if (!p.kept.isEmpty() || p.returns)
+        if (!readsOnly(p.kept) || p.returns)
             return false;
         bool calls = false;
         p.node->each([&](const CodeNode &n) {
@@ -155,7 +156,7 @@ bool Cutter::chooseRegion()
 bool Cutter::isDuplicated(int decl) const
 {
     const CodeDecl *d = unit_.decl(decl);
-    return d && d->fixed && d->kind == CodeDecl::Local;
+    return d && effects_.isConstant(decl) && (d->kind == CodeDecl::Local || d->kind == CodeDecl::Static);
 }
 
 const Cutter::Piece *Cutter::pieceDeclaring(int decl) const
@@ -317,7 +318,7 @@ void Cutter::placeAll()
             for (const Effect &e : p.effects)
                 if (e.kind == Effect::Sender && place == Stage::Show)
                     refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
-        out_.statements.append({p.node, place, reasonOf(p), false});
+        out_.statements.append({p.node, place, reasonOf(p), false, false});
     }
 }
 
@@ -377,6 +378,10 @@ Cut Cutter::cut()
         regionWrites_ += pieces_[i].locals.declares + pieces_[i].locals.writes;
     placeAll();
     emptyFieldsEarly();
+    findStaying();
+    tellTogether();
+    if (out_.refused.isEmpty())
+        sinkWhatIsSetTwice();
     if (out_.refused.isEmpty())
         handAll();
     std::sort(out_.refused.begin(), out_.refused.end(),
@@ -420,7 +425,7 @@ Cut Cutter::cutIntoSteps()
                 refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
         if (stage == Stage::Work)
             changeStatement(loop, {});
-        out_.statements.append({pieces_[i].node, stage, reasonOf(pieces_[i]), false});
+        out_.statements.append({pieces_[i].node, stage, reasonOf(pieces_[i]), false, false});
     }
     if (loop.is("each") && !out_.gathered.isEmpty())
         refuse(loop.begin,

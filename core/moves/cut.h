@@ -19,6 +19,8 @@ struct PlacedStatement {
     QString reason; // "passengerList is read"; empty: it touches nothing
     // It stood after the work and empties a field that was read before it: whatever is typed meanwhile stays.
     bool early = false;
+    // It stood before the work and is done first when the result is shown.
+    bool atTurn = false;
 };
 
 // Something handed over.
@@ -51,9 +53,11 @@ struct TextChange {
 
 // A loop over widgets' contents that is run once more, on the loop, to gather them.
 struct Gathering {
-    const CodeNode *loop = nullptr;
-    const CodeNode *expression = nullptr;
-    QString name, type;
+    QList<const CodeNode *> loops; // the outer ones first
+    QString before;                // what stands before it in the innermost: an item's declaration
+    QString text;                  // what is gathered
+    QString name, type;            // of each; the list of all goes by the name
+    QStringList headers;           // of the loops
 };
 
 struct Refusal {
@@ -71,8 +75,10 @@ struct Cut {
     bool stops = false;       // the work may end early, and then nothing is shown after what it had set
     bool declines = false;    // Take may return before the work
     bool takesInTurn = false; // what it reads is what its last run shows: it must wait for its turn
-    QSet<int> freed;          // methods that use nothing of their object and become plain functions
-    QList<Handed> members;    // of result: assigned to members when it is shown
+    QSet<int> freed;          // methods of the object that the work calls, and that become plain functions
+    QHash<int, QList<int>> lends; // of these, the members that are handed to them
+    QSet<int> stays;              // of these, the ones that others call: they stay, too
+    QList<Handed> members;        // of result: assigned to members when it is shown
     QStringList notes;
     QList<Refusal> refused;
 };
@@ -86,6 +92,10 @@ struct CutQuestion {
     QSet<int> shared;    // members and variables that other functions use as well
     QSet<QString> heard; // widgets whose signals something is connected to
     bool steps = false;  // it is cut into steps on the loop
+    // Who calls a function of the person's beside this one: qualified names, a file's for another file.
+    QHash<int, QSet<QString>> callers;
+    QString again{};      // what the person wants where it is triggered while it works
+    bool inPlace = false; // no other function of the code may be changed
 };
 
 [[nodiscard]] Cut cutForBackground(const CutQuestion &question);

@@ -110,7 +110,14 @@ void Cutter::handAll()
     }
     // What was gathered or read before the work is not used in it any more.
     const auto stillUsed = [&](int v) {
-        bool found = false;
+        bool found = std::any_of(put_.begin(), put_.end(), [&](int f) {
+            bool uses = false;
+            unit_.functionOf(f)->body.each([&](const CodeNode &n) {
+                uses = uses || (n.decl == v && (n.is("name") || n.is("member")));
+                return !uses;
+            });
+            return uses;
+        });
         for (const PlacedStatement &s : std::as_const(out_.statements))
             if (s.place == Stage::Work)
                 s.node->each([&](const CodeNode &n) {
@@ -121,7 +128,8 @@ void Cutter::handAll()
                         });
                     if (replaced && !n.is("block"))
                         return false;
-                    found = found || ((n.is("name") || n.is("member") || n.is("capture")) && n.decl == v);
+                    found = found || ((n.is("name") || n.is("member") || n.is("capture")) && n.decl == v) ||
+                            out_.lends.value(n.decl).contains(v);
                     return !found;
                 });
         return found;
@@ -170,6 +178,27 @@ void Cutter::handAll()
     checkTurn();
 }
 
+// Whether it changes nothing, though some of it could: `rows.front().name`.
+bool Cutter::onlyLooks(const CodeNode &node) const
+{
+    static const QStringList accessors = {"front", "back", "first", "last",   "begin", "end", "data",
+                                          "at",    "find", "value", "rbegin", "rend",  "top"};
+    bool all = true;
+    node.each([&](const CodeNode &n) {
+        const CodeDecl *d = unit_.decl(n.decl);
+        const bool changes = d && d->kind == CodeDecl::Method && !d->isConst && !d->isStatic;
+        if (n.is("method") && changes)
+            all = all && accessors.contains(d->name) && !d->own;
+        else if (n.is("operator") && changes)
+            all = all && (n.op == "[]" || n.op == "*" || n.op == "->");
+        else if (n.is("assign") || n.is("update") || n.is("lambda") || n.passes.contains('r') ||
+                 n.passes.contains('p'))
+            all = false;
+        return all;
+    });
+    return all;
+}
+
 // Sub-expressions of what is shown that need something which cannot leave the work: their value is the
 // result.
 void Cutter::keepOutOfShow()
@@ -191,8 +220,9 @@ void Cutter::keepOutOfShow()
             const Locals l = effects_.locals(n);
             if (!l.reads.intersects(stuck))
                 return;
-            if (n.begin >= 0 && !n.macro && n.type >= 0 && effects_.of(n).isEmpty() && l.writes.isEmpty() &&
-                l.declares.isEmpty() && effects_.keptFromMoving(n.type).isEmpty()) {
+            if (n.begin >= 0 && !n.macro && n.type >= 0 && effects_.of(n).isEmpty() &&
+                (l.writes - stuck).isEmpty() && onlyLooks(n) && l.declares.isEmpty() &&
+                effects_.keptFromMoving(n.type).isEmpty()) {
                 Handed h;
                 h.name = h.field = nameFor(n);
                 h.type = typeName(n.type);
@@ -207,8 +237,10 @@ void Cutter::keepOutOfShow()
                 look(c);
         };
         look(*pieces_[i].node);
-        if (all)
+        if (all) {
             pieces_[i].locals.reads -= stuck;
+            pieces_[i].locals.writes -= stuck;
+        }
     }
 }
 
@@ -222,6 +254,10 @@ void Cutter::keepWhatWasRead()
         for (const Effect &e : p.effects)
             if (e.kind == Effect::WritesShared)
                 changed.insert(e.decl);
+    for (int i = first_; i <= last_; ++i)
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::WritesWidget)
+                touched.insert(e.decl);
     for (int i = 0; i < pieces_.size(); ++i) {
         if (out_.statements[i].place != Stage::Show)
             continue;
@@ -365,54 +401,6 @@ void Cutter::checkMembers()
                 refuse(readBefore.value(h.decl, q_.function.body.begin),
                        d->name +
                            " may change while it works, since it lets other handlers run in the middle");
-}
-
-// Whether what comes before the work changes what its last run is about to change as well: clears the list
-// that is filled after it. A text that is only replaced by another does no harm.
-bool Cutter::setsWhatIsShown() const
-{
-    QHash<int, QSet<QString>> before, after;
-    const auto note = [this](QHash<int, QSet<QString>> &to, const Effect &e) {
-        if (e.decl < 0 || (e.kind != Effect::WritesWidget && e.kind != Effect::WritesShared))
-            return;
-        const CodeDecl *d = e.node ? unit_.decl(e.node->decl) : nullptr;
-        to[e.decl].insert(d && e.kind == Effect::WritesWidget ? d->name : QString());
-    };
-    for (int i = 0; i < pieces_.size(); ++i)
-        for (const Effect &e : pieces_[i].effects)
-            note(out_.statements[i].place == Stage::Take ? before : after, e);
-    for (auto it = before.constBegin(); it != before.constEnd(); ++it) {
-        const QSet<QString> all = *it + after.value(it.key());
-        const bool replaces =
-            std::all_of(all.begin(), all.end(), [](const QString &m) { return m.startsWith("set"); });
-        if (after.contains(it.key()) && !replaces)
-            return true;
-    }
-    return false;
-}
-
-// Whether what comes before the work reads what its last run is about to show.
-void Cutter::checkTurn()
-{
-    QSet<int> shows = deferredWidgets_, reads = keptReads_;
-    for (int i = 0; i < pieces_.size(); ++i)
-        for (const Effect &e : pieces_[i].effects) {
-            const Stage place = out_.statements[i].place;
-            if (place != Stage::Take && (e.kind == Effect::WritesWidget || e.kind == Effect::WritesShared))
-                shows.insert(e.decl);
-            if (place != Stage::Show)
-                if (e.kind == Effect::ReadsWidget || e.kind == Effect::ReadsShared)
-                    reads.insert(e.decl);
-        }
-    shows.remove(-1);
-    reads.remove(-1);
-    out_.takesInTurn = shows.intersects(reads) || setsWhatIsShown();
-    if (!out_.takesInTurn)
-        return;
-    for (const Piece &p : std::as_const(pieces_))
-        for (const Effect &e : p.effects)
-            if (e.kind == Effect::Sender)
-                refuse(e.at, "it asks who sent the signal, but must wait for its turn");
 }
 
 } // namespace pipit

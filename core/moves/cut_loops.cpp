@@ -13,9 +13,11 @@ void Cutter::changeLoop(const CodeNode &n, const Inside &inside)
 {
     Inside within = inside;
     const CodeNode *range = n.child("range"), *body = n.child("body");
-    if (n.is("each") && range && !pieceOf(*range).kept.isEmpty()) {
-        const CodeNode *v = n.child("variable");
-        const CodeDecl *d = v ? unit_.decl(v->decl) : nullptr;
+    const CodeNode *v = n.is("each") ? n.child("variable") : nullptr;
+    const CodeDecl *d = v ? unit_.decl(v->decl) : nullptr;
+    // A list of items that was made before the work.
+    const bool items = d && range && !effects_.bound(d->type).isEmpty() && dependsOnTakeOnly(*range);
+    if (n.is("each") && range && (items || !pieceOf(*range).kept.isEmpty())) {
         if (d && !effects_.keptFromMoving(d->type).isEmpty()) {
             if (!gatherEach(n))
                 return;
@@ -26,6 +28,9 @@ void Cutter::changeLoop(const CodeNode &n, const Inside &inside)
         changeExpression(*range, within);
     }
     within.loops << &n;
+    if (const CodeNode *init = n.child("init"); init && init->is("declare"))
+        for (const CodeNode &v : init->children)
+            loopVariables_.insert(v.decl);
     for (const char *role : {"init", "condition", "step"})
         if (const CodeNode *c = n.child(role)) {
             if (c->is("declare"))
@@ -59,138 +64,15 @@ bool Cutter::countsUp(const CodeNode &loop, int *variable, QString *from) const
         return false;
     // Downwards from what is known, a row is as far from there as rounds were made.
     const bool minus = step->is("update") && step->op == "--" && Effects::root(*step) == v.decl &&
-                       condition->op.startsWith('>') && effects_.of(v.children.first()).isEmpty();
+                       condition->is("binary") && condition->op.startsWith('>') &&
+                       effects_.of(v.children.first()).isEmpty();
     if (!(plus || minus) || v.children.size() != 1 || effects_.locals(*body).writes.contains(v.decl) ||
-        !condition->is("binary"))
+        boundsOf(loop, v.decl).isEmpty())
         return false;
     *variable = v.decl;
     *from = textOf(v.children.first());
     if (minus)
         *from = "down from " + *from;
-    return true;
-}
-
-// for (row = 0; row < list->count(); ++row): list->item(row) is there.
-bool Cutter::isWithinCount(const CodeNode &n, const CodeNode &loop, int variable) const
-{
-    const CodeNode *condition = loop.child("condition");
-    if (!condition || condition->op != "<" || condition->children.size() != 2 ||
-        Effects::root(condition->children[0]) != variable)
-        return false;
-    const CodeNode &bound = condition->children[1];
-    if (!bound.is("method") || nameOf(bound.decl) != "count" || bound.children.isEmpty())
-        return false;
-    bool all = true;
-    n.each([&](const CodeNode &m) {
-        const CodeType *t =
-            m.is("method") && !m.children.isEmpty() ? unit_.type(m.children.first().type) : nullptr;
-        const CodeNode *object = t && t->form == CodeType::Pointer ? &m.children.first() : nullptr;
-        if (object && object->is("method"))
-            all = all && nameOf(object->decl) == "item" && object->children.size() == 2 &&
-                  Effects::root(object->children[0]) == Effects::root(bound.children.first()) &&
-                  object->children[1].is("name") && object->children[1].decl == variable;
-        return true;
-    });
-    return all;
-}
-
-bool Cutter::canGather(const CodeNode &n, const Inside &inside) const
-{
-    if (inside.loops.isEmpty() || n.macro || n.begin < 0 || n.is("lambda"))
-        return false;
-    const CodeNode &loop = *inside.loops.first();
-    int variable = -1;
-    QString from;
-    if (inside.maybe && mayBeAbsent(n) &&
-        (!countsUp(loop, &variable, &from) || !isWithinCount(n, loop, variable)))
-        return false;
-    return countsUp(loop, &variable, &from) && readsOnly(pieceOf(n).effects) &&
-           dependsOnTakeOnly(n, variable) && n.type >= 0 && effects_.keptFromMoving(n.type).isEmpty() &&
-           dependsOnTakeOnly(*loop.child("condition"), variable);
-}
-
-// A value that depends on the loop's count: all of them are read before the work.
-bool Cutter::gather(const CodeNode &n, const Inside &inside)
-{
-    if (!canGather(n, inside))
-        return false;
-    const CodeNode &loop = *inside.loops.first();
-    int variable = -1;
-    QString from;
-    countsUp(loop, &variable, &from);
-    QString name;
-    for (const Gathering &g : std::as_const(out_.gathered))
-        if (g.loop == &loop && textOf(*g.expression) == textOf(n))
-            name = g.name;
-    if (name.isEmpty()) {
-        name = fresh(nameFor(n) + "s");
-        out_.gathered.append({&loop, &n, name, typeName(n.type)});
-    }
-    static const QString down = "down from ";
-    static const QRegularExpression plain("^\\w+(?: - \\d+)?$");
-    const QString count = nameOf(variable), start = from.mid(down.size());
-    const QString index = from.startsWith(down)
-                              ? (plain.match(start).hasMatch() ? start : '(' + start + ')') + " - " + count
-                          : from == "0" ? count
-                                        : count + " - " + from;
-    out_.changes.append({n.begin, n.end, name + '[' + index + ']'});
-    return true;
-}
-
-// for (item : what is selected): what is asked of each item is gathered before the work.
-bool Cutter::gatherEach(const CodeNode &loop)
-{
-    const CodeNode &v = *loop.child("variable"), &range = *loop.child("range"), &body = *loop.child("body");
-    const auto no = [&](const QString &why) {
-        refuse(loop.begin, why);
-        return false;
-    };
-    if (!readsOnly(pieceOf(range).effects) || !dependsOnTakeOnly(range))
-        return no("what it goes through is not known before the work");
-    QList<const CodeNode *> asked;
-    bool all = true;
-    const std::function<void(const CodeNode &)> look = [&](const CodeNode &n) {
-        if (!effects_.locals(n).reads.contains(v.decl))
-            return;
-        if (!n.macro && n.begin >= 0 && n.type >= 0 && readsOnly(effects_.of(n)) &&
-            dependsOnTakeOnly(n, v.decl) && effects_.keptFromMoving(n.type).isEmpty()) {
-            asked << &n;
-            return;
-        }
-        all = all && !(n.is("name") && n.decl == v.decl) && !n.is("lambda");
-        for (const CodeNode &c : n.children)
-            look(c);
-    };
-    look(body);
-    if (!all || asked.isEmpty())
-        return no("what it does with " + nameOf(v.decl) + " cannot be done before the work");
-    QHash<QString, QString> names;
-    for (const CodeNode *n : std::as_const(asked)) {
-        QString &name = names[textOf(*n)];
-        if (name.isEmpty()) {
-            const QString one = nameFor(*n);
-            name = fresh(one + "s");
-            out_.gathered.append({&loop, n, name, typeName(n->type)});
-            hoisted_.insert(name, one);
-        }
-    }
-    qsizetype close = q_.text.lastIndexOf(')', body.begin);
-    if (names.size() == 1) {
-        const QString list = names.begin().value(), one = hoisted_.value(list);
-        const CodeType *t = unit_.type(asked.first()->type);
-        out_.changes.append(
-            {loop.begin, int(close),
-             QStringLiteral("for (const %1%2 : %3").arg(t->name, t->number ? " " + one : " &" + one, list)});
-        for (const CodeNode *n : std::as_const(asked))
-            out_.changes.append({n->begin, n->end, one});
-    } else {
-        const QString index = fresh("index");
-        out_.changes.append({loop.begin, int(close),
-                             QStringLiteral("for (qsizetype %1 = 0; %1 < %2.size(); ++%1")
-                                 .arg(index, names.begin().value())});
-        for (const CodeNode *n : std::as_const(asked))
-            out_.changes.append({n->begin, n->end, names.value(textOf(*n)) + '[' + index + ']'});
-    }
     return true;
 }
 

@@ -90,16 +90,16 @@ bool Cutter::readsOnly(const QList<Effect> &effects) const
     });
 }
 
-bool Cutter::dependsOnTakeOnly(const CodeNode &node, int except) const
+bool Cutter::dependsOnTakeOnly(const CodeNode &node, const QSet<int> &except) const
 {
     const Locals l = effects_.locals(node);
     for (const int v : l.reads)
-        if (v != except && regionWrites_.contains(v))
+        if (!except.contains(v) && regionWrites_.contains(v))
             return false;
     if (!l.writes.isEmpty() || !l.declares.isEmpty())
         return false;
     for (const Effect &e : effects_.of(node)) {
-        if (e.decl >= 0 && deferredWidgets_.contains(e.decl))
+        if ((e.decl >= 0 && deferredWidgets_.contains(e.decl)) || changesMeanwhile(node, e))
             return false;
         for (int i = first_; i <= last_; ++i)
             for (const Effect &o : pieces_[i].effects)
@@ -109,22 +109,21 @@ bool Cutter::dependsOnTakeOnly(const CodeNode &node, int except) const
     return true;
 }
 
-// What a call returned may be nothing, and then it is not to be asked.
-bool Cutter::mayBeAbsent(const CodeNode &node) const
+// Whether a loop around it sets what it reads, from one round to the next.
+bool Cutter::changesMeanwhile(const CodeNode &node, const Effect &read) const
 {
-    bool found = false;
-    node.each([&](const CodeNode &n) {
-        if (n.is("method") && !n.children.isEmpty()) {
-            const CodeNode &object = n.children.first();
-            const CodeType *t = unit_.type(object.type);
-            if (t && t->form == CodeType::Pointer &&
-                !(object.is("member") &&
-                  (object.onThis || (!object.children.isEmpty() && !object.children.first().is("method")))))
-                found = true;
-        }
-        return !found;
-    });
-    return found;
+    static const QStringList limits = {"maximum", "minimum"}, moves = {"setValue", "setFormat"};
+    const auto method = [this](const Effect &e) { return e.node ? nameOf(e.node->decl) : QString(); };
+    for (int i = first_; i <= last_ && read.kind == Effect::ReadsWidget; ++i) {
+        const CodeNode &piece = *pieces_[i].node;
+        if (node.begin < piece.begin || node.begin >= piece.end || !pieces_[i].slow)
+            continue;
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::WritesWidget && e.decl == read.decl &&
+                !(limits.contains(method(read)) && moves.contains(method(e))))
+                return true;
+    }
+    return false;
 }
 
 void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
@@ -132,6 +131,7 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
     Inside within = inside;
     if (n.is("block")) {
         within.aloneIn = false;
+        within.block = &n;
         within.leaving = !n.children.isEmpty() && n.children.last().is("return");
         for (const CodeNode &c : n.children) {
             changeStatement(c, within);
@@ -149,13 +149,26 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
             } else if (c.is("declare")) {
                 changeStatement(c, within);
             } else if (c.is("variable")) {
+                if (isTaken(c) && c.role == "condition" && n.is("if") &&
+                    takeItem(c, textOf(c) + ';', n, inside)) {
+                    addGathered(c, *countsOf(effects_.locals(c.children.first()).reads, inside),
+                                '(' + nameOf(c.decl) + " != nullptr)", "bool", textOf(c) + ';',
+                                nameOf(c.decl) + "There");
+                    continue;
+                }
                 for (const CodeNode &init : c.children)
                     changeExpression(init, within);
             } else {
+                within.asked = c.role == "condition";
                 changeExpression(c, within);
             }
         }
     } else if (n.is("declare")) {
+        if (n.children.size() == 1 && isTaken(n.children.first()) && inside.block &&
+            takeItem(n.children.first(), textOf(n), *inside.block, inside)) {
+            out_.changes.append({n.begin, n.end, QString()});
+            return;
+        }
         for (const CodeNode &v : n.children) {
             if (!effects_.bound(unit_.decl(v.decl) ? unit_.decl(v.decl)->type : -1).isEmpty() &&
                 !pieceOf(v).kept.isEmpty()) {
@@ -173,15 +186,30 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
         const bool pumps = !kept.isEmpty() && std::all_of(kept.begin(), kept.end(), [](const Effect &e) {
             return e.kind == Effect::Pumps;
         });
-        if (pumps && (n.is("call") || n.is("method"))) {
+        static const QStringList paints = {"repaint", "update"};
+        const bool repaints = !q_.steps && n.is("method") && n.children.size() == 1 &&
+                              paints.contains(nameOf(n.decl)) && kept.size() == 1;
+        if (repaints) {
+            out_.changes.append({n.begin, n.end, inside.aloneIn ? QString(";") : QString()});
+            out_.notes << QStringLiteral(
+                              "Line %1 painted at once, while it worked; that is no longer needed.")
+                              .arg(lineOf(n.begin));
+        } else if (pumps && (n.is("call") || n.is("method"))) {
             out_.changes.append({n.begin, n.end, inside.aloneIn ? QString(";") : QString()});
             out_.notes << QStringLiteral(
                               "Line %1 let other events in while it worked; that is no longer needed.")
                               .arg(lineOf(n.begin));
-        } else if (kept.isEmpty() || !defer(n, inside)) {
+        } else if (kept.isEmpty() || !(defer(n, inside) || putInPlace(n, inside))) {
             changeExpression(n, inside);
         }
     }
+}
+
+// A variable for an item or a widget that is looked for in the middle of the work.
+bool Cutter::isTaken(const CodeNode &variable) const
+{
+    const CodeDecl *d = unit_.decl(variable.decl);
+    return d && !effects_.bound(d->type).isEmpty() && !pieceOf(variable).kept.isEmpty();
 }
 
 // What keeps an expression on the loop beside what its parts do.
@@ -216,13 +244,18 @@ void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
     const QList<Effect> kept = pieceOf(n).kept;
     if (kept.isEmpty())
         return qualify(n);
+    if (hoistAsked(n, inside))
+        return;
     if (coveredBelow(n, inside)) {
         qualifyOne(n);
         Inside branch = inside;
+        branch.asked = isLogic(n);
         branch.maybe =
             inside.maybe || n.is("conditional") || (n.is("binary") && (n.op == "&&" || n.op == "||"));
+        Inside first = inside;
+        first.asked = branch.asked || (inside.asked && n.is("paren"));
         for (const CodeNode &c : n.children)
-            changeExpression(c, &c == &n.children.first() ? inside : branch);
+            changeExpression(c, &c == &n.children.first() ? first : branch);
         return;
     }
     if (hoist(n, inside) || gather(n, inside))
@@ -244,7 +277,9 @@ void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
 bool Cutter::coveredBelow(const CodeNode &n, const Inside &inside) const
 {
     bool any = false;
-    Inside branch = inside;
+    Inside branch = inside, first = inside;
+    branch.asked = isLogic(n);
+    first.asked = branch.asked || (inside.asked && n.is("paren"));
     branch.maybe = inside.maybe || n.is("conditional") || (n.is("binary") && (n.op == "&&" || n.op == "||"));
     if (!ownOf(n).isEmpty())
         return false;
@@ -252,38 +287,11 @@ bool Cutter::coveredBelow(const CodeNode &n, const Inside &inside) const
         if (pieceOf(c).kept.isEmpty())
             continue;
         any = true;
-        const Inside &here = &c == &n.children.first() ? inside : branch;
-        if (!coveredBelow(c, here) && !canHoist(c, here) && !canGather(c, here))
+        const Inside &here = &c == &n.children.first() ? first : branch;
+        if (!coveredBelow(c, here) && !canHoist(c, here) && !canGather(c, here) && !canAsk(c, here))
             return false;
     }
     return any;
-}
-
-bool Cutter::canHoist(const CodeNode &n, const Inside &inside) const
-{
-    const Piece p = pieceOf(n);
-    return !n.macro && n.begin >= 0 && !n.is("lambda") && readsOnly(p.effects) && dependsOnTakeOnly(n) &&
-           n.type >= 0 && effects_.keptFromMoving(n.type).isEmpty() && !(inside.maybe && mayBeAbsent(n));
-}
-
-// A value that widgets have is read before the work and comes along.
-bool Cutter::hoist(const CodeNode &n, const Inside &inside)
-{
-    if (!canHoist(n, inside))
-        return false;
-    const QString text = textOf(n);
-    QString &name = hoisted_[text];
-    if (name.isEmpty()) {
-        name = nameFor(n);
-        Handed h;
-        h.name = h.field = name;
-        h.type = typeName(n.type);
-        h.typeId = n.type;
-        h.value = text;
-        out_.input << h;
-    }
-    out_.changes.append({n.begin, n.end, name});
-    return true;
 }
 
 // A widget that is set in the middle of the work is set when the result is shown.
@@ -373,6 +381,27 @@ void Cutter::deferSetter(const CodeNode &n, const CodeNode &value, const Inside 
         known->label = told.label;
 }
 
+// A bar and a label in the same work: a promise tells one value, with a text beside it.
+void Cutter::tellTogether()
+{
+    static const QRegularExpression bars("promise\\.setProgressValue\\(\\*result\\.(\\w+)\\);"),
+        labels("\\n[ \\t]*promise\\.setProgressValueAndText\\([^;]*\\*result\\.(\\w+)\\);");
+    QString label;
+    bool bar = false;
+    for (const TextChange &c : std::as_const(out_.changes)) {
+        bar = bar || c.text.contains(bars);
+        if (const auto m = labels.match(c.text); m.hasMatch())
+            label = m.captured(1);
+    }
+    if (!bar || label.isEmpty())
+        return;
+    for (TextChange &c : out_.changes) {
+        c.text.remove(labels);
+        c.text.replace(bars, "promise.setProgressValueAndText(*result.\\1, result." + label +
+                                 ".value_or(QString()));");
+    }
+}
+
 void Cutter::stop(const CodeNode &n, const Inside &inside)
 {
     out_.stops = true;
@@ -388,32 +417,101 @@ void Cutter::stop(const CodeNode &n, const Inside &inside)
     out_.changes.append({n.begin, n.end, text});
 }
 
-// A method that uses nothing of its object can be called without one.
-void Cutter::free(const CodeNode &call)
+// A method of the object that the work calls becomes a plain function: members come as arguments.
+bool Cutter::free(const CodeNode &call)
 {
     const CodeDecl *d = unit_.decl(call.decl);
     const CodeFunction *f = unit_.functionOf(call.decl);
-    if (!d || !f || out_.freed.contains(call.decl))
-        return;
-    if (d->isVirtual || q_.heard.contains("()" + d->name))
-        return refuse(call.begin,
-                      d->name + " belongs to the window and is called by others than its own code");
+    if (!d || !f)
+        return false;
+    if (out_.freed.contains(call.decl))
+        return true;
+    const auto no = [&](const QString &why) {
+        refuse(call.begin, d->name + ' ' + why);
+        return false;
+    };
+    if (d->isVirtual)
+        return no("may be overridden, so what runs is not known");
     bool self = false;
+    QList<int> fields;
     f->body.each([&](const CodeNode &n) {
         const CodeDecl *m = unit_.decl(n.decl);
-        self = self || n.is("this") ||
-               (n.is("member") && n.onThis && m && m->kind == CodeDecl::Field && !m->fixed);
+        const bool ofThis = n.onThis || (!n.children.isEmpty() && n.children.first().is("this"));
+        if (n.is("capture"))
+            self = self || n.onThis;
+        else if (n.is("member") && ofThis && m && m->kind == CodeDecl::Field && !m->fixed) {
+            if (effects_.keptFromMoving(m->type).isEmpty() && !fields.contains(n.decl))
+                fields << n.decl;
+            else
+                self = self || !fields.contains(n.decl);
+            return false;
+        } else if (n.is("method") && ofThis)
+            return true;
+        else if (n.is("this"))
+            self = self || !isObjectOfCall(f->body, n);
         return true;
     });
     if (self)
-        return refuse(call.begin, d->name + " uses the window");
+        return no("uses the window");
     out_.freed.insert(call.decl);
+    out_.lends.insert(call.decl, fields);
+    bool all = true;
     f->body.each([&](const CodeNode &n) {
         const CodeDecl *m = unit_.decl(n.decl);
-        if (n.is("method") && n.onThis && m && m->own && !m->isStatic)
-            free(n);
-        return true;
+        const bool ofThis = n.onThis || (!n.children.isEmpty() && n.children.first().is("this"));
+        if (n.is("method") && ofThis && m && m->own && !m->isStatic && all) {
+            all = free(n);
+            for (const int field : out_.lends.value(n.decl))
+                if (!out_.lends[call.decl].contains(field))
+                    out_.lends[call.decl] << field;
+        }
+        return all;
     });
+    return all;
+}
+
+// The object that a method is called of, written down as `this`.
+bool Cutter::isObjectOfCall(const CodeNode &body, const CodeNode &self)
+{
+    bool found = false;
+    body.each([&](const CodeNode &n) {
+        found = found ||
+                ((n.is("method") || n.is("member")) && !n.children.isEmpty() && &n.children.first() == &self);
+        return !found;
+    });
+    return found;
+}
+
+// Methods that something else calls as well.
+void Cutter::findStaying()
+{
+    const CodeDecl *self = unit_.decl(q_.function.decl);
+    QSet<QString> moved{self ? self->qualified : QString()};
+    for (const int m : std::as_const(out_.freed))
+        moved.insert(unit_.decl(m)->qualified);
+    QSet<int> calledAround; // by what stays on the loop
+    for (const PlacedStatement &s : std::as_const(out_.statements))
+        if (s.place != Stage::Work)
+            s.node->each([&](const CodeNode &n) {
+                if (n.is("method"))
+                    calledAround.insert(n.decl);
+                return true;
+            });
+    for (const int m : std::as_const(out_.freed)) {
+        const QSet<QString> callers = q_.callers.value(m);
+        if (calledAround.contains(m) || !moved.contains(callers) || q_.heard.contains("()" + nameOf(m)))
+            out_.stays.insert(m);
+    }
+    // Beside a method of the same name the function is called as the program's.
+    for (const PlacedStatement &s : std::as_const(out_.statements))
+        if (s.place == Stage::Work)
+            s.node->each([&](const CodeNode &n) {
+                if (n.is("method") && n.begin >= 0 && out_.stays.contains(n.decl)) {
+                    const int at = n.begin + int(textOf(n).indexOf(nameOf(n.decl)));
+                    out_.changes.append({at, at, "::"});
+                }
+                return true;
+            });
 }
 
 // Names that mean something only within the class.
@@ -439,9 +537,20 @@ void Cutter::qualifyOne(const CodeNode &n)
         return;
     }
     if (n.is("method") && (n.onThis || ofThis) && d->own && !d->isStatic) {
-        free(n);
+        if (!free(n))
+            return;
         if (ofThis)
             out_.changes.append({n.begin, int(n.begin + text.indexOf(d->name)), QString()});
+        QStringList lent;
+        for (const int field : out_.lends.value(n.decl))
+            lent << nameOf(field);
+        // A statement takes its semicolon along.
+        const int close = n.begin + int(text.lastIndexOf(')'));
+        const bool alone =
+            d->takes.isEmpty() ||
+            text.mid(text.indexOf('(') + 1, close - n.begin - text.indexOf('(') - 1).trimmed().isEmpty();
+        if (!lent.isEmpty())
+            out_.changes.append({close, close, (alone ? "" : ", ") + lent.join(", ")});
         return;
     }
     const CodeRecord *cls = unit_.record(d->record);

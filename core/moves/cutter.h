@@ -3,6 +3,8 @@
 
 #include "core/moves/cut.h"
 
+#include <optional>
+
 namespace pipit
 {
 
@@ -32,7 +34,6 @@ private:
     void takeAlong(); // what the work needs and cannot be handed to it
     void placeAll();
     bool isFunctionForLater(int piece) const;
-    bool isWithinCount(const CodeNode &node, const CodeNode &loop, int variable) const;
     void emptyFieldsEarly();
     bool canGoBefore(int piece) const;
     bool canGoAfter(int piece) const;
@@ -44,30 +45,72 @@ private:
     // cut_work.cpp: what is changed within the work
     struct Inside {
         QList<const CodeNode *> loops;
-        bool maybe = false;   // it may not be reached
-        bool leaving = false; // what follows leaves the function, so it happens once
-        bool aloneIn = false; // the only statement under an if or a loop, without braces
+        bool maybe = false;              // it may not be reached
+        bool leaving = false;            // what follows leaves the function, so it happens once
+        bool aloneIn = false;            // the only statement under an if or a loop, without braces
+        bool asked = false;              // of a pointer: only whether it is there
+        const CodeNode *block = nullptr; // the innermost around it
     };
     void changeStatement(const CodeNode &node, const Inside &inside);
+    bool isTaken(const CodeNode &variable) const;
     bool defer(const CodeNode &node, const Inside &inside);
     QList<Effect> ownOf(const CodeNode &node) const;
     QString whyKept(const Effect &effect) const;
     void changeExpression(const CodeNode &node, const Inside &inside);
     bool coveredBelow(const CodeNode &node, const Inside &inside) const;
+    // cut_hoist.cpp: what is read before the work
+    static bool isLogic(const CodeNode &node);
+    QList<const CodeNode *> pointersIn(const CodeNode &node) const;
     bool canHoist(const CodeNode &node, const Inside &inside) const;
-    bool canGather(const CodeNode &node, const Inside &inside) const;
+    bool canAsk(const CodeNode &node, const Inside &inside) const;
+    bool hoistAsked(const CodeNode &node, const Inside &inside);
+    void hoistAs(const CodeNode &node, const QString &value, const QString &type, int typeId);
+    QString nothingOf(int type) const;
     bool hoist(const CodeNode &node, const Inside &inside);
-    bool gather(const CodeNode &node, const Inside &inside);
-    bool gatherEach(const CodeNode &loop);
     void stop(const CodeNode &node, const Inside &inside);
     void goRoundByRound(const CodeNode &loop);
     void letCancel(const CodeNode &loop);
     void qualify(const CodeNode &node);
     void qualifyOne(const CodeNode &node);
-    void free(const CodeNode &call);
+    bool free(const CodeNode &call);
+    static bool isObjectOfCall(const CodeNode &body, const CodeNode &self);
+    void findStaying();
+    void tellTogether();
     void changeLoop(const CodeNode &node, const Inside &inside);
+    // cut_inline.cpp
+    bool putInPlace(const CodeNode &call, const Inside &inside);
+    bool canPutInPlace(const CodeNode &call, const CodeFunction &function) const;
+    QString inPlace(const CodeNode &call, const CodeFunction &function, const Inside &inside);
+
     void deferSetter(const CodeNode &node, const CodeNode &value, const Inside &inside, Deferred told);
     bool countsUp(const CodeNode &loop, int *variable, QString *from) const;
+
+    // cut_items.cpp: what is asked of rows and items
+    struct Counted {
+        const CodeNode *loop = nullptr;
+        int variable = -1;
+        QString from; // its first value, as it is written; "down from …"
+    };
+    struct Item {
+        const CodeNode *init = nullptr;
+        QString text;      // its declaration
+        bool sure = false; // it is never nothing
+    };
+    QList<const CodeNode *> boundsOf(const CodeNode &loop, int variable) const;
+    bool isWithinCount(const CodeNode &node, const CodeNode &loop, int variable) const;
+    std::optional<QList<Counted>> countsOf(const QSet<int> &reads, const Inside &inside) const;
+    QSet<int> withoutItems(QSet<int> reads, QList<int> *items) const;
+    bool canGather(const CodeNode &node, const Inside &inside) const;
+    bool gather(const CodeNode &node, const Inside &inside);
+    void addGathered(const CodeNode &node, const QList<Counted> &chain, const QString &text,
+                     const QString &type, const QString &before, const QString &wanted);
+    bool gatherEach(const CodeNode &loop);
+    QString indexOf(const Counted &count) const;
+    QString headerOf(const CodeNode &loop) const;
+    bool canFollow(int item, const CodeNode &scope, const Inside &inside, bool *tested) const;
+    bool isAskedFor(const CodeNode &node, const CodeNode &parent) const;
+    bool takeItem(const CodeNode &variable, const QString &declared, const CodeNode &scope,
+                  const Inside &inside);
 
     // cut_handed.cpp: what is handed over
     void handAll();
@@ -79,10 +122,18 @@ private:
     bool canKeepRead(const CodeNode &node, const QSet<int> &touched) const;
     bool readsSomething(const CodeNode &node) const;
     bool keepRead(const CodeNode &node, const QSet<int> &touched);
+    bool onlyLooks(const CodeNode &node) const;
     void keepOutOfShow();
     void checkMembers();
+
+    // cut_turn.cpp: what is triggered again meanwhile
     void checkTurn();
-    bool setsWhatIsShown() const;
+    void refuseLateReads(const QSet<int> &reads);
+    QSet<int> setTwice() const;
+    void sinkWhatIsSetTwice();
+    bool canSink(int piece, const QSet<int> &twice) const;
+    bool readsOthers() const;
+
     Handed handedOf(int decl);
     bool isDuplicated(int decl) const;
     const Piece *pieceDeclaring(int decl) const;
@@ -94,7 +145,8 @@ private:
     int lineOf(int at) const;
     static bool isFieldKind(const CodeDecl *d);
     bool readsOnly(const QList<Effect> &effects) const;
-    bool dependsOnTakeOnly(const CodeNode &node, int except = -1) const;
+    bool dependsOnTakeOnly(const CodeNode &node, const QSet<int> &except = {}) const;
+    bool changesMeanwhile(const CodeNode &node, const Effect &read) const;
     QString typeName(int type) const;
 
     const CutQuestion &q_;
@@ -108,6 +160,9 @@ private:
     QSet<int> deferredWidgets_;
     QSet<int> keptReads_;             // of what is shown, read before the work
     QHash<QString, QString> hoisted_; // by text
+    QSet<int> put_;                   // functions whose statements were put in place of a call
+    QHash<int, Item> items_;          // that are taken in the middle of the work
+    QSet<int> loopVariables_;         // of the work's loops that count up
 };
 
 } // namespace pipit

@@ -8,61 +8,15 @@ namespace pipit
 Effects::Effects(const CodeUnit &unit) : unit_(unit)
 {
     findOwnPointers();
+    findOwnFunctions();
+    findConstants();
+    known_.clear(); // what was asked before all constants were known
 }
 
-QString Effects::bound(int type) const
+bool Effects::isConstant(int decl) const
 {
-    const CodeType *t = unit_.type(type);
-    const CodeRecord *r = t ? unit_.record(t->record) : nullptr;
-    if (!r)
-        return {};
-    if (r->is("QWidget"))
-        return "a widget";
-    if (livesOnTheLoop(*r))
-        return "a " + r->name;
-    if (r->is("QObject") && !mayLiveInWork(*r))
-        return "an object that lives on the loop";
-    return {};
-}
-
-QString Effects::keptFromMoving(int type) const
-{
-    const CodeType *t = unit_.type(type);
-    if (!t)
-        return "its type is not known";
-    if (const QString b = bound(type); !b.isEmpty())
-        return "it is " + b;
-    if (t->form == CodeType::Pointer)
-        return t->canonical == "const char *" ? QString() : QString("it is a pointer");
-    if (t->form == CodeType::Array)
-        return "it is an array";
-    if (t->form != CodeType::Value)
-        return "its type cannot be copied";
-    if (const CodeRecord *r = unit_.record(t->record)) {
-        if (r->lambda)
-            return "it is a function";
-        if (r->local)
-            return "its type is declared in the function";
-        for (const CodeRecord &outer : unit_.records)
-            if (r->own && r->name.startsWith(outer.name + "::"))
-                return "its type is declared within the class " + outer.name;
-        if (r->own && r->here)
-            return "its type is declared in the source file and not in a header";
-        if (r->is("QObject") || !r->copies)
-            return "it cannot be copied";
-        if (!r->makes)
-            return "it cannot be made of nothing";
-        if (r->name == "std::reference_wrapper" || r->name == "std::function")
-            return "what it stands for is not known";
-        if (r->name == "std::unique_ptr" || r->name == "std::shared_ptr" || r->name == "QSharedPointer")
-            return "it is a pointer";
-    }
-    for (const int inner : t->holds)
-        if (const CodeType *held = unit_.type(inner); held && held->form == CodeType::Pointer)
-            return "it holds pointers";
-        else if (!bound(inner).isEmpty())
-            return "it holds " + bound(inner);
-    return {};
+    const CodeDecl *d = unit_.decl(decl);
+    return d && (d->fixed || constants_.contains(decl));
 }
 
 int Effects::root(const CodeNode &n)
@@ -93,10 +47,11 @@ struct Effects::Walk {
     const Effects &effects;
     const CodeUnit &unit;
     QList<Effect> out;
+    QSet<const CodeNode *> set{}; // as a whole, without being read
 
     void add(Effect::Kind kind, const CodeNode &n, const QString &what, int decl = -1)
     {
-        out.append({kind, decl, n.begin, what, {}, &n});
+        out.append({kind, decl, n.begin, what, {}, {}, true, &n});
     }
 
     QString nameOf(int decl) const
@@ -113,8 +68,8 @@ struct Effects::Walk {
     void variable(const CodeNode &n, bool written)
     {
         const CodeDecl *d = unit.decl(n.decl);
-        if (!d || d->fixed || d->kind == CodeDecl::Constant || d->kind == CodeDecl::Method ||
-            d->kind == CodeDecl::FreeFunction)
+        if (!d || effects.isConstant(n.decl) || d->kind == CodeDecl::Constant ||
+            d->kind == CodeDecl::Method || d->kind == CodeDecl::FreeFunction)
             return;
         if (isVariable(*d) ||
             (n.is("member") && !n.onThis && !n.children.isEmpty() && !n.children.first().is("this")))
@@ -169,7 +124,7 @@ struct Effects::Walk {
         else if (at->is("method") || at->is("operator") || at->is("call"))
             if (const int r = root(*at); r >= 0)
                 if (const CodeDecl *d = unit.decl(r); d && !isVariable(*d)) {
-                    if (effects.bound(d->type).isEmpty() && !d->fixed)
+                    if (effects.bound(d->type).isEmpty() && !effects.isConstant(r))
                         add(Effect::WritesShared, *at, d->name + " is changed", r);
                 }
     }
@@ -179,8 +134,11 @@ struct Effects::Walk {
         if (d.isVirtual && !n.named && !n.is("construct") && !n.is("new"))
             return add(Effect::Unknown, n, d.name + " may be overridden, so what runs is not known");
         for (Effect e : effects.ofFunction(n.decl)) {
+            const bool own =
+                n.is("method") && (n.onThis || (n.child("object") && n.child("object")->is("this")));
             e.at = n.begin;
             e.node = nullptr;
+            e.ofThis = e.ofThis && own;
             if (e.through.isEmpty())
                 e.through = d.name;
             // Members of an object that only this function has are its own business.
@@ -225,6 +183,7 @@ struct Effects::Walk {
         if (d.isConst)
             return add(Effect::ReadsWidget, n, name + " is read", who);
         add(Effect::WritesWidget, n, name + " is changed by " + d.name, who);
+        out.last().method = d.name;
     }
 
     void method(const CodeNode &n)
@@ -287,11 +246,14 @@ struct Effects::Walk {
             for (Effect e : effects.ofFunction(n.decl)) {
                 e.at = n.begin;
                 e.node = nullptr;
+                e.ofThis = false;
                 e.through = n.children.isEmpty() ? d->name : nameOf(root(n.children.first()));
                 out << e;
             }
             return;
         }
+        if (r && r->name == "std::function" && d->name == "operator()" && isOwnFunction(n))
+            return;
         if (r && r->name == "std::function" && d->name == "operator()")
             return add(Effect::Unknown, n, "which function is called is known only when it runs");
         if (n.is("operator") && d->kind == CodeDecl::Method && !d->own) {
@@ -309,6 +271,28 @@ struct Effects::Walk {
             return;
         }
         library(n, *d);
+    }
+
+    // A function that is held in a variable of this function's, and known: what it does is done here.
+    bool isOwnFunction(const CodeNode &n)
+    {
+        const int held = n.children.isEmpty() ? -1 : root(n.children.first());
+        const QList<const CodeNode *> made = effects.ownFunctions_.value(held);
+        if (made.isEmpty())
+            return false;
+        if (effects.openFunctions_.contains(held)) // it calls itself
+            return true;
+        effects.openFunctions_.insert(held);
+        for (const CodeNode *each : made)
+            for (Effect e : effects.of(*each)) {
+                e.at = n.begin;
+                e.node = nullptr;
+                e.through = nameOf(held);
+                e.ofThis = false;
+                out << e;
+            }
+        effects.openFunctions_.remove(held);
+        return true;
     }
 
     QString calledOf(int decl) const
@@ -329,7 +313,10 @@ struct Effects::Walk {
             const bool self = c.is("this");
             const CodeDecl *callee = unit.decl(n.decl);
             const bool known = callee && callee->own && unit.functionOf(n.decl);
-            if ((self || !effects.bound(c.type).isEmpty()) && !known && !n.is("method") && !n.is("new"))
+            // A method of what is no widget may only keep it: a list of labels.
+            const CodeNode *object = n.is("method") ? n.child("object") : nullptr;
+            const bool kept = n.is("method") && !(object && !effects.bound(object->type).isEmpty());
+            if ((self || !effects.bound(c.type).isEmpty()) && !known && !kept)
                 add(Effect::WritesWidget, c,
                     (self ? QString("the window") : calledOf(root(c))) + " is handed over",
                     self ? -1 : root(c));
@@ -344,7 +331,8 @@ struct Effects::Walk {
     bool operator()(const CodeNode &n)
     {
         if (n.is("name") || n.is("member")) {
-            variable(n, false);
+            if (!set.contains(&n))
+                variable(n, false);
             if (n.is("member") && !n.children.isEmpty())
                 pointed(n, n.children.first());
         } else if (n.is("method")) {
@@ -364,7 +352,7 @@ struct Effects::Walk {
             if (r && (r->is("QObject") ? !mayLiveInWork(*r) : livesOnTheLoop(*r)))
                 add(r->is("QDialog") || r->name == "QEventLoop" ? Effect::Asks : Effect::WritesWidget, n,
                     d->name + " is a " + r->name + ", which belongs to the loop", n.decl);
-            if (d && d->kind == CodeDecl::Static)
+            if (d && d->kind == CodeDecl::Static && !effects.isConstant(n.decl))
                 add(Effect::WritesShared, n, d->name + " keeps its value from one call to the next", n.decl);
             if (n.how == "reference" && !n.children.isEmpty())
                 written(n.children.first());
@@ -373,6 +361,8 @@ struct Effects::Walk {
         } else if (n.is("assign") || n.is("update")) {
             if (!n.children.isEmpty())
                 written(n.children.first());
+            if (n.is("assign"))
+                set.insert(&n.children.first());
         } else if (n.is("each")) {
             const CodeNode *v = n.child("variable"), *range = n.child("range");
             if (v && range && v->how == "reference")
@@ -380,8 +370,8 @@ struct Effects::Walk {
         } else if (n.is("address")) {
             if (!n.children.isEmpty())
                 if (const CodeDecl *d = unit.decl(root(n.children.first()));
-                    d && !isVariable(*d) && d->type >= 0 && !d->fixed && d->kind != CodeDecl::Method &&
-                    d->kind != CodeDecl::FreeFunction)
+                    d && !isVariable(*d) && d->type >= 0 && !effects.isConstant(root(n.children.first())) &&
+                    d->kind != CodeDecl::Method && d->kind != CodeDecl::FreeFunction)
                     written(n.children.first());
         } else if (n.is("deref") || n.is("index")) {
             if (!n.children.isEmpty())
@@ -426,76 +416,13 @@ QList<Effect> Effects::ofFunction(int decl) const
     QList<Effect> once;
     for (const Effect &e : std::as_const(all))
         if (std::none_of(once.begin(), once.end(), [&](const Effect &o) {
-                return o.kind == e.kind && o.decl == e.decl && (e.decl >= 0 || o.what == e.what);
+                return o.kind == e.kind && o.decl == e.decl && o.method == e.method &&
+                       (e.decl >= 0 || o.what == e.what);
             }))
             once << e;
     if (circles == circles_ || open_.isEmpty()) // within a circle it is not whole yet
         known_.insert(decl, once);
     return once;
-}
-
-bool Effects::mayTakeLong(const CodeNode &node) const
-{
-    if (node.isLoop())
-        return !isOnlyShowing(node);
-    if (node.is("call") || node.is("method") || node.is("operator") || node.is("construct")) {
-        const CodeDecl *d = unit_.decl(node.decl);
-        if (d && !d->own && takesLong(unit_, *d))
-            return true;
-        if (const CodeFunction *f = d && d->own ? unit_.functionOf(node.decl) : nullptr) {
-            const auto known = slow_.constFind(node.decl);
-            if (known == slow_.constEnd()) {
-                slow_.insert(node.decl, false); // one that calls itself
-                slow_.insert(node.decl, mayTakeLong(f->body));
-            }
-            if (slow_.value(node.decl))
-                return true;
-        }
-    }
-    return std::any_of(node.children.begin(), node.children.end(),
-                       [this](const CodeNode &c) { return mayTakeLong(c); });
-}
-
-// A loop whose every statement is about widgets, different ones each time round: it fills a list, or reads
-// one.
-bool Effects::isOnlyShowing(const CodeNode &loop) const
-{
-    const Locals inside = locals(loop);
-    const QSet<int> changing = inside.declares + inside.writes;
-    bool any = false, all = true, searches = false, leaves = false;
-    const auto shows = [&](const CodeNode &n) {
-        const QList<Effect> effects = of(n);
-        return std::any_of(effects.begin(), effects.end(), [&](const Effect &e) {
-            if (e.kind == Effect::WritesWidget || e.kind == Effect::Creates)
-                return true;
-            return e.kind == Effect::ReadsWidget && e.node && locals(*e.node).reads.intersects(changing);
-        });
-    };
-    const std::function<void(const CodeNode &)> look = [&](const CodeNode &n) {
-        if (n.is("block") || n.is("if") || n.is("switch") || n.is("case") || n.is("try") || n.is("catch")) {
-            for (const CodeNode &c : n.children)
-                if (c.role == "condition")
-                    searches = searches || !shows(c);
-                else if (c.role != "variable" && c.role != "init")
-                    look(c);
-        } else if (n.isLoop()) {
-            if (const CodeNode *body = n.child("body"))
-                look(*body);
-        } else if (!n.is("declare") && !n.is("break") && !n.is("continue") && !n.is("return") &&
-                   !n.is("empty")) {
-            const bool it = shows(n) && !std::any_of(n.children.begin(), n.children.end(),
-                                                     [this](const CodeNode &c) { return mayTakeLong(c); });
-            any = any || it;
-            all = all && it;
-        } else if (n.is("declare")) {
-            all = all && !mayTakeLong(n);
-        } else {
-            leaves = leaves || n.is("break") || n.is("return");
-        }
-    };
-    if (const CodeNode *body = loop.child("body"))
-        look(*body);
-    return any && all && !(searches && leaves);
 }
 
 } // namespace pipit

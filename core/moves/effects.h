@@ -27,10 +27,12 @@ struct Effect {
         Unknown
     };
     Kind kind = Unknown;
-    int decl = -1;                  // of the widget or variable, where it has a name
-    int at = -1;                    // offset in the function asked about
-    QString what;                   // for a sentence: "statusLabel is set", "cars_ is changed"
-    QString through;                // the function that does it, where it is reached by a call
+    int decl = -1;      // of the widget or variable, where it has a name
+    int at = -1;        // offset in the function asked about
+    QString what;       // for a sentence: "statusLabel is set", "cars_ is changed"
+    QString through;    // the function that does it, where it is reached by a call
+    QString method{};   // that changes a widget
+    bool ofThis = true; // reached by nothing but the object's own methods: `decl` is a member of this object
     const CodeNode *node = nullptr; // the expression, where it is not reached by a call
 };
 
@@ -53,6 +55,9 @@ public:
     [[nodiscard]] QString bound(int type) const;
     // Whether a value of that type can be handed to another thread, and why not.
     [[nodiscard]] QString keptFromMoving(int type) const;
+    // A variable whose value is the same for ever: known when compiling, or a `static const` that is made of
+    // nothing that changes.
+    [[nodiscard]] bool isConstant(int decl) const;
     // The variable or member at the root of `a.b[i]`, -1 for none.
     [[nodiscard]] static int root(const CodeNode &node);
     // Whether running it may take long: it has a loop that does more than show, sleeps, waits, or calls what
@@ -62,17 +67,26 @@ public:
 private:
     bool isLocal(int decl) const;
     bool isOnlyShowing(const CodeNode &loop) const;
+    bool takesLongWithin(int function, const QList<const CodeNode *> &bodies) const;
     struct Walk;
     QList<Effect> ofFunction(int decl) const;
 
     void findOwnPointers();
+    void findConstants();
+    void findOwnFunctions();
+    QString keptRecord(const CodeRecord &r) const;
 
     const CodeUnit &unit_;
     QSet<int> ownPointers_; // variables that point to what their function made or holds, and to nothing else
+    QSet<int> constants_;   // of functions, see isConstant
+    // Variables that hold functions (std::function), and what is put into them; empty where it is not known.
+    QHash<int, QList<const CodeNode *>> ownFunctions_;
     mutable QHash<int, QList<Effect>> known_; // by function
     mutable QSet<int> open_;                  // being asked about
+    mutable QSet<int> openFunctions_;         // of ownFunctions_, likewise
     mutable int circles_ = 0;
     mutable QHash<int, bool> slow_;
+    mutable QSet<int> slowOpen_;
 };
 
 } // namespace pipit

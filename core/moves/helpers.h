@@ -1,20 +1,33 @@
-// Methods that use nothing of their object, made plain functions so that work on another thread can call
-// them.
+// Methods of the window that the work calls, made plain functions that another thread can call: the members
+// that they use come as arguments. Where others call the method as well it stays, and calls the function.
 //
 // Threads: plain values.
 #pragma once
 
-#include "core/code/unit.h"
+#include "core/moves/cut.h"
 #include "core/userfiles/user_files.h"
-
-#include <QSet>
 
 namespace pipit
 {
 
-// Adds to `edits` and `sentences`. A Problem says which cannot be, and why.
-Outcome freeHelpers(const CodeUnit &unit, const QSet<int> &methods, const QString &className,
-                    const QString &source, const QString &header, UserFiles &files, QList<FileEdit> &edits,
-                    QStringList &sentences);
+struct HelperQuestion {
+    const CodeUnit &unit;
+    const Effects &effects;
+    const Cut &cut;
+    QString className;
+    QString file, header; // in which the methods stand
+    QString source;       // the text of `file`
+    UserFiles &files;
+};
+
+// What changes for them.
+struct FreedHelpers {
+    QList<FileEdit> edits;
+    QString functions; // to stand before the handler: of methods that were defined in the header
+    QStringList sentences;
+};
+
+// A Problem says which cannot be, and why.
+[[nodiscard]] Result<FreedHelpers> freeHelpers(const HelperQuestion &question);
 
 } // namespace pipit

@@ -29,6 +29,68 @@ void Effects::findOwnPointers()
     ownPointers_ -= changed;
 }
 
+void Effects::findConstants()
+{
+    for (const CodeFunction &f : unit_.functions)
+        f.body.each([&](const CodeNode &n) {
+            const CodeDecl *d = n.is("variable") ? unit_.decl(n.decl) : nullptr;
+            const CodeType *t = d ? unit_.type(d->type) : nullptr;
+            if (!t || d->kind != CodeDecl::Static || !t->isConst || t->reference ||
+                t->form != CodeType::Value)
+                return true;
+            bool calm = true;
+            for (const CodeNode &init : n.children)
+                calm = calm && of(init).isEmpty() && locals(init).reads.isEmpty();
+            if (calm)
+                constants_.insert(n.decl);
+            return true;
+        });
+}
+
+// Only what is put into it where it is declared, or by a plain assignment, and that is written down there.
+void Effects::findOwnFunctions()
+{
+    QSet<int> unknown;
+    const auto functionIn = [](const CodeNode &n) {
+        const CodeNode *at = &n;
+        while (at->children.size() == 1 && !at->is("lambda"))
+            at = &at->children.first();
+        return at->is("lambda") ? at : nullptr;
+    };
+    for (const CodeFunction &f : unit_.functions)
+        f.body.each([&](const CodeNode &n) {
+            const CodeDecl *d = unit_.decl(n.decl);
+            const CodeRecord *r = d && n.is("variable") ? unit_.recordOfType(d->type) : nullptr;
+            if (r && r->name == "std::function" && d->kind == CodeDecl::Local && n.how.isEmpty()) {
+                ownFunctions_[n.decl];
+                if (const CodeNode *made = n.children.isEmpty() ? nullptr : functionIn(n.children.first()))
+                    ownFunctions_[n.decl] << made;
+                else if (!n.children.isEmpty() && !n.children.first().children.isEmpty())
+                    unknown.insert(n.decl);
+            }
+            const bool assigns = n.is("assign") || (n.is("operator") && n.op == "=");
+            if (assigns && n.children.size() == 2 && ownFunctions_.contains(root(n.children[0]))) {
+                if (const CodeNode *made = functionIn(n.children[1]))
+                    ownFunctions_[root(n.children[0])] << made;
+                else
+                    unknown.insert(root(n.children[0]));
+            }
+            // Handed on so that another function may be put into it.
+            qsizetype at = 0;
+            for (const CodeNode &c : n.children) {
+                if (c.role == "object" || c.role == "callee")
+                    continue;
+                const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
+                ++at;
+                if (how == 'r' || how == 'p')
+                    unknown.insert(root(c.is("address") ? c.children.value(0) : c));
+            }
+            return true;
+        });
+    for (const int u : std::as_const(unknown))
+        ownFunctions_.remove(u);
+}
+
 bool Effects::isLocal(int decl) const
 {
     const CodeDecl *d = unit_.decl(decl);

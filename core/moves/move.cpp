@@ -7,6 +7,7 @@
 #include "core/moves/pause.h"
 #include "core/moves/project_code.h"
 #include "core/moves/rewrite.h"
+#include "core/moves/surroundings.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QRegularExpression>
@@ -204,44 +205,22 @@ private:
         return Done{};
     }
 
-    // What other functions use of the window's members while the work would run.
-    QSet<int> sharedIn(const CodeUnit &unit, const CodeFunction &f)
+    Surroundings surroundings(const CodeUnit &unit, const CodeFunction &f)
     {
-        QSet<int> shared;
-        const QString self = unit.decls[f.decl].qualified;
-        for (const MemberUse &u : unit.uses)
-            if (!u.constructs && u.function != self)
-                for (const int d : u.decls)
-                    shared.insert(d);
-        QStringList others = userSources(q_.place.folder, q_.project);
-        others.removeAll(handler_.file);
-        for (const QString &file : std::as_const(others)) {
-            const auto text = files_.text(file);
-            const QString code = text ? codeOnly(*text) : QString();
-            for (int i = 0; i < unit.decls.size(); ++i) {
-                const CodeDecl &d = unit.decls[i];
-                if (d.own && (d.kind == CodeDecl::Field || d.kind == CodeDecl::Global) &&
-                    code.contains(QRegularExpression("\\b" + QRegularExpression::escape(d.name) + "\\b")))
-                    shared.insert(i);
-            }
-        }
-        return shared;
-    }
-
-    QSet<QString> heard(const CodeUnit &unit) const
-    {
-        QSet<QString> names;
-        for (const MemberUse &u : unit.uses)
-            for (const QString &name : u.heard)
-                names.insert(name);
+        QSet<QString> heard;
         for (const Connection &c : q_.project.connections) {
-            names.insert(c.from);
+            heard.insert(c.from);
             if (!c.toMember.isEmpty())
-                names.insert("()" + c.toMember);
+                heard.insert("()" + c.toMember);
         }
         for (const Handler &h : q_.project.handlers)
-            names.insert("()" + h.name);
-        return names;
+            heard.insert("()" + h.name);
+        QStringList others = userSources(q_.place.folder, q_.project), codes;
+        others.removeAll(handler_.file);
+        for (const QString &file : std::as_const(others))
+            if (const auto text = files_.text(file))
+                codes << codeOnly(*text);
+        return surroundingsOf(unit, f, codes, heard);
     }
 
     Result<Move> cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d)
@@ -250,8 +229,9 @@ private:
         const bool steps = q_.shape == Shape::Steps;
         if (const auto p = steps ? pauseIn(effects, f, text_) : std::nullopt)
             return pause(unit, effects, f, d, *p);
-        const CutQuestion question{unit,       effects,           f,           text_,
-                                   q_.trusted, sharedIn(unit, f), heard(unit), steps};
+        const Surroundings around = surroundings(unit, f);
+        const CutQuestion question{unit,          effects,      f,     text_,          q_.trusted,
+                                   around.shared, around.heard, steps, around.callers, q_.again};
         const Cut cut = steps ? cutForSteps(question) : cutForBackground(question);
         move_.oldText = text_.mid(d.begin, d.bodyClose + 1 - d.begin);
         describe(cut);
@@ -266,10 +246,13 @@ private:
         move_.edit.files.append({handler_.file, d.begin, move_.oldText, made.functions});
         if (auto ok = header(made); !ok)
             return ok.problem();
-        if (auto why = freeHelpers(unit, cut.freed, class_, text_, q_.project.windowFor(handler_).file + ".h",
-                                   files_, move_.edit.files, move_.sentences);
-            !why)
-            return refusedFor(why.problem());
+        const auto helpers = freeHelpers({unit, effects, cut, class_, handler_.file,
+                                          q_.project.windowFor(handler_).file + ".h", text_, files_});
+        if (!helpers)
+            return refusedFor(helpers.problem());
+        move_.edit.files.first().inserted.prepend(helpers->functions);
+        move_.edit.files << helpers->edits;
+        move_.sentences << helpers->sentences;
         wire(cut, made);
         order();
         return verified();

@@ -3,6 +3,7 @@
 #include "core/base/files.h"
 #include "core/code/reader.h"
 #include "core/moves/rewrite.h"
+#include "core/moves/surroundings.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QDir>
@@ -141,22 +142,9 @@ private:
     Result<OtherMove> cut(const CodeUnit &unit, const CodeFunction &f)
     {
         const Effects effects(unit);
-        QSet<int> shared;
-        QSet<QString> heard;
-        for (const MemberUse &u : unit.uses) {
-            for (const QString &name : u.heard)
-                heard.insert(name);
-            if (!u.constructs && u.function != function_)
-                for (const int d : u.decls)
-                    shared.insert(d);
-        }
-        const QString code = codeOnly(others_);
-        for (int i = 0; i < unit.decls.size(); ++i)
-            if (const CodeDecl &d = unit.decls[i];
-                d.own && (d.kind == CodeDecl::Field || d.kind == CodeDecl::Global) &&
-                code.contains(QRegularExpression("\\b" + QRegularExpression::escape(d.name) + "\\b")))
-                shared.insert(i);
-        const CutQuestion question{unit, effects, f, text_, trusted_, shared, heard, false};
+        const Surroundings around = surroundingsOf(unit, f, {codeOnly(others_)}, {});
+        const CutQuestion question{unit,  effects,        f,  text_, trusted_, around.shared, around.heard,
+                                   false, around.callers, {}, true};
         const Cut cut = cutForBackground(question);
         move_.file = QDir(folder_).relativeFilePath(compiled_.file);
         for (const PlacedStatement &s : cut.statements)

@@ -41,7 +41,7 @@ private:
         if (n == 0 && !more)
             return "void";
         if (n == 1 && !more) {
-            const QString type = all.isEmpty() ? listOf(cut_.gathered.first().type) : all.first().type;
+            const QString type = all.isEmpty() ? gatheredType(cut_.gathered.first()) : all.first().type;
             if (isPlainType(type))
                 return type;
         }
@@ -59,8 +59,8 @@ private:
         }
         if (!result)
             for (const Gathering &g : cut_.gathered) {
-                text += field(listOf(g.type), g.name);
-                include(listOf(g.type));
+                text += field(gatheredType(g), g.name);
+                include(gatheredType(g));
             }
         if (result) {
             for (const Deferred &d : cut_.deferred) {
@@ -129,7 +129,7 @@ private:
         for (const Gathering &g : cut_.gathered) {
             names << g.name;
             fields << g.name;
-            types << listOf(g.type);
+            types << gatheredType(g);
         }
         QString parameter;
         QString body;
@@ -215,6 +215,11 @@ private:
             types << h.type;
         }
         const QString rest = lines(Stage::Show, cut_.showChanges);
+        const bool alone = std::all_of(cut_.statements.begin(), cut_.statements.end(), [this](const auto &s) {
+            return !s.atTurn || q_.effects.locals(*s.node).reads.isEmpty();
+        });
+        if (alone)
+            body += atTurn();
         const bool named = tells() || !guards.isEmpty() || !members.isEmpty();
         const QSet<QString> written = writtenInShow() & QSet<QString>(names.begin(), names.end());
         if (out_.result == "void")
@@ -229,7 +234,7 @@ private:
         else
             body += unpacked("outcome.value()", out_.result, names, fields, types, written,
                              !hasLambda(Stage::Show));
-        body += members + told() + guards + rest;
+        body += members + (alone ? QString() : atTurn()) + told() + guards + rest;
         return "// On the loop.\nvoid " + class_ + "::" + name_ + "Show(const Outcome<" + out_.result +
                "> &outcome)\n{\n" + body + '}';
     }

@@ -18,7 +18,7 @@ public:
         for (const Handed &h : cut.input)
             add(h.name, h.field, h.type, h.value.isEmpty() ? h.name : h.value);
         for (const Gathering &g : cut.gathered)
-            add(g.name, g.name, listOf(g.type), g.name);
+            add(g.name, g.name, gatheredType(g), g.name);
         if (const CodeNode *init = loop_->child("init"); init && init->is("declare"))
             for (const CodeNode &v : init->children) {
                 const CodeDecl *d = q.unit.decl(v.decl);

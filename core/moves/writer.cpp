@@ -105,7 +105,7 @@ QString CodeWriter::lines(Stage place, const QList<TextChange> &changes, bool ea
         ++from;
     for (const PlacedStatement &s : cut_.statements) {
         const int end = lineEnd(s.node->end);
-        if (s.place == place && s.early == early && !isOnlyFor(s, place)) {
+        if (s.place == place && s.early == early && !s.atTurn && !isOnlyFor(s, place)) {
             QString text = changed(q_.text, from, end, changes);
             if (out.isEmpty())
                 while (text.startsWith('\n'))
@@ -123,6 +123,16 @@ QString CodeWriter::lines(Stage place, const QList<TextChange> &changes, bool ea
         if (!rest.trimmed().isEmpty())
             out += rest + (rest.endsWith('\n') ? "" : "\n");
     }
+    return out;
+}
+
+QString CodeWriter::atTurn() const
+{
+    QString out;
+    for (const PlacedStatement &s : cut_.statements)
+        if (s.atTurn)
+            out +=
+                "    " + changed(q_.text, s.node->begin, s.node->end, cut_.showChanges) + " // at its turn\n";
     return out;
 }
 
@@ -144,10 +154,8 @@ bool CodeWriter::isOnlyFor(const PlacedStatement &s, Stage place) const
 bool CodeWriter::isConstants(const PlacedStatement &s) const
 {
     return s.node->is("declare") &&
-           std::all_of(s.node->children.begin(), s.node->children.end(), [this](const CodeNode &v) {
-               const CodeDecl *d = q_.unit.decl(v.decl);
-               return d && d->fixed;
-           });
+           std::all_of(s.node->children.begin(), s.node->children.end(),
+                       [this](const CodeNode &v) { return q_.effects.isConstant(v.decl); });
 }
 
 // Constants are written down wherever they are used.
@@ -156,10 +164,15 @@ bool CodeWriter::isNeeded(const PlacedStatement &s, Stage place) const
     if (!isConstants(s))
         return false;
     bool used = false;
+    QSet<int> declares;
+    for (const CodeNode &v : s.node->children)
+        declares.insert(v.decl);
     for (const PlacedStatement &o : cut_.statements)
         if (o.place == place)
-            for (const CodeNode &v : s.node->children)
-                used = used || q_.effects.locals(*o.node).reads.contains(v.decl);
+            o.node->each([&](const CodeNode &n) {
+                used = used || (n.is("name") && declares.contains(n.decl));
+                return !used;
+            });
     return used;
 }
 
@@ -204,27 +217,61 @@ QString CodeWriter::unusedArguments() const
     return out;
 }
 
+// The type of all that was gathered: a list for each loop.
+QString CodeWriter::gatheredType(const Gathering &g)
+{
+    QString type = listOf(g.type);
+    for (qsizetype i = 1; i < g.loops.size(); ++i)
+        type = "QList<" + type + '>';
+    return type;
+}
+
 QString CodeWriter::gathering()
 {
     QString body;
-    QList<const CodeNode *> loops;
-    for (const Gathering &g : cut_.gathered)
-        if (!loops.contains(g.loop))
-            loops << g.loop;
-    for (const CodeNode *loop : std::as_const(loops)) {
-        QStringList inside;
+    QList<const Gathering *> done;
+    for (const Gathering &first : cut_.gathered) {
+        QList<const Gathering *> together;
         for (const Gathering &g : cut_.gathered)
-            if (g.loop == loop) {
-                body += "    " + listOf(g.type) + ' ' + g.name + ";\n";
-                inside << g.name + " << " +
-                              q_.text.mid(g.expression->begin, g.expression->end - g.expression->begin) + ';';
-            }
-        const int close = int(q_.text.lastIndexOf(')', loop->child("body")->begin));
-        const QString header = q_.text.mid(loop->begin, close + 1 - loop->begin);
-        body += "    " + header + (inside.size() > 1 ? " {" : "") + "\n        " + inside.join("\n        ") +
-                '\n' + (inside.size() > 1 ? "    }\n" : "");
+            if (g.loops == first.loops && !done.contains(&g))
+                together << &g;
+        if (together.isEmpty())
+            continue;
+        done << together;
+        for (const Gathering *g : std::as_const(together))
+            body += "    " + gatheredType(*g) + ' ' + g->name + ";\n";
+        body += gatheringLoops(together, 0, "    ");
     }
     return body;
+}
+
+// The loops once more, with nothing in them but what is gathered.
+QString CodeWriter::gatheringLoops(const QList<const Gathering *> &all, qsizetype depth,
+                                   const QString &indent) const
+{
+    const Gathering &first = *all.first();
+    const bool innermost = depth + 1 == first.loops.size();
+    QStringList inside;
+    for (const Gathering *g : all)
+        if (innermost && !g->before.isEmpty() && !inside.contains(g->before))
+            inside << g->before;
+    for (const Gathering *g : all) {
+        const QString list = g->name + QString(".last()").repeated(depth);
+        inside << list + " << " + (innermost ? g->text : innerType(*g, depth + 1) + "()") + ';';
+    }
+    const QString deeper = indent + "    ";
+    const QString rest = innermost ? QString() : gatheringLoops(all, depth + 1, deeper);
+    const bool braces = inside.size() > 1 || !rest.isEmpty();
+    return indent + first.headers.value(depth) + (braces ? " {" : "") + '\n' + deeper +
+           inside.join('\n' + deeper) + '\n' + rest + (braces ? indent + "}\n" : QString());
+}
+
+QString CodeWriter::innerType(const Gathering &g, qsizetype depth)
+{
+    QString type = listOf(g.type);
+    for (qsizetype i = depth + 1; i < g.loops.size(); ++i)
+        type = "QList<" + type + '>';
+    return type;
 }
 
 // Lines that give what was handed over the names that the code has for it.

@@ -15,6 +15,9 @@ class CodeWriter
 public:
     CodeWriter(const CutQuestion &q, const Cut &cut, QString name);
 
+    // The text of a range with the changes in it.
+    static QString changed(const QString &text, int begin, int end, QList<TextChange> changes);
+
 protected:
     bool isStruct(const QString &type) const
     {
@@ -27,10 +30,9 @@ protected:
     static QString listOf(const QString &type);
     static QString field(const QString &type, const QString &name, const QString &remark = {});
     void include(const QString &type); // the headers that it needs
-    // The text of a range with the changes in it.
-    static QString changed(const QString &text, int begin, int end, QList<TextChange> changes);
     int lineEnd(int after) const;
     QString lines(Stage place, const QList<TextChange> &changes, bool early = false) const;
+    QString atTurn() const; // what stood before the work and is done first when the result is shown
     bool isOnlyFor(const PlacedStatement &s, Stage place) const;
     bool isConstants(const PlacedStatement &s) const;
     bool isNeeded(const PlacedStatement &s, Stage place) const;
@@ -38,6 +40,9 @@ protected:
     QString head(const QString &type, const QString &function) const;
     QString unusedArguments() const;
     QString gathering(); // loops that gather what widgets have
+    QString gatheringLoops(const QList<const Gathering *> &all, qsizetype depth, const QString &indent) const;
+    static QString innerType(const Gathering &g, qsizetype depth);
+    static QString gatheredType(const Gathering &g);
     QString unpacked(const QString &from, const QString &type, const QStringList &names,
                      const QStringList &fields, const QStringList &types, const QSet<QString> &written,
                      bool bindings) const;

@@ -14,48 +14,6 @@
 using namespace pipit;
 using namespace pipit::tests;
 
-namespace
-{
-
-// Handlers whose code moves or does not, without being run.
-class Desk
-{
-public:
-    explicit Desk(const HandlerCase &one) : workspace(deskFor(one, dir_.path() + "/desk")) {}
-    Result<Move> plan(Shape shape = Shape::Background, const QSet<int> &trusted = {},
-                      const QString &again = {})
-    {
-        MoveQuestion q = MoveQuestion::of(workspace, "go", shape);
-        q.trusted = trusted;
-        q.again = again;
-        return planMove(q, false);
-    }
-    QString code() { return *workspace.files().text("desk.cpp"); }
-
-private:
-    QTemporaryDir dir_;
-
-public:
-    Workspace workspace;
-};
-
-HandlerCase caseOf(const QString &file, const QString &name)
-{
-    for (const HandlerCase &one : handlerCases(file))
-        if (one.name == name)
-            return one;
-    qFatal("there is no handler '%s' in %s", qPrintable(name), qPrintable(file));
-}
-
-HandlerCase body(const QString &text)
-{
-    HandlerCase one;
-    one.body = text;
-    return one;
-}
-
-} // namespace
-
 class MovesTest : public QObject
 {
     Q_OBJECT
@@ -84,13 +42,13 @@ private Q_SLOTS:
 void MovesTest::othersThatAddToTheSameListAreNamed()
 {
     Desk both(
-        body("    QString text;\n    for (int i = 0; i < 90; ++i)\n        text += QChar('a' + i % 7);\n"
-             "    orderList->addItem(text);\n"));
+        bodyCase("    QString text;\n    for (int i = 0; i < 90; ++i)\n        text += QChar('a' + i % 7);\n"
+                 "    orderList->addItem(text);\n"));
     const auto move = both.plan();
     QVERIFY(move && move->refused.isEmpty());
     QCOMPARE(move->sentences.filter("add adds to orderList too").size(), 1);
-    Desk other(body("    int n = 0;\n    for (int i = 0; i < 90; ++i)\n        n += i;\n"
-                    "    statusLabel->setText(QString::number(n)); // not orderList->addItem()\n"));
+    Desk other(bodyCase("    int n = 0;\n    for (int i = 0; i < 90; ++i)\n        n += i;\n"
+                        "    statusLabel->setText(QString::number(n)); // not orderList->addItem()\n"));
     const auto alone = other.plan();
     QVERIFY(alone && alone->refused.isEmpty());
     QVERIFY2(alone->sentences.filter("too:").isEmpty(), qPrintable(alone->sentences.join('\n')));
@@ -191,7 +149,7 @@ void MovesTest::theCodeReadsAsByHand()
 void MovesTest::statementsStayInOrder()
 {
     // A text set before the work, one in the middle, one after it: each goes where it was.
-    Desk desk(body(
+    Desk desk(bodyCase(
         "    statusLabel->setText(\"one\");\n    QThread::msleep(2);\n"
         "    setWindowTitle(\"two\");\n    QThread::msleep(2);\n    statusLabel->setText(\"three\");\n"));
     auto move = desk.plan();
@@ -264,7 +222,7 @@ void MovesTest::argumentsGoAlong()
 
 void MovesTest::nothingIsLostInAThousandTriggers()
 {
-    HandlerCase one = body(
+    HandlerCase one = bodyCase(
         "    int n = countSpin->value();\n    for (int i = 0; i < 50; ++i)\n        n = (n * 31 + i) % 997;\n"
         "    resultLabel->setText(QString(\"%1 %2\").arg(n).arg(++done_));\n");
     one.members = "int done_ = 0;";
@@ -290,7 +248,7 @@ void MovesTest::nothingIsLostInAThousandTriggers()
 void MovesTest::putBackKeepsTheTypes()
 {
     for (const char *several : {"", "    area += width * x;\n"}) {
-        Desk desk(body(
+        Desk desk(bodyCase(
             QString(
                 "    double area = 0;\n    const double width = 1.0 / (100 + countSpin->value());\n"
                 "    for (double x = 0; x < 1; x += width)\n        area += width * std::sqrt(1 - x * x);\n%1"
@@ -314,7 +272,7 @@ void MovesTest::aSleepBecomesATimer()
     const QString saved = "    statusLabel->setText(\"saved\");\n    QThread::msleep(400);\n    "
                           "statusLabel->setText(\"ready\");\n"
                           "    resultLabel->setText(\"7\");\n";
-    Desk desk(body(saved));
+    Desk desk(bodyCase(saved));
     auto move = desk.plan(Shape::Steps);
     QVERIFY2(move && move->refused.isEmpty(),
              qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
@@ -333,25 +291,26 @@ void MovesTest::aSleepBecomesATimer()
     QVERIFY(desk.workspace.undo());
     QVERIFY(!desk.workspace.project().timer("goPause") && desk.code().contains("QThread::msleep(400)"));
     // A variable does not outlive the first part.
-    Desk local(body("    const QString name = nameField->text();\n    QThread::msleep(20);\n    "
-                    "resultLabel->setText(name);\n"));
+    Desk local(bodyCase("    const QString name = nameField->text();\n    QThread::msleep(20);\n    "
+                        "resultLabel->setText(name);\n"));
     const auto refused = local.plan(Shape::Steps);
     QVERIFY(refused && refused->refused.size() == 1);
     QVERIFY(refused->refused.first().reason.contains("name is made before the pause and used after it"));
     // Nor may what is read after it be another by then.
-    Desk reads(body("    statusLabel->setText(\"x\");\n    QThread::msleep(20);\n    "
-                    "resultLabel->setText(nameField->text());\n"));
+    Desk reads(bodyCase("    statusLabel->setText(\"x\");\n    QThread::msleep(20);\n    "
+                        "resultLabel->setText(nameField->text());\n"));
     const auto changed = reads.plan(Shape::Steps);
     QVERIFY(changed && changed->refused.size() == 1);
     QVERIFY2(changed->refused.first().reason.contains("nameField is read after the pause"),
              qPrintable(changed->refused.first().reason));
     // How long is asked when it is time; other units, and names that are taken.
-    Desk asked(body("    statusLabel->setText(\"x\");\n    QThread::msleep(countSpin->value() * 10);\n    "
-                    "statusLabel->clear();\n"));
+    Desk asked(
+        bodyCase("    statusLabel->setText(\"x\");\n    QThread::msleep(countSpin->value() * 10);\n    "
+                 "statusLabel->clear();\n"));
     const auto expression = asked.plan(Shape::Steps);
     QVERIFY(expression && expression->newText.contains("goPause->start(countSpin->value() * 10);"));
-    Desk seconds(
-        body("    statusLabel->setText(\"goPause\");\n    QThread::sleep(2);\n    statusLabel->clear();\n"));
+    Desk seconds(bodyCase(
+        "    statusLabel->setText(\"goPause\");\n    QThread::sleep(2);\n    statusLabel->clear();\n"));
     const auto two = seconds.plan(Shape::Steps);
     QVERIFY(two && two->refused.isEmpty() && two->edit.after.timer("goPause") &&
             two->edit.after.timer("goPause")->interval == 2000);
@@ -374,8 +333,8 @@ void MovesTest::triggeredAgainItRestartsOrIgnoresOrQueues()
 {
     QFETCH(QString, again);
     QFETCH(QString, story);
-    Desk desk(body("    const int n = countSpin->value();\n    QThread::msleep(40);\n"
-                   "    resultLabel->setText(QString(\"got %1\").arg(n));\n"));
+    Desk desk(bodyCase("    const int n = countSpin->value();\n    QThread::msleep(40);\n"
+                       "    resultLabel->setText(QString(\"got %1\").arg(n));\n"));
     auto move = desk.plan(Shape::Background, {}, again);
     QVERIFY2(move && move->refused.isEmpty(),
              qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
@@ -393,9 +352,9 @@ void MovesTest::triggeredAgainItRestartsOrIgnoresOrQueues()
 
 void MovesTest::exceptionsArriveOnTheLoop()
 {
-    HandlerCase one =
-        body("    const int n = countSpin->value();\n    QThread::msleep(2);\n    if (n > 0)\n"
-             "        throw std::runtime_error(\"no boat today\");\n    resultLabel->setText(\"sailed\");\n");
+    HandlerCase one = bodyCase(
+        "    const int n = countSpin->value();\n    QThread::msleep(2);\n    if (n > 0)\n"
+        "        throw std::runtime_error(\"no boat today\");\n    resultLabel->setText(\"sailed\");\n");
     Desk desk(one);
     const QString play = "goButton: click\nresultLabel: wait for text \"sailed\" within 5s\n";
     QVERIFY(playedWith(desk.workspace, play).contains("no boat today")); // which ends the program
@@ -411,7 +370,7 @@ void MovesTest::exceptionsArriveOnTheLoop()
 
 void MovesTest::halfWrittenCodeIsLeft()
 {
-    Desk desk(body("    for (int i = 0; i < 10; ++i) {\n        nothing.of(this\n"));
+    Desk desk(bodyCase("    for (int i = 0; i < 10; ++i) {\n        nothing.of(this\n"));
     auto move = desk.plan();
     QVERIFY(!move);
     QVERIFY2(move.problem().what.contains("does not compile as it stands"),

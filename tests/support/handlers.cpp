@@ -249,7 +249,8 @@ HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, 
         v.reasons << QStringLiteral("%1: %2").arg(r.line).arg(r.reason);
     v.moved = move->refused.isEmpty();
     v.code = move->headerText + "\n\n" + move->newText;
-    if (!v.moved)
+    v.same = v.back = rounds == 0;
+    if (!v.moved || rounds == 0)
         return v;
     const QString play = playFor(seed, rounds, one);
     // A busy machine now and then delivers what is typed differently to one and the same program: what it
@@ -300,6 +301,31 @@ HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, 
     if (!v.back)
         v.reasons << "put back, it does something else" + (again ? QString() : ": " + again.problem().text());
     return v;
+}
+
+HandlerCase caseOf(const QString &file, const QString &name)
+{
+    for (const HandlerCase &one : handlerCases(file))
+        if (one.name == name)
+            return one;
+    qFatal("there is no handler '%s' in %s", qPrintable(name), qPrintable(file));
+}
+
+HandlerCase bodyCase(const QString &body, const QString &members, const QString &before)
+{
+    HandlerCase one;
+    one.body = body;
+    one.members = members;
+    one.before = before;
+    return one;
+}
+
+Result<Move> Desk::plan(Shape shape, const QSet<int> &trusted, const QString &again)
+{
+    MoveQuestion q = MoveQuestion::of(workspace, "go", shape);
+    q.trusted = trusted;
+    q.again = again;
+    return planMove(q, false);
 }
 
 } // namespace pipit::tests

@@ -4,6 +4,7 @@
 #include "core/moves/move.h"
 
 #include <QStringList>
+#include <QTemporaryDir>
 
 namespace pipit::tests
 {
@@ -28,6 +29,27 @@ struct HandlerVerdict {
     QString wrong;       // what went wrong, or differs
     QString code;        // what came out
 };
+// With no rounds it is only planned.
 HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, int rounds);
+
+// A handler by its name; the program ends where there is none.
+HandlerCase caseOf(const QString &file, const QString &name);
+HandlerCase bodyCase(const QString &body, const QString &members = {}, const QString &before = {});
+
+// A window whose code moves or does not, without being run.
+class Desk
+{
+public:
+    explicit Desk(const HandlerCase &one) : workspace(deskFor(one, dir_.path() + "/desk")) {}
+    Result<Move> plan(Shape shape = Shape::Background, const QSet<int> &trusted = {},
+                      const QString &again = {});
+    QString code() { return *workspace.files().text("desk.cpp"); }
+
+private:
+    QTemporaryDir dir_;
+
+public:
+    Workspace workspace;
+};
 
 } // namespace pipit::tests

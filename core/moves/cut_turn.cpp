@@ -1,0 +1,139 @@
+// Triggered again while it works: what may be read at once, and what must wait for its turn.
+#include "core/moves/cutter.h"
+
+#include <algorithm>
+
+namespace pipit
+{
+
+// What comes before the work changes and its last run is about to change as well: the list that is cleared
+// first and filled after it. A text that is only replaced by another does no harm.
+QSet<int> Cutter::setTwice() const
+{
+    QHash<int, QSet<QString>> before, after;
+    const auto note = [this](QHash<int, QSet<QString>> &to, const Effect &e) {
+        if (e.decl < 0 || (e.kind != Effect::WritesWidget && e.kind != Effect::WritesShared))
+            return;
+        to[e.decl].insert(e.method);
+    };
+    for (int i = 0; i < pieces_.size(); ++i)
+        for (const Effect &e : pieces_[i].effects)
+            note(out_.statements[i].place == Stage::Take ? before : after, e);
+    QSet<int> twice;
+    for (auto it = before.constBegin(); it != before.constEnd(); ++it) {
+        const QSet<QString> all = *it + after.value(it.key());
+        const bool replaces =
+            std::all_of(all.begin(), all.end(), [](const QString &m) { return m.startsWith("set"); });
+        if (after.contains(it.key()) && !replaces)
+            twice.insert(it.key());
+    }
+    return twice;
+}
+
+// Done at its turn, when the result is shown, what would otherwise make it wait with all that it reads.
+void Cutter::sinkWhatIsSetTwice()
+{
+    const QSet<int> twice = setTwice();
+    if (twice.isEmpty() || !readsOthers())
+        return;
+    for (int i = 0; i < pieces_.size(); ++i) {
+        const Piece &p = pieces_[i];
+        const bool sets = std::any_of(p.effects.begin(), p.effects.end(), [&](const Effect &e) {
+            return e.kind == Effect::WritesWidget && twice.contains(e.decl);
+        });
+        if (out_.statements[i].place != Stage::Take || !sets || !canSink(i, twice))
+            continue;
+        out_.statements[i].place = Stage::Show;
+        out_.statements[i].atTurn = true;
+        out_.notes << QStringLiteral("Line %1 is done when the result is shown, just before it.")
+                          .arg(lineOf(p.node->begin));
+    }
+}
+
+bool Cutter::canSink(int piece, const QSet<int> &twice) const
+{
+    const Piece &p = pieces_[piece];
+    QSet<int> changes; // members that it sets itself
+    for (const Piece &each : pieces_)
+        for (const Effect &e : each.effects)
+            if (e.kind == Effect::WritesShared)
+                changes.insert(e.decl);
+    const bool shows = std::all_of(p.effects.begin(), p.effects.end(), [&](const Effect &e) {
+        const bool same =
+            e.kind == Effect::ReadsShared && !q_.shared.contains(e.decl) && !changes.contains(e.decl);
+        return same || (e.kind == Effect::WritesWidget && e.decl >= 0);
+    });
+    const QString text = textOf(*p.node);
+    if (!shows || p.returns || p.node->is("declare") || !p.locals.writes.isEmpty() || text.contains('\n') ||
+        text.contains("//") || p.node->macro)
+        return false;
+    for (int i = piece + 1; i < pieces_.size(); ++i) {
+        if (pieces_[i].locals.writes.intersects(p.locals.reads))
+            return false;
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::ReadsWidget && twice.contains(e.decl) &&
+                out_.statements[i].place != Stage::Show)
+                return false;
+    }
+    return true;
+}
+
+// Whether it reads anything that a person may change while it waits.
+bool Cutter::readsOthers() const
+{
+    QSet<int> shows = deferredWidgets_;
+    for (const Piece &p : pieces_)
+        for (const Effect &e : p.effects)
+            if (e.kind == Effect::WritesWidget || e.kind == Effect::WritesShared)
+                shows.insert(e.decl);
+    for (const Piece &p : pieces_)
+        for (const Effect &e : p.effects)
+            if (!shows.contains(e.decl) && (e.kind == Effect::ReadsWidget ||
+                                            (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl))))
+                return true;
+    return false;
+}
+
+// Whether what comes before the work reads what its last run is about to show.
+void Cutter::checkTurn()
+{
+    QSet<int> shows = deferredWidgets_, reads = keptReads_;
+    for (int i = 0; i < pieces_.size(); ++i)
+        for (const Effect &e : pieces_[i].effects) {
+            const Stage place = out_.statements[i].place;
+            if (place != Stage::Take && (e.kind == Effect::WritesWidget || e.kind == Effect::WritesShared))
+                shows.insert(e.decl);
+            if (place != Stage::Show)
+                if (e.kind == Effect::ReadsWidget || e.kind == Effect::ReadsShared)
+                    reads.insert(e.decl);
+        }
+    shows.remove(-1);
+    reads.remove(-1);
+    out_.takesInTurn = shows.intersects(reads) || !setTwice().isEmpty();
+    if (!out_.takesInTurn)
+        return;
+    for (const Piece &p : std::as_const(pieces_))
+        for (const Effect &e : p.effects)
+            if (e.kind == Effect::Sender)
+                refuse(e.at, "it asks who sent the signal, but must wait for its turn");
+    if (q_.again != "ignore" && q_.again != "restart")
+        refuseLateReads(reads - shows);
+}
+
+// What waits for its turn reads then what a person may have changed since it was triggered.
+void Cutter::refuseLateReads(const QSet<int> &reads)
+{
+    for (int i = 0; i < pieces_.size(); ++i)
+        for (const Effect &e : pieces_[i].effects) {
+            const CodeDecl *d = unit_.decl(e.decl);
+            const bool changes = e.kind == Effect::ReadsWidget ||
+                                 (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl));
+            if (!d || !changes || !reads.contains(e.decl) || isTrusted(e.at))
+                continue;
+            refuse(e.at, e.what +
+                             ": it would wait for its turn, since its last run shows what it begins with, "
+                             "and by then that may be another");
+        }
+}
+
+} // namespace pipit

@@ -1,0 +1,72 @@
+#include "core/moves/surroundings.h"
+
+#include <QRegularExpression>
+
+namespace pipit
+{
+
+namespace
+{
+
+// All words of a text.
+QSet<QString> wordsOf(const QStringList &texts)
+{
+    static const QRegularExpression word("[A-Za-z_]\\w*");
+    QSet<QString> words;
+    for (const QString &t : texts)
+        for (auto it = word.globalMatch(t); it.hasNext();)
+            words.insert(it.next().captured());
+    return words;
+}
+
+// The handler and what only it reaches.
+QSet<QString> ownOf(const CodeUnit &unit, const QString &self, const Surroundings &around)
+{
+    QSet<QString> own{self};
+    for (bool more = true; more;) {
+        more = false;
+        for (int i = 0; i < unit.decls.size(); ++i) {
+            const CodeDecl &d = unit.decls[i];
+            const QSet<QString> callers = around.callers.value(i);
+            if (!unit.functionOf(i) || own.contains(d.qualified) || d.isVirtual || d.isSignal ||
+                callers.isEmpty() || !own.contains(callers) || around.heard.contains("()" + d.name))
+                continue;
+            own.insert(d.qualified);
+            more = true;
+        }
+    }
+    return own;
+}
+
+} // namespace
+
+Surroundings surroundingsOf(const CodeUnit &unit, const CodeFunction &handler, const QStringList &others,
+                            const QSet<QString> &heard)
+{
+    Surroundings out;
+    out.heard = heard;
+    for (const MemberUse &u : unit.uses) {
+        for (const QString &name : u.heard)
+            out.heard.insert(name);
+        for (const int called : u.calls)
+            out.callers[called].insert(u.function);
+    }
+    const QSet<QString> words = wordsOf(others);
+    for (int i = 0; i < unit.decls.size(); ++i) {
+        const CodeDecl &d = unit.decls[i];
+        if (!d.own || !words.contains(d.name))
+            continue;
+        if (d.kind == CodeDecl::Field || d.kind == CodeDecl::Global)
+            out.shared.insert(i);
+        else if (d.kind == CodeDecl::Method || d.kind == CodeDecl::FreeFunction)
+            out.callers[i].insert("…");
+    }
+    const QSet<QString> own = ownOf(unit, unit.decls[handler.decl].qualified, out);
+    for (const MemberUse &u : unit.uses)
+        if (!u.constructs && !own.contains(u.function))
+            for (const int d : u.decls)
+                out.shared.insert(d);
+    return out;
+}
+
+} // namespace pipit

@@ -1,0 +1,25 @@
+// What else of the person's code is alive while a handler works.
+//
+// Threads: plain values. Of the other files of a program only the text is known: a word that stands there
+// counts as a use.
+#pragma once
+
+#include "core/code/unit.h"
+
+#include <QSet>
+
+namespace pipit
+{
+
+struct Surroundings {
+    QSet<int> shared;    // members and variables that other functions use
+    QSet<QString> heard; // what something listens to; "()name" for a method that something calls by a signal
+    QHash<int, QSet<QString>> callers; // of the person's functions, qualified; "…" stands for another file
+};
+
+// `others` are the other files' texts without comments and strings; `heard` what is known to be listened to.
+// A function that nothing but the handler reaches counts as a part of it.
+[[nodiscard]] Surroundings surroundingsOf(const CodeUnit &unit, const CodeFunction &handler,
+                                          const QStringList &others, const QSet<QString> &heard);
+
+} // namespace pipit

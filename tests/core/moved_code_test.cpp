@@ -1,0 +1,205 @@
+// What comes out of a move, form by form: helpers, rows and items, what is set twice.
+#include "tests/support/handlers.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+using namespace pipit;
+using namespace pipit::tests;
+
+class MovedCodeTest : public QObject
+{
+    Q_OBJECT
+private Q_SLOTS:
+    void theyDoTheSame_data();
+    void theyDoTheSame();
+    void workNeverStaysOnTheLoop();
+    void helpersAreHandedMembers();
+    void helpersThatOthersCallStay();
+    void itemsAreAskedBefore();
+    void cellsAreGatheredInBothLoops();
+    void gatheringEndsWhereTheLoopMayNot();
+    void whatIsSetTwiceWaits();
+    void lateReadsAreRefused();
+    void stepsReadAnewWhatTheySet();
+    void oneProgressForBarAndLabel();
+};
+
+void MovedCodeTest::theyDoTheSame_data()
+{
+    QTest::addColumn<int>("shape");
+    for (const char *name : {"a helper method that uses two others", "continue when a row is empty",
+                             "rows until one fits", "static const list used on both sides",
+                             "a helper that writes a log line", "the list is filled anew"})
+        QTest::newRow(name) << int(Shape::Background);
+    QTest::newRow("an item is made in the loop") << int(Shape::Steps);
+}
+
+void MovedCodeTest::theyDoTheSame()
+{
+    QFETCH(int, shape);
+    const HandlerVerdict v =
+        judgeHandler(caseOf("movable.txt", QTest::currentDataTag()), Shape(shape), 17, 4);
+    QVERIFY2(v.moved, qPrintable(v.reasons.join("; ") + v.wrong));
+    QVERIFY2(v.same, qPrintable(v.wrong + '\n' + v.code));
+    QVERIFY2(v.back, qPrintable(v.reasons.join("; ")));
+}
+
+// What takes long is never read "before the work".
+void MovedCodeTest::workNeverStaysOnTheLoop()
+{
+    Desk desk(bodyCase("    double all = 0;\n    for (int i = 0; i < 5; ++i)\n        all += cost(i);\n"
+                       "    resultLabel->setText(QString::number(all));\n",
+                       "double rate_ = 2; double cost(int n) const;",
+                       "double Desk::cost(int n) const { double c = 0; for (int i = 0; i < 9; ++i) c += n * "
+                       "rate_; return c; }\n"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    const QString take = move->newText.section("// On a worker thread", 0, 0);
+    QVERIFY2(!take.contains("cost("), qPrintable(take));
+    QVERIFY2(move->newText.contains("all += cost(i, "), qPrintable(move->newText));
+}
+
+void MovedCodeTest::helpersAreHandedMembers()
+{
+    Desk desk(bodyCase("    grow(3);\n    grow(4);\n    resultLabel->setText(QString::number(sum_));\n",
+                       "int sum_ = 0; int step_ = 2; void grow(int n);",
+                       "void Desk::grow(int n) { for (int i = 0; i < n; ++i) this->sum_ += step_; }\n"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->sentences.contains("grow is told sum_ and step_, and becomes a plain function."),
+             qPrintable(move->sentences.join('\n')));
+    QVERIFY(desk.workspace.apply(move->edit));
+    QVERIFY2(
+        desk.code().contains("static void grow(int n, int &sum_, int step_)\n{ for (int i = 0; i < n; ++i) "
+                             "sum_ += step_; }"),
+        qPrintable(desk.code()));
+    QVERIFY(desk.code().contains("    grow(3, sum_, step_);"));
+    QVERIFY(!desk.workspace.files().text("desk.h")->contains("grow"));
+}
+
+void MovedCodeTest::helpersThatOthersCallStay()
+{
+    Desk desk(bodyCase(
+        "    int n = 0;\n    for (int i = 0; i < 9; ++i)\n        n += weigh(i);\n"
+        "    resultLabel->setText(QString::number(n));\n",
+        "int base_ = 2; int weigh(int n) { return n * base_; } int twice() { return 2 * weigh(1); }"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY(desk.workspace.apply(move->edit));
+    const QString code = desk.code();
+    QVERIFY2(code.contains("static int weigh(int n, int base_)\n{ return n * base_; }"), qPrintable(code));
+    QVERIFY2(code.contains("int Desk::weigh(int n)\n{\n    return ::weigh(n, base_);\n}"), qPrintable(code));
+    QVERIFY2(code.contains("n += ::weigh(i, base_);"), qPrintable(code));
+    QVERIFY(desk.workspace.files().text("desk.h")->contains("int weigh(int n); int twice()"));
+}
+
+void MovedCodeTest::itemsAreAskedBefore()
+{
+    Desk desk(bodyCase("    QString all;\n    for (int row = 0; row < 9; ++row) {\n"
+                       "        if (QListWidgetItem *item = orderList->item(row))\n"
+                       "            all += item->text();\n        QThread::msleep(1);\n    }\n"
+                       "    resultLabel->setText(all);\n"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    const QString take = move->newText.section("// On a worker thread", 0, 0),
+                  work = move->newText.mid(take.size());
+    QVERIFY2(take.contains("item ? item->text() : QString()"), qPrintable(take));
+    QVERIFY2(!work.section("// On the loop", 0, 0).contains("orderList"), qPrintable(work));
+}
+
+void MovedCodeTest::cellsAreGatheredInBothLoops()
+{
+    Desk desk(bodyCase("    QString all;\n    for (int r = 0; r < orderList->count(); ++r)\n"
+                       "        for (int c = 0; c < r; ++c)\n"
+                       "            all += orderList->item(r)->text().mid(c, countSpin->value());\n"
+                       "    QThread::msleep(1);\n    resultLabel->setText(all);\n"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->newText.contains("orderList->item(r)->text()"), qPrintable(move->newText));
+}
+
+// The bound of a loop that may end earlier is kept, the rest of its condition is not asked.
+void MovedCodeTest::gatheringEndsWhereTheLoopMayNot()
+{
+    const auto planned = [](const char *condition) {
+        Desk desk(bodyCase(QString("    QString hit;\n    for (int row = 0; %1; ++row) {\n"
+                                   "        if (orderList->item(row)->text().size() > 3)\n"
+                                   "            hit = \"x\";\n        QThread::msleep(1);\n    }\n"
+                                   "    resultLabel->setText(hit);\n")
+                               .arg(condition)));
+        return desk.plan();
+    };
+    const auto bounded = planned("row < orderList->count() && hit.isEmpty()");
+    QVERIFY2(bounded && bounded->refused.isEmpty(),
+             qPrintable(bounded ? bounded->refused.value(0).reason : bounded.problem().text()));
+    QVERIFY(bounded->newText.section("// On a worker", 0, 0)
+                .contains("for (int row = 0; row < orderList->count(); ++row)"));
+    const auto endless = planned("row >= 0 && hit.isEmpty()");
+    QVERIFY(endless && !endless->refused.isEmpty());
+}
+
+void MovedCodeTest::whatIsSetTwiceWaits()
+{
+    const auto one = bodyCase("    orderList->clear();\n    const QString name = nameField->text();\n"
+                              "    for (int i = 0; i < 9; ++i) {\n        QThread::msleep(1);\n        "
+                              "orderList->addItem(name + QString::number(i));\n    }\n");
+    Desk desk(one);
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QCOMPARE(move->edit.after.handler("go")->again, QString("queue"));
+    const QString show = move->newText.section("// On the loop.", 1);
+    QVERIFY2(show.contains("    orderList->clear(); // at its turn\n"), qPrintable(show));
+    QVERIFY(!move->newText.section("// On a worker", 0, 0).contains("clear()"));
+}
+
+// It would wait, and the field may say something else by then.
+void MovedCodeTest::lateReadsAreRefused()
+{
+    const auto one = bodyCase("    const QString name = nameField->text();\n"
+                              "    for (int i = 0; i < 9; ++i)\n        total_ += name.size() + i;\n"
+                              "    resultLabel->setText(QString::number(total_));\n",
+                              "int total_ = 0;");
+    Desk desk(one);
+    const auto move = desk.plan();
+    QVERIFY(move && move->refused.size() == 1);
+    QVERIFY2(move->refused[0].reason.startsWith("nameField is read: it would wait for its turn"),
+             qPrintable(move->refused[0].reason));
+    const auto ignoring = desk.plan(Shape::Background, {}, "ignore");
+    QVERIFY2(ignoring && ignoring->refused.isEmpty(), "what never waits reads nothing late");
+}
+
+void MovedCodeTest::stepsReadAnewWhatTheySet()
+{
+    Desk desk(bodyCase("    for (int i = 0; i < 9; ++i) {\n        QThread::msleep(1);\n"
+                       "        orderList->addItem(QString::number(i));\n    }\n"
+                       "    statusLabel->setText(QString::number(orderList->count()));\n"));
+    const auto move = desk.plan(Shape::Steps);
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    const QString end = move->newText.section("::goEnd", 1);
+    QVERIFY2(end.contains("QString::number(orderList->count())"), qPrintable(end));
+}
+
+void MovedCodeTest::oneProgressForBarAndLabel()
+{
+    Desk desk(bodyCase(
+        "    for (int i = 0; i < 9; ++i) {\n        QThread::msleep(1);\n        bar->setValue(i * 10);\n"
+        "        statusLabel->setText(QString::number(i));\n    }\n"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    // A promise takes no smaller value than the last.
+    QCOMPARE(move->newText.count("promise.setProgressValue"), 1);
+    QVERIFY2(move->newText.contains("promise.setProgressValueAndText(*result.barValue, "
+                                    "result.statusLabelText.value_or(QString()));"),
+             qPrintable(move->newText));
+}
+
+PIPIT_TEST(MovedCodeTest)
+#include "moved_code_test.moc"
