@@ -37,6 +37,15 @@ enum class Fact : std::uint32_t {
     // how many
     // characters it has.
     Arguments = 7,
+    // The object was deleted before it was handed an event that had been posted to it. Other: the event; in a
+    // trace the number of the span that posted it, 0 where that is not known. Text: the event's type.
+    NeverCame = 8,
+    // It is of a class of its own that stands for a thread: what it is called for runs where it was made.
+    IsThread = 9,
+    // The application object goes, and these threads run on. Text: a line each: number, name, and how many ms
+    // of a processor it has had, parted by tabs; number 0 is the global pool, with how many of its threads
+    // work.
+    ThreadsLeft = 10,
 };
 
 // What is true of an object, in its state's "is", in hexadecimal.

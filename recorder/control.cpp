@@ -116,6 +116,7 @@ void serve(const QByteArray &line)
 
 void controlLoop()
 {
+    pthread_setname_np(pthread_self(), "pipit-recorder");
     muteThisThread();
     link::ByteStream &stream = arena->toRecorder;
     QByteArray pending;

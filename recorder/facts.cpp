@@ -8,9 +8,12 @@
 #include <QtCore/QCoreApplication>
 #include <QtCore/QThread>
 #include <QtCore/private/qhooks_p.h>
+#include <QtCore/private/qobject_p.h>
+#include <QtCore/private/qthread_p.h>
 
 #include <algorithm>
 #include <mutex>
+#include <string>
 #include <unordered_map>
 #include <unordered_set>
 
@@ -52,8 +55,38 @@ std::atomic<bool> &mayBe(const QObject *o)
     return maybeSender[(at >> 4 ^ at >> 16) & 4095];
 }
 
+// What was posted to it and will never come: calls, results, and events of the program's own.
+void tellNeverCame(QObject *object)
+{
+    QThreadData *data = QObjectPrivate::get(object)->threadData.loadAcquire();
+    ThreadLog *log = data ? ThreadLog::existing() : nullptr;
+    if (!log || !data->postEventList.mutex.tryLock())
+        return;
+    struct Lost {
+        const QEvent *event;
+        int type;
+    };
+    constexpr std::size_t most = 64;
+    Lost lost[most];
+    std::size_t count = 0;
+    for (const QPostEvent &posted : std::as_const(data->postEventList))
+        if (posted.receiver == object && posted.event && count < most) {
+            const int type = posted.event->type();
+            if (type == QEvent::MetaCall || type == QEvent::FutureCallOut || type >= QEvent::User)
+                lost[count++] = {posted.event, type};
+        }
+    data->postEventList.mutex.unlock();
+    for (std::size_t i = 0; i < count; ++i) {
+        const std::string type = std::to_string(lost[i].type);
+        log->text(Kind::Fact, std::uint32_t(Fact::NeverCame), type.data(), type.size(),
+                  reinterpret_cast<std::uint64_t>(object), reinterpret_cast<std::uint64_t>(lost[i].event));
+    }
+}
+
 void onDeath(QObject *object)
 {
+    if (QObjectPrivate::get(object)->postedEvents.loadRelaxed() > 0)
+        tellNeverCame(object);
     if (mayBe(object).load(std::memory_order_relaxed)) {
         bool was = false;
         {

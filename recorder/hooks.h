@@ -31,6 +31,7 @@ void installPosts();    // postEvent, by an entry patch; tells Pipit when it can
 void installHops();     // the way of an event through filters and receivers; tells Pipit when it cannot
 void installMessages(); // qDebug … qFatal
 void installFacts();    // states, connections: see facts.h
+void installEnds();     // threads that run on when the application object goes
 void installTouches();  // what the program does to widgets and timers
 
 // The real function behind a stub, and a stub's slot.

@@ -110,6 +110,7 @@ __attribute__((constructor)) void start()
     installPosts();
     installHops();
     installFacts();
+    installEnds();
     installTouches();
     installDispatch();
     startControlThread();

@@ -1,5 +1,6 @@
 #include "recorder/thread_log.h"
 
+#include "link/facts.h"
 #include "recorder/acts.h"
 #include "recorder/control.h"
 #include "recorder/hooks.h"
@@ -183,6 +184,9 @@ std::uint64_t ThreadLog::object(const QObject *o)
             words += '\n' + caption.toStdString();
     if (!text(Kind::ObjectName, 0, words.data(), words.size(), address))
         known = {};
+    else if (mo != &QThread::staticMetaObject && mo->inherits(&QThread::staticMetaObject) &&
+             std::strncmp(mo->className(), "Q", 1) != 0)
+        text(Kind::Fact, std::uint32_t(link::Fact::IsThread), "", 0, address);
     return address;
 }
 

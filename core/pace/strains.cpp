@@ -17,11 +17,15 @@ std::vector<Strain> strainsOf(const TraceModel &trace, Handlers &handlers, TimeR
         }
     addTimers(all, trace, range);
     addCrossings(all, trace, handlers, range);
+    addMisplaced(all, trace, handlers, range);
+    addNeverCame(all, trace, handlers, range);
     if (ended)
         addStillRunning(all, trace, handlers);
     // What may crash comes before what is slow.
     const auto rank = [](const Strain &s) {
-        return s.kind == StrainKind::OffTheLoop ? 0 : s.kind == StrainKind::ReEntry ? 1 : 2;
+        return s.kind == StrainKind::OffTheLoop                                     ? 0
+               : s.kind == StrainKind::ReEntry || s.kind == StrainKind::WrongThread ? 1
+                                                                                    : 2;
     };
     std::stable_sort(all.begin(), all.end(), [&](const Strain &a, const Strain &b) {
         return rank(a) != rank(b) ? rank(a) < rank(b) : a.took > b.took;
@@ -48,6 +52,10 @@ QString Strain::id(StrainKind kind)
         return "off-the-loop";
     case StrainKind::ReEntry:
         return "re-entry";
+    case StrainKind::WrongThread:
+        return "wrong-thread";
+    case StrainKind::DeadReceiver:
+        return "dead-receiver";
     case StrainKind::StillRunning:
         break;
     }
@@ -92,6 +100,18 @@ QString Strain::sentence() const
     case StrainKind::ReEntry:
         return QStringLiteral("%1 ran inside itself%2: it let the loop look for events in the middle.")
             .arg(who, count > 1 ? QStringLiteral(" %1 times").arg(count) : QString());
+    case StrainKind::WrongThread:
+        return took ? QStringLiteral(
+                          "%1 ran on the loop%2, %3: it is a function of %4, an object that stands for a "
+                          "thread but lives where it was made.")
+                          .arg(who, count > 1 ? QStringLiteral(" %1 times").arg(count) : QString(), all, why)
+                    : QStringLiteral("%1%2: \u201c%3\u201d")
+                          .arg(who, count > 1 ? QStringLiteral(", %1 times").arg(count) : QString(), why);
+    case StrainKind::DeadReceiver:
+        return QStringLiteral("%1 to %2 never came%3: it was deleted first.")
+            .arg(count == 1 ? QStringLiteral("What was posted")
+                            : QStringLiteral("%1 things posted").arg(count),
+                 who, by);
     case StrainKind::StillRunning:
         break;
     }
@@ -118,6 +138,12 @@ QString Strain::advice() const
         return "Widgets belong to the loop: post to it (a queued connection, QMetaObject::invokeMethod).";
     case StrainKind::ReEntry:
         return "Do the work in the background or in steps, and the loop needs no pass in the middle.";
+    case StrainKind::WrongThread:
+        return "An object lives on the thread that made it, and its children, timers and slots with it: make "
+               "it "
+               "there, or move it there (moveToThread) before it is used.";
+    case StrainKind::DeadReceiver:
+        return "Cancel the work when its receiver goes, or give the result to one that stays.";
     case StrainKind::StillRunning:
         break;
     }

@@ -23,6 +23,8 @@ enum class StrainKind {
     OffTheLoop,   // a widget touched on another thread
     ReEntry,      // a handler that ran inside itself, for it let the loop look for events
     StillRunning, // a worker, when the program ended
+    WrongThread,  // an object lives on another thread than it is used on
+    DeadReceiver, // deleted before what was posted to it came
 };
 
 struct Strain {

@@ -62,6 +62,8 @@ void addTimers(std::vector<Strain> &all, const TraceModel &trace, TimeRange rang
 void addCrossings(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers, TimeRange range);
 void addReEntries(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers, std::uint16_t thread,
                   TimeRange range);
+void addMisplaced(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers, TimeRange range);
+void addNeverCame(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers, TimeRange range);
 void addStillRunning(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers);
 
 } // namespace pipit

@@ -139,23 +139,4 @@ void addReEntries(std::vector<Strain> &all, const TraceModel &trace, Handlers &h
         all.push_back(std::move(strain));
 }
 
-void addStillRunning(std::vector<Strain> &all, const TraceModel &trace, Handlers &handlers)
-{
-    for (std::uint16_t t = 0; t < trace.threadCount(); ++t) {
-        const ThreadRows &rows = trace.rows(t);
-        if (trace.isMain(t) || rows.count() == 0)
-            continue;
-        // What had not ended lies around the last row.
-        for (SpanId at(t, rows.count() - 1); at; at = rows.parent(at.row())) {
-            if (rows.end(at.row()) >= 0 || rows.kind(at.row()) != SpanKind::Call)
-                continue;
-            const Span s = rows.at(at.row());
-            const HandlerName &h = handlers.of(s.what);
-            all.push_back({StrainKind::StillRunning, trace.thread(t).name, h.name, s.start, 1,
-                           trace.now() - s.start, h.file, h.line});
-            break;
-        }
-    }
-}
-
 } // namespace pipit

@@ -43,9 +43,16 @@ void TraceModel::takeInput(Thread &t, const Record &s)
 
 void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::size_t bytes)
 {
-    if (s.value > std::uint32_t(link::Fact::Arguments))
+    if (s.value > std::uint32_t(link::Fact::ThreadsLeft))
         return; // of a later version
-    facts_.add({std::int64_t(s.time), s.words[1], t.objects.find(s.words[0]),
+    std::uint64_t other = s.words[1];
+    if (link::Fact(s.value) == link::Fact::NeverCame) {
+        const auto it = posted_.find(other);
+        other = it == posted_.end() ? 0 : it->second.cause.number();
+        if (it != posted_.end())
+            posted_.erase(it);
+    }
+    facts_.add({std::int64_t(s.time), other, t.objects.find(s.words[0]),
                 names_.intern(QString::fromUtf8(text, qsizetype(bytes))), t.top(), link::Fact(s.value),
                 t.index});
 }

@@ -114,6 +114,9 @@ Scene::Scene(const TraceModel &trace) : trace_(trace)
             offers_.push_back({f.time, trace.object(f.object).address, trace.factText(f)});
             break;
         case Fact::Arguments:
+        case Fact::NeverCame:
+        case Fact::IsThread:
+        case Fact::ThreadsLeft:
             break;
         case Fact::Touched: {
             const QString text = trace.factText(f);

@@ -12,6 +12,7 @@ class StrainsTest : public QObject
     Q_OBJECT
 private slots:
     void whatWearsOnTheLoopIsToldWithItsFigures();
+    void whereObjectsLiveIsTold();
     void aHealthyProgramHasNone();
     void aPollIsAsLateAsIsPredicted();
     void anotherIntervalIsTriedInTheRunningProgram();
@@ -50,6 +51,30 @@ void StrainsTest::whatWearsOnTheLoopIsToldWithItsFigures()
         qPrintable(all));
     // The timer's own handler only passes on what the field's does.
     QVERIFY2(!all.contains("typing emits timeout"), qPrintable(all));
+}
+
+void StrainsTest::whereObjectsLiveIsTold()
+{
+    const Whole w = runTarget("lives");
+    QVERIFY(w.info);
+    QMap<QString, QString> said; // by kind and whom
+    for (const Strain &s : strainsOf(w.run->trace(), w.run->handlers(), {}, true))
+        said[Strain::id(s.kind) + ' ' + s.who] = s.sentence();
+    const QString all = QStringList(said.values()).join('\n');
+    // A slot of a QThread's own class.
+    QVERIFY2(said.value("wrong-thread Reader::readAll").contains("ran on the loop, "), qPrintable(all));
+    QVERIFY2(said.value("wrong-thread Reader::readAll").contains("a function of reader"), qPrintable(all));
+    // A timer that is started on another thread.
+    const QStringList about =
+        QStringList(said.values()).filter("Timers cannot be started from another thread");
+    QCOMPARE(about.size(), 1);
+    // What was posted to the receiver before it went: the first was handled.
+    QVERIFY2(said.value("dead-receiver receiver").startsWith("3 things posted to receiver never came"),
+             qPrintable(all));
+    // One detached thread, of which nothing was recorded; the reader was waited for.
+    const QStringList left = QStringList(said.values()).filter("was still at work when the program ended");
+    QVERIFY2(left.size() == 1, qPrintable(all));
+    QVERIFY2(left.first().startsWith("target-lives"), qPrintable(all));
 }
 
 void StrainsTest::aHealthyProgramHasNone()
