@@ -6,6 +6,7 @@
 
 #include <QJsonArray>
 #include <QJsonObject>
+#include <QRegularExpression>
 
 namespace pipit::cli
 {
@@ -121,7 +122,8 @@ int ShapeVerb::run() const
     const auto lines = linesIn(trusted);
     if (!lines)
         return fail(lines.problem());
-    if (handler.contains("::") && hasCompileCommands(project))
+    static const QRegularExpression place("\\.\\w+:\\d+$");
+    if ((handler.contains("::") || handler.contains(place)) && hasCompileCommands(project))
         return runOther(*lines);
     auto w = Workspace::open(project);
     if (!w)

@@ -3,6 +3,8 @@
 #include <clang/AST/RecursiveASTVisitor.h>
 #include <clang/Lex/Lexer.h>
 
+#include <list>
+
 using namespace clang;
 namespace json = llvm::json;
 
@@ -301,61 +303,93 @@ void Facts::tell(const FunctionDecl *function)
     }
 }
 
+namespace
+{
+
+struct Uses {
+    std::set<const ValueDecl *> used, heard, calls;
+};
+
+// What a function uses; each lambda in it for itself, since it may run when the function is long over.
+struct UsesVisitor : RecursiveASTVisitor<UsesVisitor> {
+    Uses *into = nullptr;
+    std::list<std::pair<const LambdaExpr *, Uses>> *lambdas = nullptr;
+
+    bool TraverseLambdaExpr(LambdaExpr *e, DataRecursionQueue * = nullptr)
+    {
+        for (Expr *init : e->capture_inits())
+            TraverseStmt(init);
+        lambdas->emplace_back(e, Uses());
+        UsesVisitor inner;
+        inner.into = &lambdas->back().second;
+        inner.lambdas = lambdas;
+        return inner.TraverseStmt(e->getBody());
+    }
+    // connect(what, signal, …): something listens to it.
+    bool VisitCallExpr(CallExpr *e)
+    {
+        const FunctionDecl *f = e->getDirectCallee();
+        if (!f || f->getNameAsString() != "connect" || e->getNumArgs() < 3)
+            return true;
+        if (const auto *m = dyn_cast<MemberExpr>(e->getArg(0)->IgnoreParenImpCasts()))
+            into->heard.insert(m->getMemberDecl());
+        return true;
+    }
+    bool VisitMemberExpr(MemberExpr *e)
+    {
+        (isa<FieldDecl>(e->getMemberDecl()) ? into->used : into->calls).insert(e->getMemberDecl());
+        return true;
+    }
+    bool VisitDeclRefExpr(DeclRefExpr *e)
+    {
+        const auto *v = dyn_cast<VarDecl>(e->getDecl());
+        if (v && v->hasGlobalStorage())
+            into->used.insert(v);
+        else if (isa<FunctionDecl>(e->getDecl()))
+            into->calls.insert(e->getDecl());
+        return true;
+    }
+};
+
+} // namespace
+
 // Where the functions of the person's that were not asked for use members and variables, by function: what
 // else is alive while a handler works.
 json::Array Facts::uses()
 {
-    struct Visitor : RecursiveASTVisitor<Visitor> {
-        std::set<const ValueDecl *> used, heard, calls;
-        // connect(what, signal, …): something listens to it.
-        bool VisitCallExpr(CallExpr *e)
-        {
-            const FunctionDecl *f = e->getDirectCallee();
-            if (!f || f->getNameAsString() != "connect" || e->getNumArgs() < 3)
-                return true;
-            if (const auto *m = dyn_cast<MemberExpr>(e->getArg(0)->IgnoreParenImpCasts()))
-                heard.insert(m->getMemberDecl());
-            return true;
-        }
-        bool VisitMemberExpr(MemberExpr *e)
-        {
-            (isa<FieldDecl>(e->getMemberDecl()) ? used : calls).insert(e->getMemberDecl());
-            return true;
-        }
-        bool VisitDeclRefExpr(DeclRefExpr *e)
-        {
-            const auto *v = dyn_cast<VarDecl>(e->getDecl());
-            if (v && (v->hasGlobalStorage()))
-                used.insert(v);
-            else if (isa<FunctionDecl>(e->getDecl()))
-                calls.insert(e->getDecl());
-            return true;
-        }
-    };
     json::Array out;
+    const auto tell = [&](const Uses &of, std::string name, bool constructs, SourceLocation at) {
+        json::Array used, heard, calls;
+        for (const ValueDecl *d : of.heard)
+            heard.push_back(d->getNameAsString());
+        for (const auto &[from, to] : {std::pair{&of.used, &used}, {&of.calls, &calls}})
+            for (const ValueDecl *d : *from)
+                if (const auto it = decls_.find(d->getCanonicalDecl()); it != decls_.end())
+                    to->push_back(it->second);
+        if (!used.empty() || !heard.empty() || !calls.empty())
+            out.push_back(json::Object{{"function", std::move(name)},
+                                       {"heard", std::move(heard)},
+                                       {"constructs", constructs},
+                                       {"file", file(at)},
+                                       {"at", rangeOf(at).begin},
+                                       {"used", std::move(used)},
+                                       {"calls", std::move(calls)}});
+    };
     for (const FunctionDecl *f : functions()) {
-        Visitor v;
+        Uses uses;
+        std::list<std::pair<const LambdaExpr *, Uses>> lambdas;
+        UsesVisitor v;
+        v.into = &uses;
+        v.lambdas = &lambdas;
         v.TraverseStmt(f->getBody());
         if (const auto *c = dyn_cast<CXXConstructorDecl>(f))
             for (const CXXCtorInitializer *i : c->inits())
                 v.TraverseStmt(i->getInit());
-        json::Array used, heard, calls;
-        for (const ValueDecl *d : v.heard)
-            heard.push_back(d->getNameAsString());
-        for (const auto &[from, to] : {std::pair{&v.used, &used}, {&v.calls, &calls}})
-            for (const ValueDecl *d : *from)
-                if (const auto it = decls_.find(d->getCanonicalDecl()); it != decls_.end())
-                    to->push_back(it->second);
-        const Range r = rangeOf(f->getLocation());
-        if (!used.empty() || !heard.empty() || !calls.empty())
-            out.push_back(
-                json::Object{{"function", f->getQualifiedNameAsString()},
-                             {"heard", std::move(heard)},
-                             {"constructs", isa<CXXConstructorDecl>(f) || isa<CXXDestructorDecl>(f)},
-                             {"file", file(f->getLocation())},
-                             {"at", r.begin},
-                             {"used", std::move(used)},
-                             {"calls", std::move(calls)}});
+        const std::string name = f->getQualifiedNameAsString();
+        tell(uses, name, isa<CXXConstructorDecl>(f) || isa<CXXDestructorDecl>(f), f->getLocation());
+        for (const auto &[lambda, of] : lambdas)
+            tell(of, name + " lambda " + std::to_string(rangeOf(lambda->getBeginLoc()).begin), false,
+                 lambda->getBeginLoc());
     }
     return out;
 }

@@ -90,7 +90,7 @@ bool Cutter::keeps(const Effect &e) const
         return true;
     if (d->kind == CodeDecl::Static)
         return !e.through.isEmpty(); // it goes where the code goes
-    const bool lent = e.through.isEmpty() || (e.ofThis && d->kind == CodeDecl::Field && !q_.inPlace);
+    const bool lent = e.through.isEmpty() || (e.ofThis && d->kind == CodeDecl::Field);
     if (!lent || !effects_.keptFromMoving(d->type).isEmpty())
         return true;
     return e.kind == Effect::WritesShared && (d->kind != CodeDecl::Field || q_.shared.contains(e.decl));
@@ -361,18 +361,25 @@ void Cutter::emptyFieldsEarly()
     }
 }
 
+// What stands outside and is changed may be used by others, and may be gone.
+void Cutter::refuseBorrowed()
+{
+    for (const Piece &p : std::as_const(pieces_))
+        for (const int v : p.locals.writes)
+            if (q_.captured.contains(v) && effects_.bound(unit_.decl(v)->type).isEmpty() &&
+                !isTrusted(p.node->begin))
+                refuse(p.node->begin, nameOf(v) + " is changed, which stands outside the lambda");
+}
+
 Cut Cutter::cut()
 {
     pieces_ = piecesOf(q_.function.body);
     if (!chooseRegion()) {
-        for (const Piece &p : std::as_const(pieces_))
-            if (!p.kept.isEmpty())
-                refuse(p.node->begin, reasonOf(p));
-        out_.notes << "Nothing in it can leave the loop.";
-        if (out_.refused.isEmpty())
-            refuse(q_.function.body.begin, "there is nothing in it that takes long");
+        refuse(q_.function.body.begin,
+               "nothing in it is known to take long: no loop, no wait, no call of what has one");
         return out_;
     }
+    refuseBorrowed();
     takeAlong();
     for (int i = first_; i <= last_; ++i)
         regionWrites_ += pieces_[i].locals.declares + pieces_[i].locals.writes;

@@ -94,8 +94,10 @@ struct CutQuestion {
     bool steps = false;  // it is cut into steps on the loop
     // Who calls a function of the person's beside this one: qualified names, a file's for another file.
     QHash<int, QSet<QString>> callers;
-    QString again{};      // what the person wants where it is triggered while it works
-    bool inPlace = false; // no other function of the code may be changed
+    QString again{}; // what the person wants where it is triggered while it works
+    // Of a lambda: variables of the function around it, and those of them that it has by reference.
+    QSet<int> captured{}, borrowed{};
+    bool inPlace = false; // methods stay, whoever calls them
 };
 
 [[nodiscard]] Cut cutForBackground(const CutQuestion &question);

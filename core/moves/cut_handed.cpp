@@ -164,6 +164,10 @@ void Cutter::handAll()
             }
         }
     for (const int v : ordered(shown)) {
+        // A lambda has its own.
+        if (q_.captured.contains(v) &&
+            (!q_.borrowed.contains(v) || !effects_.bound(unit_.decl(v)->type).isEmpty()))
+            continue;
         if (isDuplicated(v) || unit_.decl(v)->kind == CodeDecl::Static)
             continue;
         const CodeDecl *d = unit_.decl(v);

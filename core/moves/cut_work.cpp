@@ -305,7 +305,9 @@ bool Cutter::defer(const CodeNode &n, const Inside &inside)
     if (!object || !method || !cls || method->own || n.macro || !(cls->is("QWidget") || cls->is("QAction")))
         return false;
     const CodeDecl *widget = unit_.decl(Effects::root(*object));
-    if (!widget || widget->kind != CodeDecl::Field || !(isAppend(method->name) || isSetter(method->name)))
+    const bool lasting =
+        widget && (widget->kind == CodeDecl::Field || q_.captured.contains(Effects::root(*object)));
+    if (!lasting || !(isAppend(method->name) || isSetter(method->name)))
         return false;
     QList<const CodeNode *> values;
     for (const CodeNode &c : n.children)
@@ -499,7 +501,8 @@ void Cutter::findStaying()
             });
     for (const int m : std::as_const(out_.freed)) {
         const QSet<QString> callers = q_.callers.value(m);
-        if (calledAround.contains(m) || !moved.contains(callers) || q_.heard.contains("()" + nameOf(m)))
+        if (q_.inPlace || calledAround.contains(m) || !moved.contains(callers) ||
+            q_.heard.contains("()" + nameOf(m)))
             out_.stays.insert(m);
     }
     // Beside a method of the same name the function is called as the program's.

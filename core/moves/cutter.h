@@ -33,6 +33,7 @@ private:
     bool chooseLoop();
     void takeAlong(); // what the work needs and cannot be handed to it
     void placeAll();
+    void refuseBorrowed();
     bool isFunctionForLater(int piece) const;
     void emptyFieldsEarly();
     bool canGoBefore(int piece) const;

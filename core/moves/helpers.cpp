@@ -22,10 +22,6 @@ public:
     {
         if (q_.cut.freed.isEmpty())
             return out_;
-        auto declared = q_.files.text(q_.header);
-        if (!declared)
-            return declared.problem();
-        header_ = *declared;
         QList<int> ordered(q_.cut.freed.begin(), q_.cut.freed.end());
         std::sort(ordered.begin(), ordered.end());
         for (const int m : std::as_const(ordered))
@@ -61,11 +57,14 @@ private:
         const bool inSource = isInSource(*f);
         if (!inSource && QFileInfo(q_.unit.files.value(f->file)).fileName() != q_.header)
             return no(d, f, "it stands in another file");
-        const QString &text = inSource ? q_.source : header_;
+        const QString &text = inSource ? q_.source : q_.headerText;
         const QString head = headOf(d, *f, text);
         if (head.contains('='))
             return no(d, f, "it has arguments that may be left out");
         const bool stays = q_.cut.stays.contains(method);
+        static const QRegularExpression scoped("::\\s*$");
+        if (stays && inSource && !q_.source.left(f->name).contains(scoped))
+            return no(d, f, "it is defined within its class");
         if (stays && std::any_of(f->parameters.begin(), f->parameters.end(), [this](const auto &p) {
                 return q_.unit.decl(p.decl) && q_.unit.decl(p.decl)->name.isEmpty();
             }))
@@ -177,7 +176,7 @@ private:
         const QRegularExpression form("(?:^|(?<=[;}]))[^\\n;{}#]*\\b" + d.name +
                                           "\\s*\\(([^;{}]*)\\)[^;{}()]*;(?:[ \\t]*(?://[^\\n]*)?\\n)?",
                                       QRegularExpression::MultilineOption);
-        auto it = form.globalMatch(header_);
+        auto it = form.globalMatch(q_.headerText);
         if (!it.hasNext())
             return no(d, &f, "its declaration was not found in " + q_.header);
         const auto where = it.next();
@@ -186,7 +185,7 @@ private:
         // Among others on its line it leaves the line's end.
         QString gone = where.captured();
         const qsizetype before = where.capturedStart() - 1;
-        if (before >= 0 && header_[before] != '\n' && gone.endsWith('\n'))
+        if (before >= 0 && q_.headerText[before] != '\n' && gone.endsWith('\n'))
             gone.truncate(gone.lastIndexOf(';') + 1);
         out_.edits.append({q_.header, where.capturedStart(), gone, {}});
         return Done{};
@@ -195,18 +194,19 @@ private:
     // Defined where it is declared: the function comes into the source file.
     Outcome inTheHeader(const CodeDecl &d, const CodeFunction &f, const QString &head, bool stays)
     {
-        const QString whole = header_.mid(f.begin, f.body.end - f.begin);
-        QString declaration = header_.mid(f.begin, f.body.begin - f.begin).trimmed();
-        QString body = bodyOf(f, header_);
+        const QString whole = q_.headerText.mid(f.begin, f.body.end - f.begin);
+        QString declaration = q_.headerText.mid(f.begin, f.body.begin - f.begin).trimmed();
+        QString body = bodyOf(f, q_.headerText);
         // As deep as it stood there.
-        const qsizetype line = header_.lastIndexOf('\n', f.begin) + 1;
+        const qsizetype line = q_.headerText.lastIndexOf('\n', f.begin) + 1;
         body.replace('\n' + QString(f.begin - line, ' '), "\n");
         out_.functions += head + '\n' + body + "\n\n";
         if (!stays) {
-            const bool alone =
-                header_.mid(line, f.begin - line).trimmed().isEmpty() && header_.mid(f.body.end, 1) == "\n";
-            out_.edits.append(alone ? FileEdit{q_.header, line, header_.mid(line, f.body.end + 1 - line), {}}
-                                    : FileEdit{q_.header, f.begin, whole, {}});
+            const bool alone = q_.headerText.mid(line, f.begin - line).trimmed().isEmpty() &&
+                               q_.headerText.mid(f.body.end, 1) == "\n";
+            out_.edits.append(
+                alone ? FileEdit{q_.header, line, q_.headerText.mid(line, f.body.end + 1 - line), {}}
+                      : FileEdit{q_.header, f.begin, whole, {}});
             return Done{};
         }
         out_.edits.append({q_.header, f.begin, whole, declaration + ';'});
@@ -218,7 +218,7 @@ private:
     }
 
     const HelperQuestion &q_;
-    QString header_, forward_;
+    QString forward_;
     FreedHelpers out_;
 };
 

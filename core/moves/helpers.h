@@ -15,9 +15,9 @@ struct HelperQuestion {
     const Effects &effects;
     const Cut &cut;
     QString className;
-    QString file, header; // in which the methods stand
+    QString file, header; // in which the methods stand; no header: those of the file only
     QString source;       // the text of `file`
-    UserFiles &files;
+    QString headerText;
 };
 
 // What changes for them.

@@ -220,7 +220,7 @@ private:
         for (const QString &file : std::as_const(others))
             if (const auto text = files_.text(file))
                 codes << codeOnly(*text);
-        return surroundingsOf(unit, f, codes, heard);
+        return surroundingsOf(unit, unit.decls[f.decl].qualified, codes, heard);
     }
 
     Result<Move> cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d)
@@ -246,8 +246,12 @@ private:
         move_.edit.files.append({handler_.file, d.begin, move_.oldText, made.functions});
         if (auto ok = header(made); !ok)
             return ok.problem();
-        const auto helpers = freeHelpers({unit, effects, cut, class_, handler_.file,
-                                          q_.project.windowFor(handler_).file + ".h", text_, files_});
+        const QString headerFile = q_.project.windowFor(handler_).file + ".h";
+        const auto headerText = files_.text(headerFile);
+        if (!headerText)
+            return headerText.problem();
+        const auto helpers =
+            freeHelpers({unit, effects, cut, class_, handler_.file, headerFile, text_, *headerText});
         if (!helpers)
             return refusedFor(helpers.problem());
         move_.edit.files.first().inserted.prepend(helpers->functions);

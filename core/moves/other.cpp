@@ -2,19 +2,19 @@
 
 #include "core/base/files.h"
 #include "core/code/reader.h"
+#include "core/moves/helpers.h"
+#include "core/moves/other_place.h"
 #include "core/moves/rewrite.h"
 #include "core/moves/surroundings.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QDir>
-#include <QDirIterator>
 #include <QFileInfo>
-#include <QJsonArray>
-#include <QJsonDocument>
-#include <QJsonObject>
 #include <QProcess>
 #include <QRegularExpression>
 #include <QTemporaryDir>
+
+#include <algorithm>
 
 namespace pipit
 {
@@ -22,131 +22,185 @@ namespace pipit
 namespace
 {
 
-QString commandsFile(const QString &folder)
+// Of what stands first on a line; -1 where there is no such line.
+int offsetOfLine(const QString &text, int line)
 {
-    for (const char *name : {"/compile_commands.json", "/build/compile_commands.json"})
-        if (QFileInfo::exists(folder + QLatin1String(name)))
-            return folder + QLatin1String(name);
-    return {};
-}
-
-struct Compiled {
-    QString file; // absolute
-    QStringList arguments;
-};
-
-// What a compiler is told, without what it writes and for whom.
-QStringList argumentsOf(QStringList words, const QString &file)
-{
-    QStringList kept;
-    for (qsizetype i = 1; i < words.size(); ++i) {
-        const QString &w = words[i];
-        if (w == "-o" || w == "-MF" || w == "-MT" || w == "-MQ") {
-            ++i;
-            continue;
-        }
-        if (w == "-c" || w == "-MD" || w == "-MMD" || w == "-Winvalid-pch" || w == "-Werror" ||
-            QFileInfo(w).fileName() == QFileInfo(file).fileName())
-            continue;
-        kept << w;
+    qsizetype at = 0;
+    for (int n = 1; n < line; ++n) {
+        at = text.indexOf('\n', at) + 1;
+        if (at == 0)
+            return -1;
     }
-    return kept;
+    while (at < text.size() && text[at] == ' ')
+        ++at;
+    return int(at);
 }
 
 class OtherPlanner
 {
 public:
-    OtherPlanner(const QString &folder, const QString &function, const QSet<int> &trusted,
+    OtherPlanner(const QString &folder, const QString &wanted, const QSet<int> &trusted,
                  const std::atomic<bool> &cancel)
-        : folder_(QDir(folder).absolutePath()), function_(function), trusted_(trusted), reader_(cancel)
+        : folder_(QDir(folder).absolutePath()), wanted_(wanted), trusted_(trusted), reader_(cancel)
     {
     }
 
     Result<OtherMove> plan()
     {
-        if (auto ok = find(); !ok)
-            return ok.problem();
-        auto unit = read({function_}, {});
-        if (!unit)
-            return unit.problem();
-        for (const CodeMessage &m : unit->messages)
-            if (m.error)
-                return Problem{"It does not compile as it stands: " + m.text, m.file, "Mend it first",
-                               m.line};
-        const CodeFunction *f = unit->function(function_);
-        if (!f)
-            return Problem{function_ + " was not found by who reads code", compiled_.file,
-                           "Look whether it stands behind an #if"};
-        const CodeRecord *r = unit->record(unit->decls[f->decl].record);
-        if (!r || !r->is("QObject"))
-            return Problem{function_ + " is no function of a QObject", compiled_.file,
-                           "Name a member function, as in Window::load"};
-        if (unit->type(unit->decls[f->decl].returns) &&
-            unit->type(unit->decls[f->decl].returns)->form != CodeType::Void)
-            return Problem{function_ + " answers at once, with a value", compiled_.file,
-                           "Only a function that returns nothing can end later"};
-        return cut(*unit, *f);
+        auto place = findOtherPlace(folder_, wanted_);
+        if (!place)
+            return place.problem();
+        place_ = std::move(*place);
+        text_ = place_.text;
+        move_.file = QDir(folder_).relativeFilePath(place_.file);
+        return place_.line ? planAtLine() : planFunction();
     }
 
 private:
-    Outcome find()
-    {
-        const QString commands = commandsFile(folder_);
-        auto bytes = readFile(commands);
-        if (!bytes)
-            return bytes.problem();
-        const QString name =
-            QRegularExpression::escape(function_).replace("\\:\\:", "\\s*::\\s*").replace("::", "\\s*::\\s*");
-        const QRegularExpression form("\\b" + name + "\\s*\\(");
-        for (const auto &v : QJsonDocument::fromJson(*bytes).array()) {
-            const QJsonObject o = v.toObject();
-            const QString file = QDir(o["directory"].toString()).absoluteFilePath(o["file"].toString());
-            auto text = readFile(file);
-            if (!text)
-                continue;
-            if (!form.match(codeOnly(QString::fromUtf8(*text))).hasMatch()) {
-                others_ += QString::fromUtf8(*text);
-                continue;
-            }
-            QStringList words = QProcess::splitCommand(o["command"].toString());
-            if (o.contains("arguments")) {
-                words.clear();
-                for (const auto &w : o["arguments"].toArray())
-                    words << w.toString();
-            }
-            if (!compiled_.file.isEmpty()) {
-                others_ += QString::fromUtf8(*text);
-                continue;
-            }
-            compiled_ = {file, argumentsOf(words, file)};
-            compiled_.arguments << "-working-directory" << o["directory"].toString();
-            text_ = QString::fromUtf8(*text);
-        }
-        if (compiled_.file.isEmpty())
-            return Problem{function_ + " is in none of the files that are compiled", commands,
-                           "Name it with its class, as in Window::load"};
-        return Done{};
-    }
-
-    Result<CodeUnit> read(const QStringList &functions, const QHash<QString, QString> &texts)
+    Result<CodeUnit> read(const QStringList &functions, int at, const QString &text)
     {
         CodeQuestion q;
-        q.file = compiled_.file;
-        q.arguments = compiled_.arguments;
+        q.file = place_.file;
+        q.arguments = place_.arguments;
         q.own = {folder_ + '/'};
         q.functions = functions;
-        q.texts = texts;
+        q.at = at;
+        q.texts = {{place_.file, text}};
         return reader_.read(q);
     }
 
-    Result<OtherMove> cut(const CodeUnit &unit, const CodeFunction &f)
+    Outcome compiles(const CodeUnit &unit) const
+    {
+        for (const CodeMessage &m : unit.messages)
+            if (m.error)
+                return Problem{"It does not compile as it stands: " + m.text, m.file, "Mend it first",
+                               m.line};
+        return Done{};
+    }
+
+    Result<OtherMove> planAtLine()
+    {
+        const int at = offsetOfLine(text_, place_.line);
+        if (at < 0)
+            return Problem{QStringLiteral("There is no line %1").arg(place_.line), place_.file,
+                           "Name the line that a lambda or a function begins on"};
+        auto unit = read({}, at, text_);
+        if (!unit)
+            return unit.problem();
+        if (auto ok = compiles(*unit); !ok)
+            return ok.problem();
+        if (const auto lambda = lambdaAt(*unit, text_, place_.line))
+            return planLambda(*lambda);
+        const CodeFunction *f = functionAt(*unit, text_, place_.line);
+        if (!f)
+            return Problem{QStringLiteral("There is no function at line %1").arg(place_.line), place_.file,
+                           "Name the line that a lambda or a function begins on"};
+        place_.function = unit->decls[f->decl].qualified;
+        return planFunction();
+    }
+
+    Result<OtherMove> planLambda(const OtherLambda &asItStands)
+    {
+        // As deep as a function of the file, so that it can become one.
+        const CodeNode *body = asItStands.node->child("body");
+        if (text_.mid(body->begin, body->end - body->begin).contains("R\"")) {
+            move_.refused.append(
+                {move_.file, place_.line, "it holds a raw text, whose lines cannot be moved"});
+            return move_;
+        }
+        const Dedented flat = dedented(text_, *body);
+        const qsizetype at = asItStands.node->begin;
+        text_ = flat.text;
+        auto unit = read({}, int(at), text_);
+        if (!unit)
+            return unit.problem();
+        const auto lambda = lambdaAt(*unit, text_, lineAt(text_, at));
+        if (!lambda)
+            return Problem{"The lambda was not found again", place_.file, {}, place_.line};
+        const LambdaNeeds needs = needsOf(*lambda, *unit, text_);
+        CodeFunction f = *lambda->around;
+        f.begin = lambda->node->begin;
+        f.name = int(text_.indexOf(']', f.begin));
+        f.body = *lambda->node->child("body");
+        f.parameters.clear();
+        for (const CodeNode &c : lambda->node->children)
+            if (c.role == "parameter")
+                f.parameters.append({c.decl, c.begin, c.end});
+        bool answers = false;
+        f.body.each([&](const CodeNode &n) {
+            answers = answers || (n.is("return") && !n.children.isEmpty());
+            return !n.is("lambda");
+        });
+        if (answers || !needs.why.isEmpty()) {
+            move_.refused.append(
+                {move_.file, place_.line, answers ? QString("it answers at once, with a value") : needs.why});
+            return move_;
+        }
+        const InPlace how{freshName(needs.name), needs.owner, needs.captures,
+                          needs.inObject ? "connect" : "QObject::connect"};
+        // Bytes, as the reader counts them.
+        self_ =
+            unit->decls[f.decl].qualified + " lambda " + QString::number(text_.left(f.begin).toUtf8().size());
+        return cut(*unit, f, how, {needs.captured, needs.borrowed}, flat.by);
+    }
+
+    QString freshName(const QString &wanted) const
+    {
+        const QString base = wanted.isEmpty() ? QStringLiteral("line%1").arg(place_.line) : wanted;
+        QString name = base;
+        for (int n = 2; text_.contains(QRegularExpression("\\b" + name + "(?:Work|Pool|Input|Result)\\b",
+                                                          QRegularExpression::CaseInsensitiveOption));
+             ++n)
+            name = base + QString::number(n);
+        return name;
+    }
+
+    Result<OtherMove> planFunction()
+    {
+        self_ = place_.function;
+        auto unit = read({self_}, -1, text_);
+        if (!unit)
+            return unit.problem();
+        if (auto ok = compiles(*unit); !ok)
+            return ok.problem();
+        const CodeFunction *f = unit->function(self_);
+        if (!f)
+            return Problem{self_ + " was not found by who reads code", place_.file,
+                           "Look whether it stands behind an #if"};
+        const CodeRecord *r = unit->record(unit->decls[f->decl].record);
+        if (!r || !r->is("QObject"))
+            return Problem{self_ + " is no function of a QObject", place_.file,
+                           "Name a member function, as in Window::load, or a lambda by its place, as in "
+                           "window.cpp:42"};
+        if (unit->type(unit->decls[f->decl].returns) &&
+            unit->type(unit->decls[f->decl].returns)->form != CodeType::Void)
+            return Problem{self_ + " answers at once, with a value", place_.file,
+                           "Only a function that returns nothing can end later"};
+        const InPlace how{freshName(self_.section("::", -1))};
+        const Dedented flat = dedented(text_, f->body);
+        if (flat.by == 0)
+            return cut(*unit, *f, how, {}, 0);
+        text_ = flat.text; // within its class it is deeper than a function of the file
+        unit = read({self_}, -1, text_);
+        f = unit ? unit->function(self_) : nullptr;
+        if (!f)
+            return unit ? Problem{self_ + " was not found again", place_.file, {}} : unit.problem();
+        return cut(*unit, *f, how, {}, flat.by);
+    }
+
+    struct Captured {
+        QSet<int> all, borrowed;
+    };
+
+    Result<OtherMove> cut(const CodeUnit &unit, const CodeFunction &f, const InPlace &how,
+                          const Captured &captured, int by)
     {
         const Effects effects(unit);
-        const Surroundings around = surroundingsOf(unit, f, {codeOnly(others_)}, {});
-        const CutQuestion question{unit,  effects,        f,  text_, trusted_, around.shared, around.heard,
-                                   false, around.callers, {}, true};
+        const Surroundings around = surroundingsOf(unit, self_, {codeOnly(place_.others)}, {});
+        const CutQuestion question{unit,          effects,           f,     text_,          trusted_,
+                                   around.shared, around.heard,      false, around.callers, {},
+                                   captured.all,  captured.borrowed, true};
         const Cut cut = cutForBackground(question);
-        move_.file = QDir(folder_).relativeFilePath(compiled_.file);
         for (const PlacedStatement &s : cut.statements)
             move_.lines.append(
                 {lineAt(text_, s.node->begin),
@@ -161,37 +215,51 @@ private:
             move_.refused.append(
                 {move_.file, head,
                  "what it reads is what its last run shows, so it would have to wait for its turn"});
-        if (!cut.freed.isEmpty() && move_.refused.isEmpty())
-            move_.refused.append(
-                {move_.file, head, "it calls functions of the object that would have to be plain ones"});
+        const QString className =
+            unit.record(unit.decls[f.decl].record) ? unit.record(unit.decls[f.decl].record)->name : QString();
+        const auto helpers =
+            freeHelpers({unit, effects, cut, className, QFileInfo(place_.file).fileName(), {}, text_, {}});
+        if (!helpers && move_.refused.isEmpty())
+            move_.refused.append({move_.file, helpers.problem().line, helpers.problem().what});
         if (!move_.refused.isEmpty())
             return move_;
-        move_.sentences = cut.notes;
-        const QString name = function_.section("::", -1);
-        const Rewritten made = rewriteInPlace(question, cut, name);
-        return compose(f, made, head);
+        move_.sentences = cut.notes + helpers->sentences;
+        return compose(f, rewriteInPlace(question, cut, how), how, helpers->edits, by);
     }
 
-    Result<OtherMove> compose(const CodeFunction &f, const Rewritten &made, int head)
+    Result<OtherMove> compose(const CodeFunction &f, const Rewritten &made, const InPlace &how,
+                              QList<FileEdit> edits, int by)
     {
-        // What stands above the function stays above it.
-        const auto d = definitionOf(text_, function_.section("::", -2, -2), function_.section("::", -1));
-        const qsizetype from = d ? d->begin : f.begin;
-        QString after = text_;
-        after.replace(f.begin, f.body.end - f.begin, made.functions);
-        after.insert(from, made.structs);
+        const int head = lineAt(text_, f.begin);
+        edits.append({{},
+                      f.body.begin,
+                      text_.mid(f.body.begin, f.body.end - f.body.begin),
+                      indented(made.functions, by)});
+        edits.append({{}, topLevelBefore(text_, f.begin), {}, made.structs});
         QStringList includes = made.includes;
         includes.sort();
         includes.removeDuplicates();
         QString lines;
+        static const QRegularExpression modules("#include\\s*<(?:Qt\\w+/)?Qt(?:Core|Gui|Widgets)>");
+        const bool module = text_.contains(modules);
         for (const QString &each : std::as_const(includes))
-            if (!text_.contains(QRegularExpression("#include\\s*[<\"](?:\\w+/)?" + each + "(?:\\.h)?[>\"]")))
+            if (!(module && each.startsWith('Q')) &&
+                !text_.contains(QRegularExpression("#include\\s*[<\"](?:\\w+/)?" + each + "(?:\\.h)?[>\"]")))
                 lines += "#include <" + each + ">\n";
-        const qsizetype include = text_.left(from).lastIndexOf("#include");
-        const qsizetype at = include < 0 ? 0 : text_.indexOf('\n', include) + 1;
-        after.insert(at, lines);
-        const QString work = function_.section("::", -1) + "Work";
-        auto unit = read({"(anonymous namespace)::" + work}, {{compiled_.file, after}});
+        const qsizetype include = text_.left(f.begin).lastIndexOf("#include");
+        edits.append({{}, include < 0 ? 0 : text_.indexOf('\n', include) + 1, {}, lines});
+        // Later places first, so that the offsets hold; of two at one place the later one stands behind.
+        std::stable_sort(edits.begin(), edits.end(),
+                         [](const FileEdit &a, const FileEdit &b) { return a.offset > b.offset; });
+        QString after = text_;
+        for (const FileEdit &e : std::as_const(edits))
+            after.replace(e.offset, e.removed.size(), e.inserted);
+        return verified(after, how.name + "Work", head);
+    }
+
+    Result<OtherMove> verified(const QString &after, const QString &work, int head)
+    {
+        auto unit = read({"(anonymous namespace)::" + work}, -1, after);
         if (!unit)
             return unit.problem();
         for (const CodeMessage &m : unit->messages)
@@ -199,7 +267,10 @@ private:
                 move_.refused.append({move_.file, head, "what would come out does not compile: " + m.text});
                 return move_;
             }
-        const CodeFunction *w = unit->function("(anonymous namespace)::" + work);
+        const CodeFunction *w = nullptr;
+        for (const CodeFunction &each : unit->functions)
+            if (unit->decls[each.decl].qualified.endsWith("(anonymous namespace)::" + work))
+                w = &each;
         const Effects effects(*unit);
         if (!w)
             move_.refused.append({move_.file, head, "what would come out cannot be read"});
@@ -217,19 +288,20 @@ private:
         if (auto ok = writeFile(now, after.toUtf8()); !ok)
             return ok.problem();
         QProcess process;
-        process.start(
-            "diff", {"-u", "--label", "a/" + move_.file, "--label", "b/" + move_.file, compiled_.file, now});
+        process.start("diff",
+                      {"-u", "--label", "a/" + move_.file, "--label", "b/" + move_.file, place_.file, now});
         if (!process.waitForFinished(10'000) || process.exitCode() > 1)
             return Problem{"The change could not be written down: " + process.errorString(), "diff", {}};
         move_.diff = QString::fromUtf8(process.readAllStandardOutput());
         return move_;
     }
 
-    QString folder_, function_;
+    QString folder_, wanted_;
     QSet<int> trusted_;
     CodeReader reader_;
-    Compiled compiled_;
-    QString text_, others_;
+    OtherPlace place_;
+    QString text_; // the file's, with the lambda's body as deep as a function's
+    QString self_; // as MemberUse calls it
     OtherMove move_;
 };
 
@@ -237,7 +309,7 @@ private:
 
 bool hasCompileCommands(const QString &folder)
 {
-    return !commandsFile(folder).isEmpty();
+    return !commandsFileIn(folder).isEmpty();
 }
 
 Result<OtherMove> planOtherMove(const QString &folder, const QString &function, const QSet<int> &trusted,

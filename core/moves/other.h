@@ -24,7 +24,8 @@ struct OtherMove {
 
 // Whether that folder says how its code is compiled (compile_commands.json, in it or in its build folder).
 [[nodiscard]] bool hasCompileCommands(const QString &folder);
-// `function` is qualified: "Window::load".
+// `function` is qualified: "Window::load"; or a place, as in "src/window.cpp:42": the lambda, or function,
+// there.
 [[nodiscard]] Result<OtherMove> planOtherMove(const QString &folder, const QString &function,
                                               const QSet<int> &trusted, const std::atomic<bool> &cancel);
 

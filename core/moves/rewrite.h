@@ -27,8 +27,15 @@ struct Rewritten {
 [[nodiscard]] Rewritten rewriteForSteps(const CutQuestion &question, const Cut &cut, const QString &name,
                                         int comment);
 
-// For code that nobody generates anything for: all in the function itself, and what stands above it in
+// Where the code that is written anew stands.
+struct InPlace {
+    QString name;              // what the functions are called by
+    QString owner = "this";    // the object that the work belongs to
+    QString captures = "this"; // of what is done when it is finished
+    QString connect = "connect";
+};
+// For code that nobody generates anything for: the function's body, and what stands above the function in
 // `structs`.
-[[nodiscard]] Rewritten rewriteInPlace(const CutQuestion &question, const Cut &cut, const QString &name);
+[[nodiscard]] Rewritten rewriteInPlace(const CutQuestion &question, const Cut &cut, const InPlace &place);
 
 } // namespace pipit

@@ -10,8 +10,8 @@ namespace
 class OtherWriter : public CodeWriter
 {
 public:
-    OtherWriter(const CutQuestion &q, const Cut &cut, const Rewritten &made, QString name)
-        : CodeWriter(q, cut, std::move(name)), made_(made)
+    OtherWriter(const CutQuestion &q, const Cut &cut, const Rewritten &made, const InPlace &place)
+        : CodeWriter(q, cut, place.name), made_(made), place_(place)
     {
     }
 
@@ -70,17 +70,19 @@ private:
                 inside += (line.trimmed().isEmpty() ? QString() : "    " + line) + '\n';
         const QString future = "QFuture<" + made_.result + '>', promise = "QPromise<" + made_.result + '>';
         const QString given = made_.input == "void" ? QString() : ", input";
-        QString start = "    auto *job = new QFutureWatcher<" + made_.result + ">(this);\n" +
-                        "    connect(job, &QFutureWatcherBase::finished, this, [this, job] {\n" +
+        QString start = "    auto *job = new QFutureWatcher<" + made_.result + ">(" + place_.owner +
+                        ");\n    " + place_.connect + "(job, &QFutureWatcherBase::finished, " + place_.owner +
+                        ", [" + place_.captures + (place_.captures == "=" ? "" : ", job") + "] {\n" +
                         "        job->deleteLater();\n        " + future + " done = job->future();\n" +
                         inside + "    });\n";
         if (!input.isEmpty())
-            start += "    const " + made_.input + " input = " + input + ";\n";
+            start += "    const " + made_.input + " input" +
+                     (input.startsWith(made_.input + '{') ? input.mid(made_.input.size()) : " = " + input) +
+                     ";\n";
         start += "    auto promise = std::make_shared<" + promise + ">();\n" +
-                 "    job->setFuture(promise->future());\n" +
-                 "    connect(job, &QObject::destroyed, [promise] { promise->future().cancel(); });\n" +
-                 "    " + name_ + "Pool().start([promise" + given +
-                 "] {\n        promise->start();\n        try {\n" +
+                 "    job->setFuture(promise->future());\n" + "    " + place_.connect +
+                 "(job, &QObject::destroyed, [promise] { promise->future().cancel(); });\n" + "    " + name_ +
+                 "Pool().start([promise" + given + "] {\n        promise->start();\n        try {\n" +
                  (made_.result == "void"
                       ? "            " + name_ + "Work(*promise" + given + ");\n"
                       : "            " + made_.result + " found = " + name_ + "Work(*promise" + given +
@@ -89,18 +91,19 @@ private:
                  "        } catch (...) {\n            promise->setException(std::current_exception());\n    "
                  "    }\n"
                  "        promise->finish();\n    });\n";
-        return head("void", name_).trimmed() + "\n{\n" + take + start + '}';
+        return "{\n" + take + start + '}';
     }
 
     const Rewritten &made_;
+    const InPlace &place_;
 };
 
 } // namespace
 
-Rewritten rewriteInPlace(const CutQuestion &question, const Cut &cut, const QString &name)
+Rewritten rewriteInPlace(const CutQuestion &question, const Cut &cut, const InPlace &place)
 {
-    const Rewritten made = rewriteForBackground(question, cut, name, question.function.begin);
-    return OtherWriter(question, cut, made, name).write();
+    const Rewritten made = rewriteForBackground(question, cut, place.name, question.function.begin);
+    return OtherWriter(question, cut, made, place).write();
 }
 
 } // namespace pipit

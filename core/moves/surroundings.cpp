@@ -38,9 +38,25 @@ QSet<QString> ownOf(const CodeUnit &unit, const QString &self, const Surrounding
     return own;
 }
 
+// What nothing but constructors calls is done before anything is triggered.
+QSet<QString> constructingOf(const CodeUnit &unit, const Surroundings &around)
+{
+    QSet<QString> all;
+    for (const MemberUse &u : unit.uses)
+        if (u.constructs)
+            all.insert(u.function);
+    for (int i = 0; i < unit.decls.size(); ++i) {
+        const QSet<QString> callers = around.callers.value(i);
+        if (!callers.isEmpty() && all.contains(callers) && !unit.decls[i].isVirtual &&
+            !around.heard.contains("()" + unit.decls[i].name))
+            all.insert(unit.decls[i].qualified);
+    }
+    return all;
+}
+
 } // namespace
 
-Surroundings surroundingsOf(const CodeUnit &unit, const CodeFunction &handler, const QStringList &others,
+Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QStringList &others,
                             const QSet<QString> &heard)
 {
     Surroundings out;
@@ -61,11 +77,16 @@ Surroundings surroundingsOf(const CodeUnit &unit, const CodeFunction &handler, c
         else if (d.kind == CodeDecl::Method || d.kind == CodeDecl::FreeFunction)
             out.callers[i].insert("…");
     }
-    const QSet<QString> own = ownOf(unit, unit.decls[handler.decl].qualified, out);
-    for (const MemberUse &u : unit.uses)
-        if (!u.constructs && !own.contains(u.function))
+    const QSet<QString> own = ownOf(unit, self, out);
+    const QSet<QString> constructing = constructingOf(unit, out);
+    for (const MemberUse &u : unit.uses) {
+        // A function that is written within another one belongs to it.
+        const QString outer = u.function.section(" lambda ", 0, 0);
+        if (!u.constructs && !constructing.contains(u.function) && !own.contains(u.function) &&
+            !(own.contains(outer) && outer != u.function))
             for (const int d : u.decls)
                 out.shared.insert(d);
+    }
     return out;
 }
 

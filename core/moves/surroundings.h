@@ -17,9 +17,10 @@ struct Surroundings {
     QHash<int, QSet<QString>> callers; // of the person's functions, qualified; "…" stands for another file
 };
 
-// `others` are the other files' texts without comments and strings; `heard` what is known to be listened to.
-// A function that nothing but the handler reaches counts as a part of it.
-[[nodiscard]] Surroundings surroundingsOf(const CodeUnit &unit, const CodeFunction &handler,
+// `handler` is its qualified name; of a lambda that of the function around it, " lambda " and where it
+// begins, in bytes. `others` are the other files' texts without comments and strings; `heard` what is known
+// to be listened to. A function that nothing but the handler reaches counts as a part of it.
+[[nodiscard]] Surroundings surroundingsOf(const CodeUnit &unit, const QString &handler,
                                           const QStringList &others, const QSet<QString> &heard);
 
 } // namespace pipit

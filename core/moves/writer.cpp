@@ -192,6 +192,8 @@ QString CodeWriter::head(const QString &type, const QString &function) const
 {
     // The parameters as the person has them.
     const int open = int(q_.text.indexOf('(', q_.function.name));
+    if (open < 0 || open > q_.function.body.begin) // a lambda without arguments
+        return type + ' ' + class_ + "::" + function + "()";
     QString rest = q_.text.mid(open, q_.function.body.begin - open);
     return type + ' ' + class_ + "::" + function + rest;
 }

@@ -1,0 +1,306 @@
+#include "core/moves/other_place.h"
+
+#include "core/base/files.h"
+#include "core/userfiles/cpp_scan.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QJsonArray>
+#include <QJsonDocument>
+#include <QJsonObject>
+#include <QProcess>
+#include <QRegularExpression>
+
+#include <functional>
+
+namespace pipit
+{
+
+namespace
+{
+
+// What a compiler is told, without what it writes and for whom.
+QStringList argumentsOf(const QStringList &words, const QString &file)
+{
+    QStringList kept;
+    for (qsizetype i = 1; i < words.size(); ++i) {
+        const QString &w = words[i];
+        if (w == "-o" || w == "-MF" || w == "-MT" || w == "-MQ") {
+            ++i;
+            continue;
+        }
+        if (w == "-c" || w == "-MD" || w == "-MMD" || w == "-Winvalid-pch" || w == "-Werror" ||
+            QFileInfo(w).fileName() == QFileInfo(file).fileName())
+            continue;
+        kept << w;
+    }
+    return kept;
+}
+
+QStringList wordsOf(const QJsonObject &command)
+{
+    if (!command.contains("arguments"))
+        return QProcess::splitCommand(command["command"].toString());
+    QStringList words;
+    for (const auto &w : command["arguments"].toArray())
+        words << w.toString();
+    return words;
+}
+
+// Whether it is the file, or may hold the function, that is wanted.
+class Wanted
+{
+public:
+    explicit Wanted(const QString &wanted)
+    {
+        static const QRegularExpression place("^(.+):(\\d{1,7})$");
+        if (const auto m = place.match(wanted); m.hasMatch() && !m.captured(1).endsWith(':')) {
+            file_ = m.captured(1);
+            line = m.captured(2).toInt();
+            return;
+        }
+        function = wanted;
+        const QString name =
+            QRegularExpression::escape(wanted).replace("\\:\\:", "\\s*::\\s*").replace("::", "\\s*::\\s*");
+        form_.setPattern("\\b" + name + "\\s*\\(");
+        // Defined within its class, it goes by its own name.
+        inline_.setPattern("\\b(?:class|struct)\\s+" +
+                           QRegularExpression::escape(wanted.section("::", -2, -2)) + "\\b[^;{]*\\{");
+        name_.setPattern("\\b" + QRegularExpression::escape(wanted.section("::", -1)) +
+                         "\\s*\\([^;{}]*\\)[^;{}]*\\{");
+    }
+    bool fits(const QString &file, const QString &text) const
+    {
+        if (line)
+            return file == file_ || file.endsWith('/' + file_);
+        const QString code = codeOnly(text);
+        return form_.match(code).hasMatch() ||
+               (function.contains("::") && inline_.match(code).hasMatch() && name_.match(code).hasMatch());
+    }
+    QString function;
+    int line = 0;
+
+private:
+    QString file_;
+    QRegularExpression form_, inline_, name_;
+};
+
+bool covers(const QString &text, int begin, int end, int line)
+{
+    return begin >= 0 && lineAt(text, begin) <= line && line <= lineAt(text, std::max(begin, end - 1));
+}
+
+QList<const CodeNode *> argumentsIn(const CodeNode &call)
+{
+    QList<const CodeNode *> all;
+    for (const CodeNode &c : call.children)
+        if (c.role != "object" && c.role != "callee")
+            all << &c;
+    return all;
+}
+
+// "ui->loadButton_" and "&QPushButton::clicked" become loadButtonClicked.
+QString nameFrom(const QString &sender, const QString &signal)
+{
+    static const QRegularExpression last("([A-Za-z]\\w*?)_*\\W*$");
+    QString name = last.match(sender).captured(1), what = last.match(signal).captured(1);
+    if (name.startsWith("m_") && name.size() > 2)
+        name.remove(0, 2);
+    if (name.isEmpty() || what.isEmpty())
+        return {};
+    name[0] = name[0].toLower();
+    what[0] = what[0].toUpper();
+    return name + what;
+}
+
+} // namespace
+
+QString commandsFileIn(const QString &folder)
+{
+    for (const char *name : {"/compile_commands.json", "/build/compile_commands.json"})
+        if (QFileInfo::exists(folder + QLatin1String(name)))
+            return folder + QLatin1String(name);
+    return {};
+}
+
+Result<OtherPlace> findOtherPlace(const QString &folder, const QString &wanted)
+{
+    const QString commands = commandsFileIn(folder);
+    const auto bytes = readFile(commands);
+    if (!bytes)
+        return bytes.problem();
+    const Wanted it(wanted);
+    OtherPlace place;
+    place.function = it.function;
+    place.line = it.line;
+    for (const auto &v : QJsonDocument::fromJson(*bytes).array()) {
+        const QJsonObject o = v.toObject();
+        const QString file =
+            QDir::cleanPath(QDir(o["directory"].toString()).absoluteFilePath(o["file"].toString()));
+        const auto text = readFile(file);
+        if (!text)
+            continue;
+        if (!place.file.isEmpty() || !it.fits(file, QString::fromUtf8(*text))) {
+            place.others += QString::fromUtf8(*text);
+            continue;
+        }
+        place.file = file;
+        place.arguments = argumentsOf(wordsOf(o), file);
+        place.arguments << "-working-directory" << o["directory"].toString();
+        place.text = QString::fromUtf8(*text);
+    }
+    if (place.file.isEmpty())
+        return Problem{wanted + (it.line ? ": that file is none of those that are compiled"
+                                         : " is in none of the files that are compiled"),
+                       commands,
+                       "Name it with its class, as in Window::load, or its place, as in window.cpp:42"};
+    return place;
+}
+
+std::optional<OtherLambda> lambdaAt(const CodeUnit &unit, const QString &text, int line)
+{
+    std::optional<OtherLambda> found;
+    bool begins = false;
+    for (const CodeFunction &f : unit.functions) {
+        if (f.file < 0 || f.file != unit.functions.first().file)
+            continue;
+        const std::function<void(const CodeNode &, const CodeNode *)> look = [&](const CodeNode &n,
+                                                                                 const CodeNode *call) {
+            if (n.is("lambda") && covers(text, n.begin, n.end, line)) {
+                const bool here = lineAt(text, n.begin) == line;
+                if (!found || here || !begins)
+                    found = OtherLambda{&f, &n, call};
+                begins = begins || here;
+            }
+            const bool calls = n.is("call") || n.is("method");
+            for (const CodeNode &c : n.children)
+                look(c, calls ? &n : call);
+        };
+        look(f.body, nullptr);
+    }
+    return found;
+}
+
+const CodeFunction *functionAt(const CodeUnit &unit, const QString &text, int line)
+{
+    for (const CodeFunction &f : unit.functions)
+        if (f.file == unit.functions.first().file && covers(text, f.begin, f.body.end, line))
+            return &f;
+    return nullptr;
+}
+
+LambdaNeeds needsOf(const OtherLambda &l, const CodeUnit &unit, const QString &text)
+{
+    LambdaNeeds needs;
+    const qsizetype close = text.indexOf(']', l.node->begin);
+    needs.captures = text.mid(l.node->begin + 1, close - l.node->begin - 1).trimmed();
+    bool self = false;
+    for (const CodeNode &c : l.node->children)
+        if (c.is("capture") && c.onThis) {
+            self = true;
+        } else if (c.is("capture")) {
+            needs.captured.insert(c.decl);
+            if (c.how == "reference")
+                needs.borrowed.insert(c.decl);
+        }
+    const CodeDecl *around = unit.decl(l.around->decl);
+    const CodeRecord *record = around ? unit.record(around->record) : nullptr;
+    needs.inObject = record && record->is("QObject");
+    static const QRegularExpression made("\\w\\s*=|\\*\\s*this");
+    if (needs.captures.contains(made))
+        needs.why = "it makes a variable of its own in its brackets, which lives from call to call";
+    const QList<const CodeNode *> arguments = l.call ? argumentsIn(*l.call) : QList<const CodeNode *>();
+    const qsizetype at = arguments.indexOf(l.node);
+    const auto textOf = [&](qsizetype i) {
+        const CodeNode &n = *arguments[i];
+        return n.begin < 0 ? QString() : text.mid(n.begin, n.end - n.begin).trimmed();
+    };
+    if (at >= 2)
+        needs.name = nameFrom(textOf(0), textOf(1));
+    if (self && needs.inObject) {
+        needs.owner = "this";
+        return needs;
+    }
+    // The object that the connection belongs to, or else the sender.
+    static const QRegularExpression plain("^&?[A-Za-z_]\\w*$");
+    const bool all = needs.captures.startsWith('&') && !needs.captures.startsWith("&&") &&
+                     (needs.captures == "&" || needs.captures.startsWith("&,"));
+    for (const qsizetype i : {at >= 3 ? at - 1 : qsizetype(-1), at >= 2 ? qsizetype(0) : qsizetype(-1)}) {
+        if (i < 0 || !plain.match(textOf(i)).hasMatch())
+            continue;
+        const QString name = textOf(i).mid(textOf(i).startsWith('&') ? 1 : 0);
+        const bool listed =
+            QRegularExpression("(?:^|[,&\\s])" + name + "\\s*(?:,|$)").match(needs.captures).hasMatch();
+        const bool byValue = needs.captures.startsWith('=') && !textOf(i).startsWith('&');
+        if (name != "this" && (all || listed || byValue)) {
+            needs.owner = textOf(i);
+            return needs;
+        }
+    }
+    if (needs.why.isEmpty())
+        needs.why = "nothing says which object it belongs to: name one in connect(), which the lambda knows";
+    return needs;
+}
+
+Dedented dedented(const QString &text, const CodeNode &body)
+{
+    Dedented out{text, 0};
+    QString inner = text.mid(body.begin, body.end - body.begin);
+    const qsizetype line = text.lastIndexOf('\n', body.begin) + 1;
+    if (!inner.contains('\n')) {
+        while (line + out.by < text.size() && text[line + out.by] == ' ')
+            ++out.by;
+        inner = "{\n    " + inner.mid(1).chopped(1).trimmed() + "\n}";
+    } else {
+        static const QRegularExpression first("\\n( *)\\S");
+        out.by = std::max(0, int(first.match(inner).capturedLength(1)) - 4);
+        inner.replace(QRegularExpression(QStringLiteral("\\n {1,%1}").arg(std::max(1, out.by))), "\n");
+        if (out.by == 0)
+            inner = text.mid(body.begin, body.end - body.begin);
+    }
+    out.text.replace(body.begin, body.end - body.begin, inner);
+    return out;
+}
+
+QString indented(const QString &body, int by)
+{
+    QStringList lines = body.split('\n');
+    for (qsizetype i = 1; i < lines.size(); ++i)
+        if (!lines[i].trimmed().isEmpty())
+            lines[i].prepend(QString(by, ' '));
+    return lines.join('\n');
+}
+
+qsizetype topLevelBefore(const QString &text, qsizetype at)
+{
+    const QString code = codeOnly(text);
+    qsizetype begin = 0; // of what is going on at the top level
+    int depth = 0;
+    static const QRegularExpression opens("(?:^|[\\s;}])namespace(?:\\s+[\\w:]+)?\\s*$");
+    for (qsizetype i = 0; i < at && i < code.size(); ++i) {
+        const QChar c = code[i];
+        if (c == '{') {
+            if (depth == 0 && opens.match(code.mid(begin, i - begin)).hasMatch())
+                begin = i + 1;
+            else
+                ++depth;
+        } else if (c == '}') {
+            depth = std::max(0, depth - 1);
+            if (depth == 0)
+                begin = i + 1;
+        } else if (depth == 0 && c == ';') {
+            begin = i + 1;
+        }
+    }
+    while (begin < at && code[begin].isSpace())
+        ++begin;
+    // Comments above it belong to it.
+    static const QRegularExpression comments("(?:^[ \\t]*//[^\\n]*\\n)+\\z",
+                                             QRegularExpression::MultilineOption);
+    const qsizetype line = text.lastIndexOf('\n', begin) + 1;
+    if (const auto m = comments.match(text.left(line)); m.hasMatch())
+        return m.capturedStart();
+    return line;
+}
+
+} // namespace pipit
