@@ -23,7 +23,7 @@ set(PIPIT_ROOMS
   "core/moves: core/base core/build core/code core/codegen core/edits core/project core/userfiles"
   "core/records: link"
   "core/runner: core/base core/records link"
-  "core/build: core/base core/codegen core/runner core/userfiles"
+  "core/build: core/base core/code core/codegen core/runner core/userfiles"
   "core/spans:"
   "core/trace: core/base core/records core/spans link"
   "core/pace: core/base core/records core/spans core/trace"

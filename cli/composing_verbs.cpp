@@ -1,7 +1,7 @@
 // Verbs that compose: add, set, rename, move, remove.
 #include "cli/editing.h"
 
-#include "core/build/clangd.h"
+#include "core/build/word_meanings.h"
 #include "core/edits/rename.h"
 #include "core/findings/names.h"
 
@@ -125,7 +125,7 @@ struct Rename {
         words.word("NEW", to, Words::Needed, "The new name; $1 stands for a group");
         words.flag("--all", all, "All names that fit a regular expression");
         words.flag("--look", look, "Only show what would change");
-        words.flag("--text-only", textOnly, "Go by the text, also where clangd is installed");
+        words.flag("--text-only", textOnly, "Go by the text alone, which takes no time");
     }
     int run() const;
 };
@@ -140,8 +140,8 @@ int Rename::run() const
     if (!places)
         return fail(places.problem());
     WordVerdicts verdicts;
-    if (!textOnly && !clangdProgram().isEmpty() && !places->isEmpty()) {
-        auto said = askClangd(w->place(), w->project(), w->files(), *places, false);
+    if (!textOnly && canAskReader() && !places->isEmpty()) {
+        auto said = askReader(w->place(), w->project(), w->files(), *places, false);
         if (said)
             verdicts = *said;
         else

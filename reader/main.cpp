@@ -4,10 +4,11 @@
 //   offset}
 //
 // `texts` stand in for what is on disk. Told are the functions of those names (as "Desk::load"), or the one
-// that holds the byte at `at`, each with all of the person's that it reaches; with neither, only the
-// messages. It never runs what it reads, and takes no more than a gigabyte: with more it ends, and whoever
+// that holds the byte at `at`, each with all of the person's that it reaches; or, with "words": [offsets], what
+// stands at those bytes of the file (words.h); with none of these only the messages. It never runs what it reads, and takes no more than a gigabyte: with more it ends, and whoever
 // asked starts another.
 #include "reader/facts.h"
+#include "reader/words.h"
 
 #include <clang/Frontend/ASTUnit.h>
 #include <clang/Frontend/CompilerInstance.h>
@@ -85,6 +86,13 @@ json::Object answer(const json::Object &request)
     if (!unit)
         return json::Object{{"problem", "the arguments cannot be understood"}};
     json::Object out{{"messages", messagesOf(*unit)}};
+    if (const json::Array *words = request.getArray("words")) {
+        std::vector<int64_t> offsets;
+        for (const json::Value &v : *words)
+            offsets.push_back(v.getAsInteger().getValueOr(-1));
+        out["meanings"] = reader::meaningsOf(unit->getASTContext(), offsets);
+        return out;
+    }
     reader::Facts facts(unit->getASTContext(), textsOf(request.getArray("own")));
     const std::vector<std::string> names = textsOf(request.getArray("names"));
     const auto at = request.getInteger("at");

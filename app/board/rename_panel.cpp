@@ -2,7 +2,7 @@
 
 #include "app/look/tokens.h"
 #include "app/session/background.h"
-#include "core/build/clangd.h"
+#include "core/build/word_meanings.h"
 
 #include <QHBoxLayout>
 #include <QVBoxLayout>
@@ -80,15 +80,15 @@ bool RenamePanel::plan(const QString &from, const QString &to, bool all)
     forget();
     again_ = [this, from, to, all] { return this->plan(from, to, all); };
     const bool more = !plan->places.isEmpty() || !plan->notes.isEmpty();
-    const bool asks = more && !clangdProgram().isEmpty();
-    showRename(*plan, asks ? "clangd is looking at your code; Rename goes by its text until then." : "");
+    const bool asks = more && canAskReader();
+    showRename(*plan, asks ? "Your code is being read; Rename goes by its text until then." : "");
     apply_->setFocus();
     if (asks)
-        lookWithClangd(request);
+        lookWithReader(request);
     return true;
 }
 
-void RenamePanel::lookWithClangd(const RenameRequest &request)
+void RenamePanel::lookWithReader(const RenameRequest &request)
 {
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     Workspace &w = session_->document.workspace();
@@ -98,7 +98,7 @@ void RenamePanel::lookWithClangd(const RenameRequest &request)
     inBackground(
         this,
         [place = w.place(), project = w.project(), files = w.files(), words = *asked,
-         cancel = cancel_]() mutable { return askClangd(place, project, files, words, *cancel); },
+         cancel = cancel_]() mutable { return askReader(place, project, files, words, *cancel); },
         [this, request, cancel = cancel_, asked = *asked](const Result<WordVerdicts> &said) {
             if (*cancel || cancel != cancel_ || !edit_)
                 return; // something else is shown by now
@@ -108,11 +108,11 @@ void RenamePanel::lookWithClangd(const RenameRequest &request)
             auto plan =
                 pipit::planRename(session_->document.workspace(), request, said ? *said : WordVerdicts());
             if (plan)
-                showRename(*plan, said ? "Looked at by clangd." : said.problem().text());
+                showRename(*plan, said ? "By what each word stands for." : said.problem().text());
         });
 }
 
-// A question to clangd that nobody waits for any more.
+// A question that nobody waits for any more.
 void RenamePanel::forget()
 {
     if (cancel_)

@@ -20,7 +20,7 @@ class RenamePanel : public QWidget
 public:
     explicit RenamePanel(Session *session, QWidget *parent = nullptr);
     ~RenamePanel() override;
-    // By the text at once; where clangd is installed, by what it says once it has answered. False when it
+    // By the text at once; by what each word stands for once it was read. False when it
     // cannot be planned; the reason was told.
     bool plan(const QString &from, const QString &to, bool all);
     QPushButton *applyButton() const { return apply_; }
@@ -36,13 +36,13 @@ private:
     QPlainTextEdit *code_;
     QPushButton *apply_;
     void showRename(const RenamePlan &plan, const QString &lookedAt);
-    void lookWithClangd(const RenameRequest &request);
+    void lookWithReader(const RenameRequest &request);
     void forget();
     void apply();
 
     std::optional<Edit> edit_;
     std::function<bool()> again_;               // makes the plan anew
-    std::shared_ptr<std::atomic<bool>> cancel_; // of the question to clangd
+    std::shared_ptr<std::atomic<bool>> cancel_; // of the question to the reader
 };
 
 } // namespace pipit::app

@@ -207,6 +207,12 @@ private:
     QHash<QString, Offsets> known_;
 };
 
+QString textOfFile(const QString &file)
+{
+    const auto bytes = readFile(file);
+    return bytes ? QString::fromUtf8(*bytes) : QString();
+}
+
 QByteArray lineOf(const CodeQuestion &q)
 {
     QJsonObject o{{"file", q.file},
@@ -216,7 +222,14 @@ QByteArray lineOf(const CodeQuestion &q)
     for (auto it = q.texts.begin(); it != q.texts.end(); ++it)
         texts.insert(it.key(), it.value());
     o.insert("texts", texts);
-    if (!q.functions.isEmpty())
+    if (!q.words.isEmpty()) {
+        // In bytes.
+        const QString text = q.texts.contains(q.file) ? q.texts[q.file] : textOfFile(q.file);
+        QJsonArray words;
+        for (const int at : q.words)
+            words.append(qint64(QStringView(text).left(at).toUtf8().size()));
+        o.insert("words", words);
+    } else if (!q.functions.isEmpty())
         o.insert("names", QJsonArray::fromStringList(q.functions));
     else if (q.at >= 0)
         o.insert("at", q.texts.contains(q.file) ? q.texts[q.file].left(q.at).toUtf8().size() : q.at);
@@ -280,7 +293,7 @@ Result<QByteArray> CodeReader::ask(const QByteArray &line)
     return process_.readLine();
 }
 
-Result<CodeUnit> CodeReader::read(const CodeQuestion &question)
+Result<QJsonObject> CodeReader::answerTo(const CodeQuestion &question)
 {
     const QByteArray line = lineOf(question);
     auto said = Result<QByteArray>(QByteArray());
@@ -302,7 +315,24 @@ Result<CodeUnit> CodeReader::read(const CodeQuestion &question)
     if (const QString problem = answer["problem"].toString(); !problem.isEmpty() || answer.isEmpty())
         return Problem{"The code could not be read: " + (problem.isEmpty() ? QString("no answer") : problem),
                        question.file, remedy};
-    return Unpacked(question).unit(answer);
+    return answer;
+}
+
+Result<CodeUnit> CodeReader::read(const CodeQuestion &question)
+{
+    const auto answer = answerTo(question);
+    return answer ? Result<CodeUnit>(Unpacked(question).unit(*answer)) : answer.problem();
+}
+
+Result<QList<QStringList>> CodeReader::meanings(const CodeQuestion &question)
+{
+    const auto answer = answerTo(question);
+    if (!answer)
+        return answer.problem();
+    QList<QStringList> all;
+    for (const auto &each : (*answer)["meanings"].toArray())
+        all << textsOf(each);
+    return all;
 }
 
 } // namespace pipit

@@ -24,6 +24,7 @@ struct CodeQuestion {
     QHash<QString, QString> texts; // by absolute name, what stands in for the disk
     QStringList functions;         // by qualified name, or
     int at = -1;                   // the function around this offset of the file
+    QList<int> words{};            // of `meanings`: where words stand, by character
 };
 
 class CodeReader
@@ -37,10 +38,14 @@ public:
     // Where it is not installed, or its libraries are not.
     [[nodiscard]] static bool isThere();
     [[nodiscard]] Result<CodeUnit> read(const CodeQuestion &question);
+    // For each of the question's words what it stands for, by clang's "unified symbol resolutions"; nothing
+    // where no compiler sees it.
+    [[nodiscard]] Result<QList<QStringList>> meanings(const CodeQuestion &question);
 
 private:
     Outcome start();
     Result<QByteArray> ask(const QByteArray &line);
+    Result<QJsonObject> answerTo(const CodeQuestion &question);
 
     const std::atomic<bool> &cancel_;
     std::chrono::seconds patience_;

@@ -5,7 +5,7 @@
 #include "core/moves/helpers.h"
 #include "core/moves/neighbours.h"
 #include "core/moves/pause.h"
-#include "core/moves/project_code.h"
+#include "core/build/project_code.h"
 #include "core/moves/rewrite.h"
 #include "core/moves/surroundings.h"
 #include "core/userfiles/cpp_scan.h"

@@ -1,6 +1,6 @@
-// Renaming: what follows in the model, the code and the plays; by the text, and by what clangd says.
+// Renaming: what follows in the model, the code and the plays; by the text, and by what each word stands for.
 #include "core/base/files.h"
-#include "core/build/clangd.h"
+#include "core/build/word_meanings.h"
 #include "core/edits/rename.h"
 #include "core/findings/findings.h"
 #include "core/moves/move.h"
@@ -58,26 +58,17 @@ private:
         return code.mid(from, code.indexOf("\n}\n", from) - from);
     }
     static Result<WordVerdicts> asked(Workspace &w, const RenameRequest &r,
-                                      std::chrono::seconds patience = std::chrono::seconds(60))
+                                      std::chrono::seconds patience = std::chrono::seconds(60),
+                                      bool cancelled = false)
     {
         auto words = wordsToRename(w, r);
         if (!words)
             return words.problem();
-        return askClangd(w.place(), w.project(), w.files(), *words, false, patience);
-    }
-    // A program that stands in for clangd.
-    QString standIn(const QByteArray &script)
-    {
-        const QString file = QStringLiteral("%1/stand-in-%2").arg(dir_.path()).arg(++number_);
-        if (!writeFile(file, "#!/bin/sh\n" + script))
-            qFatal("the stand-in could not be written");
-        QFile::setPermissions(file, QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner);
-        return file;
+        return askReader(w.place(), w.project(), w.files(), *words, cancelled, patience);
     }
 
 private slots:
     void whatNamesItElsewhereFollowsOrIsTold();
-    void cleanup() { qunsetenv("PIPIT_CLANGD"); }
     void theModelFollows();
     void codeFollowsByItsText_data();
     void codeFollowsByItsText();
@@ -92,11 +83,11 @@ private slots:
     void aPlanIsRefusedOnceAnythingHasChanged();
     void thereAndBackIsWhatWas();
     void wordsHaveTheirPlaces();
-    void clangdKnowsBetter_data();
-    void clangdKnowsBetter();
-    void clangdReadsWhatIsNotSaved();
-    void clangdMayFail_data();
-    void clangdMayFail();
+    void theReaderKnowsBetter_data();
+    void theReaderKnowsBetter();
+    void theReaderReadsWhatIsNotSaved();
+    void theReaderMayFail();
+    void headersAreReadToo();
 };
 
 void RenameTest::theModelFollows()
@@ -349,13 +340,13 @@ void RenameTest::wordsHaveTheirPlaces()
     QCOMPARE(text.split('\n')[word.line - 1].mid(word.column, 2), QString("b2"));
 }
 
-void RenameTest::clangdKnowsBetter_data()
+void RenameTest::theReaderKnowsBetter_data()
 {
     QTest::addColumn<QByteArray>("before");
     QTest::addColumn<QByteArray>("byText");
-    QTest::addColumn<QByteArray>("byClangd");
-    const auto row = [](const char *name, const char *before, const char *byText, const char *byClangd) {
-        QTest::newRow(name) << QByteArray(before) << QByteArray(byText) << QByteArray(byClangd);
+    QTest::addColumn<QByteArray>("byMeaning");
+    const auto row = [](const char *name, const char *before, const char *byText, const char *byMeaning) {
+        QTest::newRow(name) << QByteArray(before) << QByteArray(byText) << QByteArray(byMeaning);
     };
     row("through a reference", "    Desk &self = *this;\n    self.b2->hide();",
         "    Desk &self = *this;\n    self.b2->hide();", "    Desk &self = *this;\n    self.go->hide();");
@@ -372,25 +363,23 @@ void RenameTest::clangdKnowsBetter_data()
         "#if 0\n    go->hide();\n#endif");
 }
 
-void RenameTest::clangdKnowsBetter()
+void RenameTest::theReaderKnowsBetter()
 {
-    if (clangdProgram().isEmpty())
-        QSKIP("clangd is not installed");
+    QVERIFY(canAskReader());
     QFETCH(QByteArray, before);
     QFETCH(QByteArray, byText);
-    QFETCH(QByteArray, byClangd);
+    QFETCH(QByteArray, byMeaning);
     Workspace text = desk(before), code = desk(before);
     QCOMPARE(bodyAfter(text, {"b2", "go"}), QString::fromUtf8(byText));
     auto said = asked(code, {"b2", "go"});
     QVERIFY2(said, said ? "" : qPrintable(said.problem().text()));
-    QCOMPARE(bodyAfter(code, {"b2", "go"}, *said), QString::fromUtf8(byClangd));
+    QCOMPARE(bodyAfter(code, {"b2", "go"}, *said), QString::fromUtf8(byMeaning));
 }
 
 // The buffers count, and the project as it is edited, not what stands on disk; nothing is left there.
-void RenameTest::clangdReadsWhatIsNotSaved()
+void RenameTest::theReaderReadsWhatIsNotSaved()
 {
-    if (clangdProgram().isEmpty())
-        QSKIP("clangd is not installed");
+    QVERIFY(canAskReader());
     Workspace w = desk();
     QVERIFY(w.save());
     const QStringList onDisk = QDir(w.place().folder).entryList(QDir::Files | QDir::Dirs | QDir::Hidden);
@@ -404,32 +393,35 @@ void RenameTest::clangdReadsWhatIsNotSaved()
     QCOMPARE(QDir(w.place().folder).entryList(QDir::Files | QDir::Dirs | QDir::Hidden), onDisk);
 }
 
-void RenameTest::clangdMayFail_data()
+void RenameTest::theReaderMayFail()
 {
-    QTest::addColumn<QByteArray>("script");
-    QTest::addColumn<QString>("says");
-    QTest::newRow("ends at once") << QByteArray("exit 3\n") << "it ended";
-    QTest::newRow("speaks something else")
-        << QByteArray("printf 'hello\\r\\n\\r\\n'; sleep 5\n") << "does not speak the protocol";
-    QTest::newRow("never answers") << QByteArray("exec sleep 20\n") << "took too long";
-    QTest::newRow("talks to itself") << QByteArray("exec cat\n") << "took too long";
+    Workspace w = desk("    b2->hide();");
+    auto late = asked(w, {"b2", "go"}, std::chrono::seconds(0));
+    QVERIFY(!late);
+    QVERIFY2(late.problem().text().contains("was not read within 0 s"), qPrintable(late.problem().text()));
+    auto cancelled = asked(w, {"b2", "go"}, std::chrono::seconds(60), true);
+    QVERIFY(!cancelled && cancelled.problem().text().contains("cancelled"));
+    // By its text then.
+    QCOMPARE(bodyAfter(w, {"b2", "go"}), QString("    go->hide();"));
 }
 
-void RenameTest::clangdMayFail()
+void RenameTest::headersAreReadToo()
 {
-    QFETCH(QByteArray, script);
-    QFETCH(QString, says);
-    qputenv("PIPIT_CLANGD", standIn(script).toUtf8());
-    Workspace w = desk("    b2->hide();");
-    auto said = asked(w, {"b2", "go"}, std::chrono::seconds(2));
-    QVERIFY(!said);
-    QVERIFY2(said.problem().text().contains(says), qPrintable(said.problem().text()));
-    QCOMPARE(bodyAfter(w, {"b2", "go"}), QString("    go->hide();"));
-    qputenv("PIPIT_CLANGD", "/nowhere/clangd");
-    auto missing = asked(w, {"go", "b2"});
-    QVERIFY(!missing && missing.problem().text().contains("could not be started"));
-    qputenv("PIPIT_CLANGD", "none");
-    QVERIFY(!asked(w, {"go", "b2"}));
+    Workspace w = desk();
+    QString header = *w.files().text("desk.h");
+    const qsizetype at = header.lastIndexOf("};");
+    header.insert(
+        at,
+        "    // \u00dcber b2.\n    void far() { this->b2->show(); struct { int b2; } o{1}; o.b2 = 2; }\n");
+    w.files().setText("desk.h", header);
+    auto said = asked(w, {"b2", "go"});
+    QVERIFY2(said, said ? "" : qPrintable(said.problem().text()));
+    int ours = 0, others = 0;
+    for (auto it = said->begin(); it != said->end(); ++it)
+        if (it.key().first == "desk.h")
+            ++(it.value() ? ours : others);
+    QCOMPARE(ours, 1);
+    QCOMPARE(others, 2);
 }
 
 // What an object is looked for by follows; other texts, and selectors that fit no longer, are told; plays

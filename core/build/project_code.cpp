@@ -1,4 +1,4 @@
-#include "core/moves/project_code.h"
+#include "core/build/project_code.h"
 
 #include "core/build/compiler.h"
 #include "core/build/scratch.h"
@@ -35,6 +35,17 @@ Result<CodeUnit> ProjectCode::read(const QString &file, const QStringList &funct
     q.own = {folder() + '/'};
     q.functions = functions;
     return reader_.read(q);
+}
+
+Result<QList<QStringList>> ProjectCode::meanings(const QString &file, const QList<int> &offsets)
+{
+    CodeQuestion q;
+    q.file = path(file);
+    q.arguments = arguments_;
+    if (file.endsWith(".h"))
+        q.arguments += {"-x", "c++-header"};
+    q.words = offsets;
+    return reader_.meanings(q);
 }
 
 } // namespace pipit

@@ -14,12 +14,18 @@ namespace pipit
 class ProjectCode
 {
 public:
-    explicit ProjectCode(const std::atomic<bool> &cancel) : reader_(cancel) {}
+    explicit ProjectCode(const std::atomic<bool> &cancel,
+                         std::chrono::seconds patience = std::chrono::seconds(60))
+        : reader_(cancel, patience)
+    {
+    }
 
     // Lays the code out anew in a folder of its own.
     Outcome lay(const ProjectPlace &place, const Project &project, UserFiles &files);
     // One of the user's source files, with what these functions say.
     Result<CodeUnit> read(const QString &file, const QStringList &functions);
+    // What words of one of the user's files stand for, a header among them.
+    Result<QList<QStringList>> meanings(const QString &file, const QList<int> &offsets);
     QString path(const QString &file) const { return folder() + '/' + file; }
 
 private:
