@@ -39,7 +39,7 @@ set(PIPIT_ROOMS
   "app/code: app/look app/session core/catalog core/pace core/userfiles"
   "app/board: app/code app/look app/session core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runner core/runs core/sentences core/userfiles core/why"
   "app/trace: app/look app/session core/catalog core/pace core/trace core/why"
-  "app/pace: app/look app/session core/base core/edits core/pace core/project core/runs core/trace core/userfiles"
+  "app/pace: app/look app/session core/base core/edits core/moves core/pace core/project core/runs core/trace core/userfiles"
   "app/plays: app/look app/session core/base core/plays"
   "app/why: app/look app/session core/why"
   "app/shell: app/board app/look app/pace app/plays app/session app/trace app/why core/base core/pace core/runner core/sentences"

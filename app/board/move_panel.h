@@ -4,7 +4,7 @@
 // Threads: the loop's thread only. Plans are made on a worker; a plan that is out of date is made anew.
 #pragma once
 
-#include "app/board/code_pane.h"
+#include "app/look/code_pane.h"
 #include "app/look/row_list.h"
 #include "app/session/session.h"
 #include "core/moves/move.h"

@@ -29,6 +29,12 @@ QString handlerOf(const Session &session, const HandlerName &h)
     return {};
 }
 
+bool isOfProject(Session &session, const QString &file)
+{
+    return session.document.isOpen() && (QFileInfo(file).isRelative() ||
+                                         file.startsWith(session.document.workspace().place().folder + '/'));
+}
+
 } // namespace
 
 PacePage::PacePage(Session *session, QWidget *parent) : QWidget(parent), session_(session)
@@ -42,10 +48,19 @@ PacePage::PacePage(Session *session, QWidget *parent) : QWidget(parent), session
     hair->setFixedWidth(1);
     layout->addWidget(hair);
     compare_ = new ComparePanel(session);
-    layout->addWidget(compare_, 6);
+    elsewhere_ = new ElsewherePanel(session);
+    right_ = new QStackedWidget;
+    right_->addWidget(compare_);
+    right_->addWidget(elsewhere_);
+    layout->addWidget(right_, 6);
+    connect(elsewhere_, &ElsewherePanel::dismissed, this, [this] {
+        right_->setCurrentWidget(compare_);
+        stalls_->setFocus();
+    });
     connect(&session->shown, &ShownTrace::figuresChanged, this, &PacePage::refresh);
     connect(&session->shown, &ShownTrace::reset, this, [this] {
         stallsShown_ = SIZE_MAX;
+        right_->setCurrentWidget(compare_);
         refresh();
     });
     connect(compare_, &ComparePanel::elsewhereAsked, this, &PacePage::elsewhereAsked);
@@ -159,11 +174,7 @@ QWidget *PacePage::makeStallSide()
     v->addLayout(buttons);
     v->addWidget(waiting_, 4);
     connect(stalls_, &RowList::chosen, this, &PacePage::showDetails);
-    connect(move_, &QPushButton::clicked, this, [this] {
-        if (const Stall *s = current())
-            if (const QString h = handlerOf(*session_, s->contributors.front().handler); !h.isEmpty())
-                Q_EMIT moveAsked(h, Shape::Background);
-    });
+    connect(move_, &QPushButton::clicked, this, &PacePage::moveCurrent);
     connect(open_, &QPushButton::clicked, this, [this] {
         if (const Stall *s = current())
             Q_EMIT placeAsked(s->contributors.front().handler.file, s->contributors.front().handler.line);
@@ -173,6 +184,21 @@ QWidget *PacePage::makeStallSide()
             Q_EMIT timeAsked(s->start + 2'000'000);
     });
     return side;
+}
+
+// In the project, or as a change for whoever has the code.
+void PacePage::moveCurrent()
+{
+    const Stall *s = current();
+    if (!s)
+        return;
+    const HandlerName &h = s->contributors.front().handler;
+    if (const QString known = handlerOf(*session_, h); !known.isEmpty()) {
+        Q_EMIT moveAsked(known, Shape::Background);
+        return;
+    }
+    right_->setCurrentWidget(elsewhere_);
+    elsewhere_->plan(h.name, h.file, h.line);
 }
 
 const Stall *PacePage::current() const
@@ -279,8 +305,10 @@ void PacePage::showDetails()
     const HandlerName &h = s->contributors.front().handler;
     const QString handler = handlerOf(*session_, h);
     const Handler *known = handler.isEmpty() ? nullptr : session_->document.project().handler(handler);
-    move_->setVisible(s->worker.isEmpty() && known && known->shape == Shape::OneGo &&
-                      known->kind == HandlerKind::Signal);
+    // What was not composed here moves as a change to its source file.
+    const bool elsewhere = handler.isEmpty() && !h.file.isEmpty() && !isOfProject(*session_, h.file);
+    move_->setVisible(s->worker.isEmpty() && (elsewhere || (known && known->shape == Shape::OneGo &&
+                                                            known->kind == HandlerKind::Signal)));
     open_->setVisible(!h.file.isEmpty() && session_->document.isOpen());
     std::vector<Row> rows;
     for (const Unseen &u : s->unseen) {

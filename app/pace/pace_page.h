@@ -6,6 +6,7 @@
 
 #include "app/look/row_list.h"
 #include "app/pace/compare_panel.h"
+#include "app/pace/elsewhere_panel.h"
 #include "app/pace/strains_panel.h"
 #include "app/pace/timers_panel.h"
 
@@ -22,6 +23,7 @@ public:
     RowList *stalls() const { return stalls_; }
     RowList *waiting() const { return waiting_; }
     QLabel *sentence() const { return sentence_; }
+    ElsewherePanel *elsewhere() const { return elsewhere_; }
     QPushButton *moveButton() const { return move_; }
     ComparePanel *compare() const { return compare_; }
     TimersPanel *timers() const { return timers_; }
@@ -54,6 +56,7 @@ private:
     void tellEmpty();
     void showDetails();
     const Stall *current() const;
+    void moveCurrent();
 
     Session *session_;
     RowList *stalls_, *waiting_;
@@ -64,6 +67,8 @@ private:
     StrainsPanel *strains_;
     QLabel *sentence_;
     QPushButton *move_, *open_, *trace_;
+    ElsewherePanel *elsewhere_; // in the place of the comparison, while it is asked for
+    QStackedWidget *right_;
     ComparePanel *compare_;
     std::size_t stallsShown_ = SIZE_MAX;
 };

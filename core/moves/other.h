@@ -22,7 +22,7 @@ struct OtherMove {
     QString diff; // unified, with a/ and b/
 };
 
-// Whether that folder says how its code is compiled (compile_commands.json, in it or in its build folder).
+// Whether that folder says how its code is compiled (compile_commands.json, in it or in a folder in it).
 [[nodiscard]] bool hasCompileCommands(const QString &folder);
 // `function` is qualified: "Window::load"; or a place, as in "src/window.cpp:42": the lambda, or function,
 // there.

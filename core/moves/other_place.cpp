@@ -3,6 +3,7 @@
 #include "core/base/files.h"
 #include "core/userfiles/cpp_scan.h"
 
+#include <QDateTime>
 #include <QDir>
 #include <QFileInfo>
 #include <QJsonArray>
@@ -11,6 +12,7 @@
 #include <QProcess>
 #include <QRegularExpression>
 
+#include <algorithm>
 #include <functional>
 
 namespace pipit
@@ -19,20 +21,31 @@ namespace pipit
 namespace
 {
 
-// What a compiler is told, without what it writes and for whom.
-QStringList argumentsOf(const QStringList &words, const QString &file)
+// Of what a compiler is told what says how the code reads; another compiler knows no more of it.
+QStringList argumentsOf(const QStringList &words)
 {
+    static const QStringList withNext = {"-I", "-isystem", "-iquote",  "-idirafter", "-D",
+                                         "-U", "-include", "-imacros", "-isysroot",  "--sysroot",
+                                         "-x", "-F",       "-target"},
+                             starts = {"-I",         "-isystem", "-iquote",  "-idirafter", "-D",
+                                       "-U",         "-std=",    "--std=",   "-nostd",     "-stdlib=",
+                                       "--sysroot=", "-F",       "--target="},
+                             whole = {"-ansi",         "-pthread",      "-m32",
+                                      "-m64",          "-fPIC",         "-fpic",
+                                      "-fPIE",         "-fpie",         "-fno-rtti",
+                                      "-frtti",        "-fexceptions",  "-fno-exceptions",
+                                      "-fchar8_t",     "-fno-char8_t",  "-funsigned-char",
+                                      "-fsigned-char", "-fshort-enums", "-fms-extensions"};
     QStringList kept;
     for (qsizetype i = 1; i < words.size(); ++i) {
         const QString &w = words[i];
-        if (w == "-o" || w == "-MF" || w == "-MT" || w == "-MQ") {
-            ++i;
-            continue;
+        if (withNext.contains(w) && i + 1 < words.size()) {
+            kept << w << words[++i];
+        } else if (whole.contains(w) || std::any_of(starts.begin(), starts.end(), [&](const QString &s) {
+                       return w.startsWith(s) && w.size() > s.size();
+                   })) {
+            kept << w;
         }
-        if (w == "-c" || w == "-MD" || w == "-MMD" || w == "-Winvalid-pch" || w == "-Werror" ||
-            QFileInfo(w).fileName() == QFileInfo(file).fileName())
-            continue;
-        kept << w;
     }
     return kept;
 }
@@ -117,9 +130,29 @@ QString nameFrom(const QString &sender, const QString &signal)
 
 QString commandsFileIn(const QString &folder)
 {
-    for (const char *name : {"/compile_commands.json", "/build/compile_commands.json"})
-        if (QFileInfo::exists(folder + QLatin1String(name)))
-            return folder + QLatin1String(name);
+    const QString name = "/compile_commands.json";
+    for (const QString &place : {folder, folder + "/build"})
+        if (QFileInfo::exists(place + name))
+            return place + name;
+    QFileInfo newest;
+    for (const QFileInfo &each : QDir(folder).entryInfoList(QDir::Dirs | QDir::NoDotAndDotDot)) {
+        const QFileInfo file(each.filePath() + name);
+        if (file.exists() && (newest.filePath().isEmpty() || file.lastModified() > newest.lastModified()))
+            newest = file;
+    }
+    return newest.filePath();
+}
+
+QString compiledFolderAround(const QString &file)
+{
+    constexpr int most = 12;
+    QDir dir = QFileInfo(file).absoluteDir();
+    for (int up = 0; up < most && dir.exists(); ++up) {
+        if (!commandsFileIn(dir.path()).isEmpty())
+            return dir.path();
+        if (!dir.cdUp())
+            break;
+    }
     return {};
 }
 
@@ -145,7 +178,7 @@ Result<OtherPlace> findOtherPlace(const QString &folder, const QString &wanted)
             continue;
         }
         place.file = file;
-        place.arguments = argumentsOf(wordsOf(o), file);
+        place.arguments = argumentsOf(wordsOf(o));
         place.arguments << "-working-directory" << o["directory"].toString();
         place.text = QString::fromUtf8(*text);
     }

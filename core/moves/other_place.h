@@ -24,7 +24,10 @@ struct OtherPlace {
 
 // `wanted` is "Window::load" or "src/window.cpp:42".
 [[nodiscard]] Result<OtherPlace> findOtherPlace(const QString &folder, const QString &wanted);
-[[nodiscard]] QString commandsFileIn(const QString &folder); // empty for none
+// In the folder or in one of those in it, the newest; empty for none.
+[[nodiscard]] QString commandsFileIn(const QString &folder);
+// The folder around a source file that says how its code is compiled; empty for none.
+[[nodiscard]] QString compiledFolderAround(const QString &file);
 
 // A lambda in a function.
 struct OtherLambda {

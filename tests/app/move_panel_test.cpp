@@ -1,9 +1,13 @@
 // The preview of a move: both sides of the code, or why it is not moved.
+#include "core/base/files.h"
+#include "core/build/compiler.h"
 #include "core/userfiles/cpp_scan.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/window.h"
 
+#include <QClipboard>
+#include <QGuiApplication>
 #include <QSignalSpy>
 #include <QTemporaryDir>
 
@@ -15,6 +19,7 @@ class MovePanelTest : public QObject
 {
     Q_OBJECT
 private Q_SLOTS:
+    void codeOfOthersIsAChangeToCopy();
     void bothSidesAreShown();
     void aRefusalNamesItsLines();
     void leavingItForgetsIt();
@@ -68,7 +73,7 @@ void MovePanelTest::aRefusalNamesItsLines()
     QTemporaryDir dir;
     MainWindow w;
     open(w, dir,
-         "    std::function<int(int)> rule = [](int n) { return n + 1; };\n    int n = 0;\n"
+         "    int (*rule)(int) = [](int n) { return n + 1; };\n    int n = 0;\n"
          "    for (int i = 0; i < 1000; ++i)\n        n = rule(n);\n    "
          "tideLabel->setText(QString::number(n));\n");
     MovePanel *panel = plan(w, Shape::Background);
@@ -103,6 +108,42 @@ void MovePanelTest::leavingItForgetsIt()
     QTest::qWait(1500);
     QCOMPARE(planned.count(), 0);
     QCOMPARE(w.session()->document.project().handler("tideForecast")->shape, Shape::OneGo);
+}
+
+// Of code that was not composed here the change is shown, to be copied; nothing is written.
+void MovePanelTest::codeOfOthersIsAChangeToCopy()
+{
+    QTemporaryDir dir;
+    const QByteArray source = "#include <QtWidgets/QLabel>\n\nclass Window : public QWidget\n{\npublic:\n"
+                              "    void load()\n    {\n        int n = 0;\n"
+                              "        for (int i = 0; i < 1000; ++i)\n            n += i % 7;\n"
+                              "        status_->setText(QString::number(n));\n    }\n"
+                              "    QLabel *status_ = new QLabel(this);\n};\n";
+    QVERIFY(QDir(dir.path()).mkpath("src") && writeFile(dir.path() + "/src/window.cpp", source));
+    MainWindow w;
+    ElsewherePanel panel(w.session());
+    panel.show();
+    QSignalSpy planned(&panel, &ElsewherePanel::planned);
+    panel.plan("Window::load", dir.path() + "/src/window.cpp", 6);
+    QTRY_COMPARE_WITH_TIMEOUT(planned.size(), 1, 20000);
+    QVERIFY2(panel.sentences().contains("compile_commands.json"), qPrintable(panel.sentences()));
+    QVERIFY(!panel.copyButton()->isVisible());
+    QVERIFY(writeFile(dir.path() + "/compile_commands.json",
+                      ("[{\"directory\": \"" + dir.path() +
+                       "\", \"file\": \"src/window.cpp\", \"command\": \"c++ " + gcc().flags().join(' ') +
+                       " -c src/window.cpp\"}]")
+                          .toUtf8()));
+    panel.plan("Window::load", dir.path() + "/src/window.cpp", 6);
+    QTRY_COMPARE_WITH_TIMEOUT(planned.size(), 2, 60000);
+    QVERIFY2(panel.copyButton()->isVisible(), qPrintable(panel.sentences()));
+    QTest::keyClick(panel.copyButton(), Qt::Key_Space);
+    const QString change = QGuiApplication::clipboard()->text();
+    QVERIFY2(change.startsWith("--- a/src/window.cpp\n+++ b/src/window.cpp\n"), qPrintable(change));
+    QVERIFY(change.contains("+int loadWork(QPromise<int> &promise)"));
+    QCOMPARE(*readFile(dir.path() + "/src/window.cpp"), source);
+    QSignalSpy dismissed(&panel, &ElsewherePanel::dismissed);
+    panel.leaveButton()->click();
+    QCOMPARE(dismissed.size(), 1);
 }
 
 PIPIT_TEST(MovePanelTest)

@@ -1,4 +1,4 @@
-#include "app/board/code_pane.h"
+#include "app/look/code_pane.h"
 
 #include "app/look/tokens.h"
 
