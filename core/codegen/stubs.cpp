@@ -23,6 +23,9 @@ Stub stubOf(const Handler &h, Part part, const QStringList &names)
                 "    Q_UNUSED(state)\n    return false;\n"};
     if (part == Part::End)
         return {"// On the loop, once there is no more.\n", "    Q_UNUSED(state)\n"};
+    if (part == Part::Add)
+        return {"// On the loop, while it works and in the end: add what has come since.\n",
+                "    Q_UNUSED(some)\n"};
     if (part == Part::Show)
         return {"// On the loop: show the result, the error or the cancellation.\n",
                 "    Q_UNUSED(outcome)\n"};
@@ -84,6 +87,8 @@ QString Stubs::declaration(const Handler &h, const HandlerFunction &f, const QSt
     if (f.part == Part::Work)
         return QStringLiteral("%1 %2(QPromise<%1> &promise%3)")
             .arg(h.result, f.name, h.input == "void" ? QString() : ", const " + h.input + " &input");
+    if (f.part == Part::Add)
+        return QStringLiteral("void %1%2(const %3 &some)").arg(scope, f.name, h.result);
     if (f.part == Part::Show)
         return QStringLiteral("void %1%2(const Outcome<%3> &outcome)").arg(scope, f.name, h.result);
     QStringList arguments;

@@ -195,15 +195,31 @@ void WiringWriter::jobEnds()
         const QByteArray job = h->name.toUtf8() + "Job";
         const Group group{&owner, "QFutureWatcherBase", {jobName(*h)}};
         const QByteArray head = "connect(" + job + ", &QFutureWatcherBase::finished, this, [this] {";
+        if (h->batches)
+            jobBatches(*h, owner);
         line("// " + job + ": what the work came to.");
         const int at = lineNumber_;
         open("connect(" + job + ", &QFutureWatcherBase::finished, this, [this] {");
-        line("const auto " + locals_.of("outcome") + " = wiring::outcomeOf(" + job + "->future());");
+        line("const auto " + locals_.of("outcome") + " = wiring::" + (h->batches ? "lastOf" : "outcomeOf") +
+             '(' + job + "->future());");
         jobNext(*h);
         line(h->function(Part::Show).toUtf8() + '(' + locals_.of("outcome") + ");");
         close("});");
         note(at, group, h->function(Part::Show));
     }
+}
+
+void WiringWriter::jobBatches(const Handler &h, Connection owner)
+{
+    owner.signal = "resultsReadyAt";
+    const QByteArray job = h.name.toUtf8() + "Job";
+    line("// " + job + ": what it has come to so far.");
+    const int at = lineNumber_;
+    open("connect(" + job + ", &QFutureWatcherBase::resultsReadyAt, this, [this](int first, int last) {");
+    line("for (int i = first; i < last; ++i)");
+    line("    " + h.function(Part::Add).toUtf8() + '(' + job + "->resultAt(i));");
+    close("});");
+    note(at, Group{&owner, "QFutureWatcherBase", {jobName(h)}}, h.function(Part::Add));
 }
 
 // Before anything is shown, which may throw: what waits is not to be forgotten.

@@ -75,6 +75,7 @@ private:
     Connection ownerOf(const Handler &h) const; // the first that starts it speaks for it
     void jobs();
     void jobEnds();
+    void jobBatches(const Handler &h, Connection owner);
     void starts();
     QByteArray starter(const Handler &h) const; // "startTideForecast"
     QByteArray called(const Handler &h) const;  // what a connection calls

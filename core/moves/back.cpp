@@ -62,7 +62,9 @@ public:
             defs << *d;
         }
         const QString first = body(defs[0]);
-        QString second = body(defs[1]), third = body(defs[2]);
+        QString second = body(defs[1]), third = body(defs.last());
+        if (h_.batches)
+            withoutBatches(second, third, body(defs[2]));
         dropConstants(first, second);
         dropConstants(first, third);
         dropConstants(second, third);
@@ -87,6 +89,19 @@ private:
     {
         QString b = text_.mid(d.bodyOpen + 1, d.bodyClose - d.bodyOpen - 1);
         return b.startsWith('\n') ? b.mid(1) : b;
+    }
+
+    // What was added while it worked is added in the end, before the rest is shown: then it is told as ever.
+    void withoutBatches(QString &work, QString &show, QString add) const
+    {
+        drop(work, "^[ \\t]*QElapsedTimer batch;\\n[ \\t]*batch\\.start\\(\\);\\n");
+        drop(work, "^[ \\t]*if \\(batch\\.hasExpired\\(\\d+\\)\\) \\{\\n(?:[^\\n]*\\n)*?[ "
+                   "\\t]*batch\\.start\\(\\);\\n[ \\t]*\\}\\n");
+        add.replace(form("\\bsome\\."), "result.");
+        const Match value =
+            form("^[ \\t]*(?:const " + h_.result + " &result = )?outcome\\.value\\(\\);[^\\n]*\\n")
+                .match(show);
+        show.insert(value.hasMatch() ? value.capturedEnd() : show.size(), add);
     }
 
     // Constants were written down in each part that uses them.

@@ -391,6 +391,7 @@ Cut Cutter::cut()
         sinkWhatIsSetTwice();
     if (out_.refused.isEmpty())
         handAll();
+    showInBatches();
     std::sort(out_.refused.begin(), out_.refused.end(),
               [](const Refusal &a, const Refusal &b) { return a.at < b.at; });
     return out_;

@@ -74,6 +74,7 @@ struct Cut {
     QList<TextChange> showChanges;
     bool stops = false;       // the work may end early, and then nothing is shown after what it had set
     bool declines = false;    // Take may return before the work
+    bool batches = false;     // what is added to lists in a loop is shown while it works
     bool takesInTurn = false; // what it reads is what its last run shows: it must wait for its turn
     QSet<int> freed;          // methods of the object that the work calls, and that become plain functions
     QHash<int, QList<int>> lends; // of these, the members that are handed to them

@@ -112,6 +112,52 @@ void Cutter::goRoundByRound(const CodeNode &loop)
     look(*body, false, false, !body->is("block"));
 }
 
+// What loops add to lists is passed on from time to time, and shown in order while the work goes on. Not
+// where something is to be done before all of it.
+void Cutter::showInBatches()
+{
+    const bool first = std::any_of(out_.statements.begin(), out_.statements.end(),
+                                   [](const PlacedStatement &s) { return s.atTurn; });
+    if (q_.steps || q_.inPlace || first || q_.again == "restart")
+        return;
+    static const QRegularExpression adds("result\\.(\\w+) << ");
+    QList<const CodeNode *> loops;
+    for (const PlacedStatement &s : std::as_const(out_.statements))
+        if (s.place == Stage::Work)
+            s.node->each([&](const CodeNode &n) {
+                if (n.isLoop())
+                    loops << &n;
+                return !n.isLoop() && !n.is("lambda");
+            });
+    for (const CodeNode *loop : std::as_const(loops)) {
+        QStringList lists;
+        TextChange *asks = nullptr;
+        for (TextChange &c : out_.changes) {
+            if (c.begin < loop->begin || c.end > loop->end)
+                continue;
+            for (auto it = adds.globalMatch(c.text); it.hasNext();)
+                lists << it.next().captured(1);
+            if (!asks && c.text.contains("promise.isCanceled()"))
+                asks = &c;
+        }
+        lists.removeDuplicates();
+        if (lists.isEmpty() || !asks)
+            continue;
+        const QString indent =
+            '\n' + QString(loop->begin - (q_.text.lastIndexOf('\n', loop->begin) + 1) + 4, ' ');
+        asks->text += indent + "if (batch.hasExpired(40)) {" + indent + "    @Result@ some;";
+        for (const QString &list : std::as_const(lists))
+            asks->text += indent + "    some." + list + ".swap(result." + list + ");";
+        asks->text +=
+            indent + "    promise.addResult(std::move(some));" + indent + "    batch.start();" + indent + '}';
+        out_.batches = true;
+    }
+    if (out_.batches)
+        for (const Deferred &d : std::as_const(out_.deferred))
+            if (d.list)
+                out_.notes << d.widget + " is filled while it works, in order.";
+}
+
 void Cutter::letCancel(const CodeNode &loop)
 {
     const CodeNode *body = loop.child("body");

@@ -77,6 +77,7 @@ private:
     static bool isObjectOfCall(const CodeNode &body, const CodeNode &self);
     void findStaying();
     void tellTogether();
+    void showInBatches();
     void changeLoop(const CodeNode &node, const Inside &inside);
     // cut_inline.cpp
     bool putInPlace(const CodeNode &call, const Inside &inside);

@@ -1,11 +1,11 @@
 #include "core/moves/move.h"
 
+#include "core/build/project_code.h"
 #include "core/codegen/stubs.h"
 #include "core/moves/back.h"
 #include "core/moves/helpers.h"
 #include "core/moves/neighbours.h"
 #include "core/moves/pause.h"
-#include "core/build/project_code.h"
 #include "core/moves/rewrite.h"
 #include "core/moves/surroundings.h"
 #include "core/userfiles/cpp_scan.h"
@@ -194,6 +194,7 @@ private:
     {
         Handler *h = move_.edit.after.handler(q_.handler);
         h->shape = q_.shape;
+        h->batches = false;
         return h;
     }
 
@@ -350,6 +351,7 @@ private:
         h->state = made.state;
         h->result = made.result;
         h->declines = cut.declines;
+        h->batches = made.batches;
         h->again = !q_.again.isEmpty() ? q_.again : cut.takesInTurn ? "turn" : "queue";
         const QString job = jobName(*h);
         const auto connect = [&](const QString &from, const QString &signal, const QString &to,
@@ -476,8 +478,9 @@ private:
         say(counts[2], "statement shows what came of it, on the loop.",
             "statements show what came of it, on the loop.");
         for (const Deferred &d : cut.deferred)
-            move_.sentences << QStringLiteral("%1 is %2 when the result is shown.")
-                                   .arg(d.widget, d.list ? "added to" : "set");
+            if (!(d.list && cut.batches))
+                move_.sentences << QStringLiteral("%1 is %2 when the result is shown.")
+                                       .arg(d.widget, d.list ? "added to" : "set");
         move_.sentences += cut.notes + alsoAddedTo(cut, text_, class_, handler_.name);
     }
 

@@ -20,7 +20,8 @@ public:
         out_.structs = structText(out_.input, cut_.input, "// What " + name_ + " works on.\n", false) +
                        structText(out_.result, cut_.result, "// What " + name_ + " comes to.\n", true);
         const QString head = q_.text.mid(comment, q_.function.begin - comment);
-        out_.functions = head + take() + "\n\n" + work() + "\n\n" + show();
+        out_.batches = cut_.batches;
+        out_.functions = head + take() + "\n\n" + work() + "\n\n" + add() + show();
         for (const Deferred &d : cut_.deferred) {
             if (d.progress)
                 out_.bars << d.widget;
@@ -117,6 +118,8 @@ private:
         if (out_.result == "void")
             for (TextChange &c : changes)
                 c.text.replace("return {};", "return;");
+        for (TextChange &c : changes)
+            c.text.replace("@Result@", out_.result);
         QStringList names, fields, types;
         QSet<QString> written;
         for (const Handed &h : cut_.input) {
@@ -144,6 +147,10 @@ private:
             body.prepend("    Q_UNUSED(promise)\n");
         if (tells())
             body += "    " + out_.result + " result;\n";
+        if (cut_.batches) {
+            body += "    QElapsedTimer batch;\n    batch.start();\n";
+            include("QElapsedTimer");
+        }
         body += rest;
         QStringList values;
         for (const Handed &h : cut_.result) {
@@ -222,7 +229,10 @@ private:
             body += atTurn();
         const bool named = tells() || !guards.isEmpty() || !members.isEmpty();
         const QSet<QString> written = writtenInShow() & QSet<QString>(names.begin(), names.end());
-        if (out_.result == "void")
+        const QString sets = told(false);
+        const bool unused =
+            cut_.batches && names.isEmpty() && guards.isEmpty() && members.isEmpty() && sets.isEmpty();
+        if (out_.result == "void" || unused)
             body += "    outcome.value(); // throws what the work threw\n";
         else if (!isStruct(out_.result) && !members.isEmpty())
             members = "    " + cut_.members.first().name + " = outcome.value();\n";
@@ -234,25 +244,37 @@ private:
         else
             body += unpacked("outcome.value()", out_.result, names, fields, types, written,
                              !hasLambda(Stage::Show));
-        body += members + (alone ? QString() : atTurn()) + told() + guards + rest;
+        body += members + (alone ? QString() : atTurn()) + sets + guards + rest;
         return "// On the loop.\nvoid " + class_ + "::" + name_ + "Show(const Outcome<" + out_.result +
                "> &outcome)\n{\n" + body + '}';
     }
 
-    // Widgets that the work would have set.
-    QString told() const
+    // What comes in batches.
+    QString add() const
     {
+        if (!cut_.batches)
+            return {};
+        return "// On the loop, while it works and in the end: what has come since.\nvoid " + class_ +
+               "::" + name_ + "Add(const " + out_.result + " &some)\n{\n" + told(true) + "}\n\n";
+    }
+
+    // Widgets that the work would have set.
+    QString told(bool added) const
+    {
+        const QString from = added ? "some." : "result.";
         QString out;
         for (const Deferred &d : cut_.deferred) {
+            if (cut_.batches && d.list != added)
+                continue;
             const QString arrow = q_.text.mid(d.call->child("object")->end, 2) == "->" ? "->" : ".";
             if (d.list)
-                out += "    for (const " + d.type + (isNumber(d.type) ? " " : " &") + "line : result." +
+                out += "    for (const " + d.type + (isNumber(d.type) ? " " : " &") + "line : " + from +
                        d.field + ")\n        " + d.widget + arrow + d.method + "(line);\n";
             else
                 out += "    if (result." + d.field + ")\n        " + d.widget + arrow + d.method +
                        "(*result." + d.field + ");\n";
         }
-        if (cut_.stops)
+        if (cut_.stops && !added)
             out += "    if (result.stopped)\n        return;\n";
         return out;
     }

@@ -109,7 +109,7 @@ QString shapeSentence(Shape shape)
 QString functionName(const QString &handler, Part part)
 {
     static const QHash<Part, QString> endings = {{Part::Take, "Take"}, {Part::Work, "Work"},
-                                                 {Part::Show, "Show"}, {Part::Begin, "Begin"},
+                                                 {Part::Add, "Add"},   {Part::Show, "Show"}, {Part::Begin, "Begin"},
                                                  {Part::Step, "Step"}, {Part::End, "End"}};
     return handler + endings.value(part);
 }
@@ -129,7 +129,10 @@ QList<HandlerFunction> Handler::functions() const
         add({Part::Begin, Part::Step, Part::End});
         break;
     case Shape::Background:
-        add({Part::Take, Part::Work, Part::Show});
+        add({Part::Take, Part::Work});
+        if (batches)
+            add({Part::Add});
+        add({Part::Show});
         break;
     }
     return all;

@@ -134,7 +134,7 @@ QString shapeWord(Shape shape);     // "one-go", "steps", "background", as in fi
 QString shapeSentence(Shape shape); // "in one go", …
 
 // What one of a handler's functions is for; its name ends accordingly.
-enum class Part { Whole, Take, Work, Show, Begin, Step, End };
+enum class Part { Whole, Take, Work, Add, Show, Begin, Step, End };
 struct HandlerFunction {
     Part part = Part::Whole;
     QString name;
@@ -158,6 +158,7 @@ struct Handler {
     // turn comes; restart.
     QString again = "ignore";
     QString state = "int"; // in steps: what is kept from one step to the next
+    bool batches = false;  // in the background: what it has come to so far is added while it works
     bool declines = false; // what reads the widgets may decide that there is nothing to work on
     Kept kept;
 

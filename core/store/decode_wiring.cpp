@@ -109,7 +109,7 @@ Handler Decoder::handler(const Json &o)
 {
     Handler h;
     h.kept = keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "window", "input",
-                      "result", "again", "declines", "state"});
+                      "result", "again", "batches", "declines", "state"});
     h.id = id(o, "A handler");
     h.name = text(o, "name", "A handler");
     name(h.name, "The handler name", o.line());
@@ -152,6 +152,7 @@ Handler Decoder::handler(const Json &o)
                  "Use ignore, queue, turn or restart", o.line());
         h.again = again;
     }
+    h.batches = flag(o, "batches", false) && h.shape == Shape::Background && h.result != "void";
     h.declines = flag(o, "declines", false);
     return h;
 }

@@ -22,6 +22,7 @@ private Q_SLOTS:
     void lateReadsAreRefused();
     void stepsReadAnewWhatTheySet();
     void oneProgressForBarAndLabel();
+    void listsAreFilledWhileItWorks();
 };
 
 void MovedCodeTest::theyDoTheSame_data()
@@ -199,6 +200,36 @@ void MovedCodeTest::oneProgressForBarAndLabel()
     QVERIFY2(move->newText.contains("promise.setProgressValueAndText(*result.barValue, "
                                     "result.statusLabelText.value_or(QString()));"),
              qPrintable(move->newText));
+}
+
+// Rows come in batches, in order, and all of them; so do those of what is triggered again.
+void MovedCodeTest::listsAreFilledWhileItWorks()
+{
+    HandlerCase one =
+        bodyCase("    statusLabel->setText(\"filling\");\n    for (int i = 0; i < 7; ++i) {\n"
+                 "        QThread::msleep(25);\n        orderList->addItem(QString::number(i));\n    }\n"
+                 "    statusLabel->setText(QString::number(orderList->count()));\n");
+    one.alone = true;
+    Desk desk(one);
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->sentences.contains("orderList is filled while it works, in order."),
+             qPrintable(move->sentences.join('\n')));
+    QVERIFY(desk.workspace.apply(move->edit) && desk.workspace.save());
+    const auto opened = Workspace::open(desk.workspace.place().file);
+    QVERIFY(opened && opened->project().handler("go")->batches);
+    // A list that is cleared before cannot be filled before its turn.
+    Desk cleared(
+        bodyCase("    orderList->clear();\n    for (int i = 0; i < 7; ++i) {\n        QThread::msleep(5);\n"
+                 "        orderList->addItem(nameField->text());\n    }\n"));
+    const auto atTurn = cleared.plan();
+    QVERIFY(atTurn && atTurn->refused.isEmpty());
+    QVERIFY(!atTurn->edit.after.handler("go")->batches);
+
+    const HandlerVerdict v = judgeHandler(one, Shape::Background, 3, 3);
+    QVERIFY2(v.moved && v.same, qPrintable(v.wrong + '\n' + v.code));
+    QVERIFY2(v.back, qPrintable(v.reasons.join("; ")));
 }
 
 PIPIT_TEST(MovedCodeTest)
