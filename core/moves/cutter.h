@@ -71,11 +71,6 @@ private:
     void stop(const CodeNode &node, const Inside &inside);
     void goRoundByRound(const CodeNode &loop);
     void letCancel(const CodeNode &loop);
-    void qualify(const CodeNode &node);
-    void qualifyOne(const CodeNode &node);
-    bool free(const CodeNode &call);
-    static bool isObjectOfCall(const CodeNode &body, const CodeNode &self);
-    void findStaying();
     void tellTogether();
     void showInBatches();
     void changeLoop(const CodeNode &node, const Inside &inside);
@@ -86,6 +81,13 @@ private:
 
     void deferSetter(const CodeNode &node, const CodeNode &value, const Inside &inside, Deferred told);
     bool countsUp(const CodeNode &loop, int *variable, QString *from) const;
+
+    // cut_methods.cpp
+    bool free(const CodeNode &call);
+    static bool isObjectOfCall(const CodeNode &body, const CodeNode &self);
+    void findStaying();
+    void qualify(const CodeNode &node);
+    void qualifyOne(const CodeNode &node);
 
     // cut_items.cpp: what is asked of rows and items
     struct Counted {
