@@ -33,7 +33,7 @@ bool standsAround(const CodeNode &n)
 QList<const CodeNode *> Cutter::boundsOf(const CodeNode &loop, int variable) const
 {
     const CodeNode *step = loop.child("step");
-    const bool up = step && step->op == "++";
+    const bool up = loop.is("while") || (step && step->op == "++");
     // Whether the count comes to an end by it.
     const auto ends = [&](const CodeNode &n) {
         if (!n.is("binary") || n.children.size() != 2)
@@ -65,6 +65,16 @@ QString Cutter::headerOf(const CodeNode &loop) const
 {
     const CodeNode *init = loop.child("init"), *step = loop.child("step"),
                    *condition = loop.child("condition");
+    int variable = -1;
+    QString from;
+    if (loop.is("while") && countsUp(loop, &variable, &from)) {
+        const QString count = nameOf(variable);
+        QStringList bounds;
+        for (const CodeNode *b : boundsOf(loop, variable))
+            bounds << textOf(*b);
+        return QStringLiteral("for (%1 %2 = %3; %4; ++%2)")
+            .arg(typeName(unit_.decl(variable)->type), count, from, bounds.join(" && "));
+    }
     if (!loop.is("for") || !init || !step || !condition) {
         const int close = int(q_.text.lastIndexOf(')', loop.child("body")->begin));
         return q_.text.mid(loop.begin, close + 1 - loop.begin);
@@ -72,7 +82,7 @@ QString Cutter::headerOf(const CodeNode &loop) const
     QStringList bounds;
     for (const CodeNode *b : boundsOf(loop, init->children.first().decl))
         bounds << textOf(*b);
-    QString from = textOf(*init).trimmed();
+    from = textOf(*init).trimmed();
     if (!from.endsWith(';'))
         from += ';';
     return "for (" + from + ' ' + bounds.join(" && ") + "; " + textOf(*step) + ')';
@@ -117,7 +127,8 @@ std::optional<QList<Cutter::Counted>> Cutter::countsOf(const QSet<int> &reads, c
         c.loop = *it;
         if (!countsUp(**it, &c.variable, &c.from) || !needs.remove(c.variable))
             continue;
-        QSet<int> more = effects_.locals(*(*it)->child("init")).reads;
+        const CodeNode *init = (*it)->child("init");
+        QSet<int> more = init ? effects_.locals(*init).reads : QSet<int>();
         for (const CodeNode *b : boundsOf(**it, c.variable))
             more += effects_.locals(*b).reads;
         more.remove(c.variable);

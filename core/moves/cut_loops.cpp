@@ -50,9 +50,47 @@ void Cutter::changeLoop(const CodeNode &n, const Inside &inside)
     }
 }
 
+// int i = FROM; while (i < …) { …; ++i; }, which nothing goes past.
+bool Cutter::countsInBody(const CodeNode &loop, int *variable, QString *from) const
+{
+    const CodeNode *body = loop.child("body");
+    const CodeNode *last =
+        body && body->is("block") && !body->children.isEmpty() ? &body->children.last() : nullptr;
+    if (!last || !last->is("update") || last->op != "++" || last->children.size() != 1)
+        return false;
+    const int v = Effects::root(*last);
+    int changes = 0;
+    bool passes = false;
+    body->each([&](const CodeNode &n) {
+        changes += (n.is("update") || n.is("assign")) && !n.children.isEmpty() &&
+                   Effects::root(n.children.first()) == v;
+        passes = passes || n.is("continue");
+        return true;
+    });
+    if (changes != 1 || passes || boundsOf(loop, v).isEmpty())
+        return false;
+    const CodeNode *made = nullptr;
+    for (const Piece &p : pieces_) {
+        if (p.node == &loop) {
+            *variable = v;
+            *from = made ? textOf(made->children.first()) : QString();
+            return made && effects_.of(made->children.first()).isEmpty();
+        }
+        if (made && p.locals.writes.contains(v))
+            return false;
+        if (p.node->is("declare"))
+            for (const CodeNode &each : p.node->children)
+                if (each.decl == v && each.children.size() == 1)
+                    made = &each;
+    }
+    return false;
+}
+
 // for (int i = FROM; i < …; ++i), whose variable nothing else changes.
 bool Cutter::countsUp(const CodeNode &loop, int *variable, QString *from) const
 {
+    if (loop.is("while"))
+        return countsInBody(loop, variable, from);
     const CodeNode *init = loop.child("init"), *step = loop.child("step"), *body = loop.child("body"),
                    *condition = loop.child("condition");
     if (!loop.is("for") || !init || !step || !body || !condition || !init->is("declare") ||

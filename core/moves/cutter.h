@@ -80,6 +80,7 @@ private:
     QString inPlace(const CodeNode &call, const CodeFunction &function, const Inside &inside);
 
     void deferSetter(const CodeNode &node, const CodeNode &value, const Inside &inside, Deferred told);
+    bool countsInBody(const CodeNode &loop, int *variable, QString *from) const;
     bool countsUp(const CodeNode &loop, int *variable, QString *from) const;
 
     // cut_methods.cpp
