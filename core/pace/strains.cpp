@@ -108,10 +108,10 @@ QString Strain::sentence() const
                     : QStringLiteral("%1%2: \u201c%3\u201d")
                           .arg(who, count > 1 ? QStringLiteral(", %1 times").arg(count) : QString(), why);
     case StrainKind::DeadReceiver:
-        return QStringLiteral("%1 to %2 never came%3: it was deleted first.")
+        return QStringLiteral("%1 to %2%3 never came: it was deleted first.")
             .arg(count == 1 ? QStringLiteral("What was posted")
                             : QStringLiteral("%1 things posted").arg(count),
-                 who, by);
+                 who, why.isEmpty() ? QString() : " by " + why);
     case StrainKind::StillRunning:
         break;
     }

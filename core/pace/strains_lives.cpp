@@ -195,7 +195,7 @@ void addStillRunning(std::vector<Strain> &all, const TraceModel &trace, Handlers
                 continue;
             Strain s;
             s.kind = StrainKind::StillRunning;
-            s.who = fields.value(1);
+            s.who = tid ? "A thread (" + fields.value(1) + ')' : fields.value(1);
             for (std::uint16_t t = 0; t < trace.threadCount(); ++t)
                 if (tid && trace.thread(t).tid == tid && !trace.thread(t).name.isEmpty())
                     s.who = trace.thread(t).name;
