@@ -36,7 +36,7 @@ set(PIPIT_ROOMS
   "preview: core/catalog core/project core/store"
   "app/look:"
   "app/session: core/base core/build core/catalog core/codegen core/edits core/exports core/findings core/moves core/pace core/runs core/store core/trace link"
-  "app/code: app/look app/session core/catalog core/pace core/userfiles"
+  "app/code: app/look app/session core/build core/catalog core/pace core/userfiles"
   "app/board: app/code app/look app/session core/base core/build core/catalog core/edits core/findings core/moves core/pace core/project core/runner core/runs core/sentences core/userfiles core/why"
   "app/trace: app/look app/session core/catalog core/pace core/trace core/why"
   "app/pace: app/look app/session core/base core/edits core/moves core/pace core/project core/runs core/trace core/userfiles"

@@ -4,9 +4,11 @@
 //   offset}
 //
 // `texts` stand in for what is on disk. Told are the functions of those names (as "Desk::load"), or the one
-// that holds the byte at `at`, each with all of the person's that it reaches; or, with "words": [offsets], what
-// stands at those bytes of the file (words.h); with none of these only the messages. It never runs what it reads, and takes no more than a gigabyte: with more it ends, and whoever
-// asked starts another.
+// that holds the byte at `at`, each with all of the person's that it reaches; or, with "words": [offsets],
+// what stands at those bytes of the file (words.h); or, with "complete": {"line", "column"}, what may stand
+// at that place (complete.h); with none of these only the messages. It never runs what it reads, and takes no
+// more than a gigabyte: with more it ends, and whoever asked starts another.
+#include "reader/complete.h"
 #include "reader/facts.h"
 #include "reader/words.h"
 
@@ -76,6 +78,16 @@ json::Object answer(const json::Object &request)
             if (const auto s = text.getAsString())
                 texts.emplace_back(name.str(),
                                    llvm::MemoryBuffer::getMemBufferCopy(*s, name.str()).release());
+    if (const json::Object *at = request.getObject("complete")) {
+        std::vector<std::pair<std::string, std::string>> given;
+        if (const json::Object *all = request.getObject("texts"))
+            for (const auto &[name, text] : *all)
+                if (const auto s = text.getAsString())
+                    given.emplace_back(name.str(), s->str());
+        const reader::Place place{file, unsigned(at->getInteger("line").getValueOr(1)),
+                                  unsigned(at->getInteger("column").getValueOr(1))};
+        return json::Object{{"completions", reader::completionsAt(words, given, place)}};
+    }
     const auto containers = std::make_shared<PCHContainerOperations>();
     const IntrusiveRefCntPtr<DiagnosticsEngine> diagnostics =
         CompilerInstance::createDiagnostics(new DiagnosticOptions, new TextDiagnosticBuffer);

@@ -2,6 +2,7 @@
 
 #include "app/look/tokens.h"
 #include "app/session/background.h"
+#include "core/build/word_meanings.h"
 #include "core/catalog/catalog.h"
 #include "core/userfiles/cpp_scan.h"
 
@@ -206,15 +207,97 @@ QStringList Editor::completionsAt(int line, int column) const
     return words;
 }
 
+// Nobody waits for what is being read.
+Editor::~Editor()
+{
+    *cancelWords_ = true;
+    *cancelCheck_ = true;
+}
+
 void Editor::complete()
 {
     int line = 0, column = 0;
     getCursorPosition(&line, &column);
-    const QStringList words = completionsAt(line, column);
+    offer(completionsAt(line, column) + knownWords());
+    askForWords();
+}
+
+void Editor::offer(const QStringList &found)
+{
+    constexpr int most = 200;
+    QStringList words = found.mid(0, most);
+    words.removeDuplicates();
+    words.sort(); // the list is searched by what is typed
     if (words.isEmpty() || !hasFocus())
         cancelList();
     else
-        showUserList(memberList, words.mid(0, 200));
+        showUserList(memberList, words);
+}
+
+qsizetype Editor::wordBegin() const
+{
+    int line = 0, column = 0;
+    getCursorPosition(&line, &column);
+    const QString before = text(line).left(column);
+    static const QRegularExpression member("(?:->|\\.|::)\\s*(\\w*)$"),
+        word("(?:^|[^\\w.])([A-Za-z_]\\w{2,})$");
+    auto m = member.match(before);
+    if (!m.hasMatch())
+        m = word.match(before);
+    if (!m.hasMatch() || before.trimmed().startsWith("//"))
+        return -1;
+    qsizetype at = m.capturedStart(1);
+    for (int i = 0; i < line; ++i)
+        at += text(i).size();
+    return at;
+}
+
+QStringList Editor::knownWords() const
+{
+    const qsizetype begin = wordBegin();
+    if (begin < 0 || offered_.before.size() != begin || !text().startsWith(offered_.before))
+        return {};
+    int line = 0, column = 0;
+    getCursorPosition(&line, &column);
+    static const QRegularExpression last("\\w*$");
+    const QString typed = last.match(text(line).left(column)).captured();
+    QStringList words;
+    for (const QString &w : offered_.words)
+        if (w.startsWith(typed, Qt::CaseInsensitive) && w != typed)
+            words << w;
+    return words;
+}
+
+// Once for each word that is begun: what is typed on only chooses among its answer.
+void Editor::askForWords()
+{
+    const qsizetype begin = wordBegin();
+    if (begin < 0 || !session_->document.isOpen() || isReadOnly() || !canAskReader())
+        return;
+    const QString before = text().left(begin);
+    if (offered_.asked && offered_.before == before)
+        return;
+    offered_ = {before, {}, true};
+    *cancelWords_ = true;
+    cancelWords_ = std::make_shared<std::atomic<bool>>(false);
+    inQuiet(
+        this,
+        [place = session_->document.workspace().place(), project = session_->document.project(),
+         files = session_->document.workspace().files(), file = file_, begin,
+         cancel = cancelWords_]() mutable {
+            return completionsByReader(place, project, files, file, begin, *cancel);
+        },
+        [this, before, cancel = cancelWords_](const Result<QStringList> &words) {
+            if (*cancel || offered_.before != before || !words)
+                return; // another word is typed by now
+            offered_.words = *words;
+            int line = 0, column = 0;
+            getCursorPosition(&line, &column);
+            const QStringList known = knownWords();
+            if (!known.isEmpty() && hasFocus())
+                offer(completionsAt(line, column) + known);
+            Q_EMIT wordsKnown();
+        });
 }
 
 // What the compiler says of the text as it is typed, on a worker.

@@ -48,4 +48,15 @@ Result<QList<QStringList>> ProjectCode::meanings(const QString &file, const QLis
     return reader_.meanings(q);
 }
 
+Result<QList<CodeCompletion>> ProjectCode::completions(const QString &file, int at)
+{
+    CodeQuestion q;
+    q.file = path(file);
+    q.arguments = arguments_;
+    if (file.endsWith(".h"))
+        q.arguments += {"-x", "c++-header"};
+    q.at = at;
+    return reader_.completions(q);
+}
+
 } // namespace pipit

@@ -26,6 +26,8 @@ public:
     Result<CodeUnit> read(const QString &file, const QStringList &functions);
     // What words of one of the user's files stand for, a header among them.
     Result<QList<QStringList>> meanings(const QString &file, const QList<int> &offsets);
+    // What may stand at an offset of one of the user's files, where a word begins.
+    Result<QList<CodeCompletion>> completions(const QString &file, int at);
     QString path(const QString &file) const { return folder() + '/' + file; }
 
 private:

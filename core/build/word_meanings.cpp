@@ -66,4 +66,20 @@ Result<WordVerdicts> askReader(const ProjectPlace &place, const Project &project
     return verdicts;
 }
 
+Result<QStringList> completionsByReader(const ProjectPlace &place, const Project &project, UserFiles &files,
+                                        const QString &file, qsizetype at, const std::atomic<bool> &cancel,
+                                        std::chrono::seconds patience)
+{
+    ProjectCode code(cancel, patience);
+    if (auto ok = code.lay(place, project, files); !ok)
+        return ok.problem();
+    const auto all = code.completions(file, int(at));
+    if (!all)
+        return all.problem();
+    QStringList words;
+    for (const CodeCompletion &c : *all)
+        words << c.word;
+    return words;
+}
+
 } // namespace pipit

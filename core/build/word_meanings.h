@@ -26,4 +26,10 @@ namespace pipit
                                              const std::atomic<bool> &cancel,
                                              std::chrono::seconds patience = std::chrono::seconds(60));
 
+// What may be typed at an offset of a user's file, where a word begins, the likeliest first.
+[[nodiscard]] Result<QStringList>
+completionsByReader(const ProjectPlace &place, const Project &project, UserFiles &files, const QString &file,
+                    qsizetype at, const std::atomic<bool> &cancel,
+                    std::chrono::seconds patience = std::chrono::seconds(10));
+
 } // namespace pipit

@@ -222,7 +222,13 @@ QByteArray lineOf(const CodeQuestion &q)
     for (auto it = q.texts.begin(); it != q.texts.end(); ++it)
         texts.insert(it.key(), it.value());
     o.insert("texts", texts);
-    if (!q.words.isEmpty()) {
+    if (q.complete) {
+        const QString before = (q.texts.contains(q.file) ? q.texts[q.file] : textOfFile(q.file)).left(q.at);
+        o.insert(
+            "complete",
+            QJsonObject{{"line", qint64(before.count('\n') + 1)},
+                        {"column", qint64(before.mid(before.lastIndexOf('\n') + 1).toUtf8().size() + 1)}});
+    } else if (!q.words.isEmpty()) {
         // In bytes.
         const QString text = q.texts.contains(q.file) ? q.texts[q.file] : textOfFile(q.file);
         QJsonArray words;
@@ -322,6 +328,19 @@ Result<CodeUnit> CodeReader::read(const CodeQuestion &question)
 {
     const auto answer = answerTo(question);
     return answer ? Result<CodeUnit>(Unpacked(question).unit(*answer)) : answer.problem();
+}
+
+Result<QList<CodeCompletion>> CodeReader::completions(const CodeQuestion &question)
+{
+    CodeQuestion asked = question;
+    asked.complete = true;
+    const auto answer = answerTo(asked);
+    if (!answer)
+        return answer.problem();
+    QList<CodeCompletion> all;
+    for (const auto &v : (*answer)["completions"].toArray())
+        all.append({v.toObject()["word"].toString(), v.toObject()["type"].toString()});
+    return all;
 }
 
 Result<QList<QStringList>> CodeReader::meanings(const CodeQuestion &question)

@@ -25,6 +25,12 @@ struct CodeQuestion {
     QStringList functions;         // by qualified name, or
     int at = -1;                   // the function around this offset of the file
     QList<int> words{};            // of `meanings`: where words stand, by character
+    bool complete = false;         // see `completions`
+};
+
+struct CodeCompletion {
+    QString word;
+    QString type; // of what it stands for, empty for none
 };
 
 class CodeReader
@@ -41,6 +47,8 @@ public:
     // For each of the question's words what it stands for, by clang's "unified symbol resolutions"; nothing
     // where no compiler sees it.
     [[nodiscard]] Result<QList<QStringList>> meanings(const CodeQuestion &question);
+    // What may stand at the question's `at`, where a word begins: the likeliest first.
+    [[nodiscard]] Result<QList<CodeCompletion>> completions(const CodeQuestion &question);
 
 private:
     Outcome start();

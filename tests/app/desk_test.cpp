@@ -54,6 +54,7 @@ private slots:
     void findingsAreMendedInOneStep();
     void connectionsAreSwitchedWhileRunning();
     void theEditorHelps();
+    void theEditorKnowsWhatTheCodeDeclares();
     void previewFollowsItsOptions();
     void unsavedWorkIsOffered();
     void closingSavesWhatIsTypedMeanwhile();
@@ -310,6 +311,37 @@ void DeskTest::theEditorHelps()
     e->findText("setT", false);
     QCOMPARE(e->selectedText(), QString("setT"));
     QVERIFY(w.session()->document.workspace().files().dirty("helps.cpp"));
+}
+
+// Variables of the function's own, which no catalog has.
+void DeskTest::theEditorKnowsWhatTheCodeDeclares()
+{
+    MainWindow w;
+    openFresh(w, "knows");
+    typeInto(w.board()->outline()->addLine(), "button boardButton");
+    typeInto(w.board()->connectLine(), "boardButton · clicked calls board");
+    Editor *e = w.board()->drawer()->editor();
+    int line = 0, column = 0;
+    e->getCursorPosition(&line, &column);
+    const QString code = "    const QString ferryName;\n    ferryName.";
+    e->insertAt(code, line, 0);
+    e->setCursorPosition(line + 1, 14);
+    QVERIFY(activate(w));
+    QTest::keyClick(w.board()->connectLine(), Qt::Key_C, Qt::AltModifier);
+    QVERIFY(e->hasFocus());
+    e->setCursorPosition(line + 1, 14);
+    QSignalSpy known(e, &Editor::wordsKnown);
+    QTest::keyClicks(e, "tr");
+    QTRY_VERIFY_WITH_TIMEOUT(known.count() > 0, 60'000);
+    QVERIFY2(e->knownWords().contains("trimmed"), qPrintable(e->knownWords().join(' ')));
+    QVERIFY(!e->knownWords().contains("size")); // does not begin so
+    // And its own name, where one begins.
+    QTest::keyClick(e, Qt::Key_Escape);
+    e->insertAt("immed();\n    ", line + 1, 16);
+    e->setCursorPosition(line + 2, 4);
+    QTest::keyClicks(e, "fer");
+    QTRY_VERIFY_WITH_TIMEOUT(known.count() > 1, 60'000);
+    QVERIFY2(e->knownWords().contains("ferryName"), qPrintable(e->knownWords().join(' ')));
 }
 
 void DeskTest::previewFollowsItsOptions()
