@@ -2,6 +2,7 @@
 
 #include <clang/AST/RecursiveASTVisitor.h>
 #include <clang/Lex/Lexer.h>
+#include <llvm/Support/Path.h>
 
 #include <list>
 
@@ -71,7 +72,9 @@ bool Facts::isOwn(SourceLocation at) const
     at = sources_.getExpansionLoc(at);
     if (sources_.isInSystemHeader(at))
         return false;
-    const std::string name = sources_.getFilename(at).str();
+    llvm::SmallString<256> plain(sources_.getFilename(at)); // "own/../other/x.h" is none of its own
+    llvm::sys::path::remove_dots(plain, true);
+    const std::string name = plain.str().str();
     for (const std::string &folder : own_)
         if (name.compare(0, folder.size(), folder) == 0)
             return true;
@@ -359,21 +362,25 @@ json::Array Facts::uses()
 {
     json::Array out;
     const auto tell = [&](const Uses &of, std::string name, bool constructs, SourceLocation at) {
-        json::Array used, heard, calls;
+        json::Array used, heard, calls, called;
+        for (const ValueDecl *d : of.calls)
+            if (isOwn(d->getLocation()))
+                called.push_back(d->getQualifiedNameAsString());
         for (const ValueDecl *d : of.heard)
             heard.push_back(d->getNameAsString());
         for (const auto &[from, to] : {std::pair{&of.used, &used}, {&of.calls, &calls}})
             for (const ValueDecl *d : *from)
                 if (const auto it = decls_.find(d->getCanonicalDecl()); it != decls_.end())
                     to->push_back(it->second);
-        if (!used.empty() || !heard.empty() || !calls.empty())
+        if (!used.empty() || !heard.empty() || !called.empty() || !calls.empty())
             out.push_back(json::Object{{"function", std::move(name)},
                                        {"heard", std::move(heard)},
                                        {"constructs", constructs},
                                        {"file", file(at)},
                                        {"at", rangeOf(at).begin},
                                        {"used", std::move(used)},
-                                       {"calls", std::move(calls)}});
+                                       {"calls", std::move(calls)},
+                                       {"called", std::move(called)}});
     };
     for (const FunctionDecl *f : functions()) {
         Uses uses;

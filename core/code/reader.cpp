@@ -164,7 +164,7 @@ public:
             const int file = use["file"].toInt(-1);
             u.uses.append({use["function"].toString(), use["constructs"].toBool(), file,
                            offsets(u.files.value(file))(use["at"].toInt(-1)), numbersOf(use["used"]),
-                           textsOf(use["heard"]), numbersOf(use["calls"])});
+                           textsOf(use["heard"]), numbersOf(use["calls"]), textsOf(use["called"])});
         }
         for (const auto &f : o["functions"].toArray())
             u.functions << function(f.toObject(), u);

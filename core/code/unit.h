@@ -97,8 +97,9 @@ struct MemberUse {
     bool constructs = false; // a constructor or destructor
     int file = -1, at = -1;
     QList<int> decls;
-    QStringList heard; // members whose signals it connects
-    QList<int> calls;  // or takes the address of
+    QStringList heard;  // members whose signals it connects
+    QList<int> calls;   // or takes the address of
+    QStringList called; // the same, of the person's functions: all of them, by qualified names
 };
 
 struct CodeMessage {

@@ -133,7 +133,21 @@ struct Effects::Walk {
     {
         if (d.isVirtual && !n.named && !n.is("construct") && !n.is("new"))
             return add(Effect::Unknown, n, d.name + " may be overridden, so what runs is not known");
+        const CodeFunction *function = unit.functionOf(n.decl);
+        QList<const CodeNode *> arguments;
+        for (const CodeNode &c : n.children)
+            if (c.role != "object" && c.role != "callee")
+                arguments << &c;
         for (Effect e : effects.ofFunction(n.decl)) {
+            // What it does to what it is handed, is done to that.
+            for (qsizetype i = 0; function && e.decl >= 0 && i < function->parameters.size(); ++i)
+                if (function->parameters[i].decl == e.decl && i < arguments.size()) {
+                    const QString old = nameOf(e.decl);
+                    e.decl = root(*arguments[i]);
+                    if (e.what.startsWith(old + ' '))
+                        e.what.replace(0, old.size(), calledOf(e.decl));
+                    break;
+                }
             const bool own =
                 n.is("method") && (n.onThis || (n.child("object") && n.child("object")->is("this")));
             e.at = n.begin;

@@ -39,17 +39,26 @@ QSet<QString> ownOf(const CodeUnit &unit, const QString &self, const Surrounding
 }
 
 // What nothing but constructors calls is done before anything is triggered.
-QSet<QString> constructingOf(const CodeUnit &unit, const Surroundings &around)
+QSet<QString> constructingOf(const CodeUnit &unit, const Surroundings &around, const QSet<QString> &words)
 {
     QSet<QString> all;
-    for (const MemberUse &u : unit.uses)
+    QHash<QString, QSet<QString>> callers;
+    for (const MemberUse &u : unit.uses) {
         if (u.constructs)
             all.insert(u.function);
-    for (int i = 0; i < unit.decls.size(); ++i) {
-        const QSet<QString> callers = around.callers.value(i);
-        if (!callers.isEmpty() && all.contains(callers) && !unit.decls[i].isVirtual &&
-            !around.heard.contains("()" + unit.decls[i].name))
-            all.insert(unit.decls[i].qualified);
+        for (const QString &name : u.called)
+            callers[name].insert(u.function);
+    }
+    for (bool more = true; more;) {
+        more = false;
+        for (auto it = callers.constBegin(); it != callers.constEnd(); ++it) {
+            const QString name = it.key().section("::", -1);
+            if (all.contains(it.key()) || !all.contains(*it) || words.contains(name) ||
+                around.heard.contains("()" + name))
+                continue;
+            all.insert(it.key());
+            more = true;
+        }
     }
     return all;
 }
@@ -78,7 +87,7 @@ Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QSt
             out.callers[i].insert("…");
     }
     const QSet<QString> own = ownOf(unit, self, out);
-    const QSet<QString> constructing = constructingOf(unit, out);
+    const QSet<QString> constructing = constructingOf(unit, out, words);
     for (const MemberUse &u : unit.uses) {
         // A function that is written within another one belongs to it.
         const QString outer = u.function.section(" lambda ", 0, 0);
