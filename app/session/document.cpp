@@ -44,6 +44,18 @@ void Document::create(const QString &folder)
     adopt(std::move(*w));
 }
 
+void Document::createSoon(const QString &folder)
+{
+    inBackground(
+        this, [folder] { return std::make_shared<Result<Workspace>>(Workspace::create(folder)); },
+        [this, before = opened_](const std::shared_ptr<Result<Workspace>> &made) {
+            if (!*made)
+                Q_EMIT messages_->problem((*made).problem().text());
+            else if (before == opened_)
+                adopt(std::move(**made));
+        });
+}
+
 void Document::adopt(Workspace w)
 {
     workspace_ = std::move(w);

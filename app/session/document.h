@@ -28,6 +28,8 @@ public:
 
     void open(const QString &path); // a project's folder or file
     void create(const QString &folder);
+    // The same, its files written on a worker: a disk may take long. What is opened meanwhile stays open.
+    void createSoon(const QString &folder);
     bool isOpen() const { return workspace_.has_value(); }
     Workspace &workspace() { return *workspace_; }
     const Project &project() const { return workspace_->project(); }

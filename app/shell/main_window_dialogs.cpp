@@ -28,7 +28,7 @@ void MainWindow::askForNewProject()
     const QString folder =
         QFileDialog::getSaveFileName(this, "Name the new project's folder", folderToStartIn());
     if (!folder.isEmpty())
-        session_.document.create(folder);
+        session_.document.createSoon(folder);
 }
 
 void MainWindow::askForRecording()
