@@ -81,6 +81,17 @@ template <class T> Outcome<T> outcomeOf(QFuture<T> future)
     return outcome;
 }
 
+// Of work that passes on what it has so far: the last is what it came to.
+template <class T> Outcome<T> lastOf(QFuture<T> future)
+{
+    Outcome<T> outcome = outcomeOf(future);
+    if (!outcome.exception && future.isCanceled())
+        outcome.cancelled = true;
+    else if (!outcome.exception && !outcome.cancelled)
+        outcome.result = future.resultAt(future.resultCount() - 1);
+    return outcome;
+}
+
 template <class T, class Work> void deliver(QPromise<T> &promise, Work &&work)
 {
     try {
