@@ -36,7 +36,29 @@ std::vector<HotPlace> placesIn(const std::vector<StackSample> &samples, const st
     return places;
 }
 
-Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stretch)
+// The last look that saw it wait for a lock, with its holder where one look saw that: the very last may fall
+// together with the lock's release. Of a stall that lasts only what it does now counts. None where waiting is
+// not most of what it did, unless it does so still.
+const StackSample *lockLook(const std::vector<StackSample> &samples, const Stall &stall, bool lasts)
+{
+    if (samples.empty())
+        return nullptr;
+    const bool still = blockingOf(samples.back()) == Blocking::Lock;
+    if (!still && (lasts || stall.blocking.empty() || stall.blocking.front().blocking != Blocking::Lock))
+        return nullptr;
+    const StackSample *found = nullptr;
+    for (auto it = samples.rbegin(); it != samples.rend(); ++it) {
+        if (blockingOf(*it) != Blocking::Lock || (found && it->lock != found->lock))
+            continue;
+        if (holderOf(*it))
+            return &*it;
+        if (!found)
+            found = &*it;
+    }
+    return found;
+}
+
+Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stretch, bool lasts = false)
 {
     Stall stall;
     stall.start = stretch.start;
@@ -54,8 +76,8 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
         stall.processor.ran += s.ran;
         stall.processor.delayed += s.delayed;
     }
-    if (!samples.empty() && blockingOf(samples.back()) == Blocking::Lock)
-        stall.lock = lockWaitOf(samples.back(), stacksOf(trace, handlers, stall, true), trace.threads());
+    if (const StackSample *waiting = lockLook(samples, stall, lasts))
+        stall.lock = lockWaitOf(*waiting, stacksOf(trace, handlers, stall, true), trace.threads());
     return stall;
 }
 
@@ -120,7 +142,7 @@ std::optional<Stall> openOn(const TraceModel &trace, Handlers &handlers, std::ui
     s.firstRow = rows.firstFrom(since);
     while (s.firstRow > 0 && rows.end(s.firstRow - 1) < 0)
         --s.firstRow;
-    Stall stall = describe(trace, handlers, s);
+    Stall stall = describe(trace, handlers, s, true);
     stall.open = true;
     stall.story = storyOf(trace, handlers, stall);
     return stall;
