@@ -108,9 +108,9 @@ QString shapeSentence(Shape shape)
 
 QString functionName(const QString &handler, Part part)
 {
-    static const QHash<Part, QString> endings = {{Part::Take, "Take"}, {Part::Work, "Work"},
-                                                 {Part::Add, "Add"},   {Part::Show, "Show"}, {Part::Begin, "Begin"},
-                                                 {Part::Step, "Step"}, {Part::End, "End"}};
+    static const QHash<Part, QString> endings = {
+        {Part::Take, "Take"},   {Part::Work, "Work"}, {Part::Add, "Add"}, {Part::Show, "Show"},
+        {Part::Begin, "Begin"}, {Part::Step, "Step"}, {Part::End, "End"}};
     return handler + endings.value(part);
 }
 
