@@ -27,34 +27,34 @@ Outcome ProjectCode::lay(const ProjectPlace &place, const Project &project, User
     return Done{};
 }
 
-Result<CodeUnit> ProjectCode::read(const QString &file, const QStringList &functions)
+CodeQuestion ProjectCode::questionFor(const QString &file) const
 {
     CodeQuestion q;
     q.file = path(file);
     q.arguments = arguments_;
+    if (file.endsWith(".h"))
+        q.arguments += {"-x", "c++-header"};
     q.own = {folder() + '/'};
+    return q;
+}
+
+Result<CodeUnit> ProjectCode::read(const QString &file, const QStringList &functions)
+{
+    CodeQuestion q = questionFor(file);
     q.functions = functions;
     return reader_.read(q);
 }
 
 Result<QList<QStringList>> ProjectCode::meanings(const QString &file, const QList<int> &offsets)
 {
-    CodeQuestion q;
-    q.file = path(file);
-    q.arguments = arguments_;
-    if (file.endsWith(".h"))
-        q.arguments += {"-x", "c++-header"};
+    CodeQuestion q = questionFor(file);
     q.words = offsets;
     return reader_.meanings(q);
 }
 
 Result<QList<CodeCompletion>> ProjectCode::completions(const QString &file, int at)
 {
-    CodeQuestion q;
-    q.file = path(file);
-    q.arguments = arguments_;
-    if (file.endsWith(".h"))
-        q.arguments += {"-x", "c++-header"};
+    CodeQuestion q = questionFor(file);
     q.at = at;
     return reader_.completions(q);
 }

@@ -31,6 +31,7 @@ public:
     QString path(const QString &file) const { return folder() + '/' + file; }
 
 private:
+    CodeQuestion questionFor(const QString &file) const;
     QString folder() const { return folder_->path(); }
     CodeReader reader_;
     std::unique_ptr<QTemporaryDir> folder_;

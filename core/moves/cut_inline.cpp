@@ -32,16 +32,21 @@ bool Cutter::putInPlace(const CodeNode &n, const Inside &inside)
 {
     const CodeDecl *d = unit_.decl(n.decl);
     const CodeFunction *f = d && d->own && n.is("method") && n.onThis ? unit_.functionOf(n.decl) : nullptr;
-    if (!f || !canPutInPlace(n, *f))
+    // Two that call each other would never end.
+    if (!f || putting_.contains(n.decl) || !canPutInPlace(n, *f))
         return false;
     const Cut before = out_;
     const auto hoisted = hoisted_;
     const auto deferred = deferredWidgets_;
+    const auto put = put_;
+    putting_.insert(n.decl);
     const QString text = inPlace(n, *f, inside);
+    putting_.remove(n.decl);
     if (out_.refused.size() > before.refused.size()) {
         out_ = before;
         hoisted_ = hoisted;
         deferredWidgets_ = deferred;
+        put_ = put;
         return false;
     }
     // What was changed in the function itself is in the text.

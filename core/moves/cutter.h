@@ -165,6 +165,7 @@ private:
     QSet<int> deferredWidgets_;
     QSet<int> keptReads_;             // of what is shown, read before the work
     QHash<QString, QString> hoisted_; // by text
+    QSet<int> putting_;               // functions whose statements are being put in place of a call
     QSet<int> put_;                   // functions whose statements were put in place of a call
     QHash<int, Item> items_;          // that are taken in the middle of the work
     QSet<int> loopVariables_;         // of the work's loops that count up

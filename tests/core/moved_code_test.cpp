@@ -23,6 +23,7 @@ private Q_SLOTS:
     void stepsReadAnewWhatTheySet();
     void oneProgressForBarAndLabel();
     void listsAreFilledWhileItWorks();
+    void helpersThatCallEachOtherEnd();
 };
 
 void MovedCodeTest::theyDoTheSame_data()
@@ -230,6 +231,17 @@ void MovedCodeTest::listsAreFilledWhileItWorks()
     const HandlerVerdict v = judgeHandler(one, Shape::Background, 3, 3);
     QVERIFY2(v.moved && v.same, qPrintable(v.wrong + '\n' + v.code));
     QVERIFY2(v.back, qPrintable(v.reasons.join("; ")));
+}
+
+void MovedCodeTest::helpersThatCallEachOtherEnd()
+{
+    Desk desk(bodyCase(
+        "    for (int i = 0; i < 9; ++i) {\n        QThread::msleep(1);\n        ping(i);\n    }\n",
+        "void ping(int n); void pong(int n);",
+        "void Desk::ping(int n) { statusLabel->setText(QString::number(n)); if (n > 0) pong(n - 1); }\n"
+        "void Desk::pong(int n) { bar->setValue(n); if (n > 0) ping(n - 1); }\n"));
+    const auto move = desk.plan();
+    QVERIFY(move && !move->refused.isEmpty());
 }
 
 PIPIT_TEST(MovedCodeTest)
