@@ -70,6 +70,16 @@ struct CodeNode {
     bool is(const char *k) const { return kind == QLatin1String(k); }
     const CodeNode *child(const char *role) const;
     bool isLoop() const { return is("for") || is("while") || is("do") || is("each"); }
+    // What is handed to a call, with how it is passed: see reader/trees.cpp.
+    template <class Visit> void eachArgument(Visit &&visit) const
+    {
+        qsizetype at = 0;
+        for (const CodeNode &c : children)
+            if (c.role != QLatin1String("object") && c.role != QLatin1String("callee")) {
+                visit(c, passes.size() > at ? passes[at] : QChar('v'));
+                ++at;
+            }
+    }
     // Itself and all beneath it, from the front; stops beneath one for which `visit` returns false.
     template <class Visit> void each(Visit &&visit) const
     {

@@ -135,9 +135,7 @@ struct Effects::Walk {
             return add(Effect::Unknown, n, d.name + " may be overridden, so what runs is not known");
         const CodeFunction *function = unit.functionOf(n.decl);
         QList<const CodeNode *> arguments;
-        for (const CodeNode &c : n.children)
-            if (c.role != "object" && c.role != "callee")
-                arguments << &c;
+        n.eachArgument([&](const CodeNode &c, QChar) { arguments << &c; });
         for (Effect e : effects.ofFunction(n.decl)) {
             // What it does to what it is handed, is done to that.
             for (qsizetype i = 0; function && e.decl >= 0 && i < function->parameters.size(); ++i)
@@ -318,12 +316,7 @@ struct Effects::Walk {
     // What is handed over so that it can be written to.
     void passed(const CodeNode &n)
     {
-        qsizetype at = 0;
-        for (const CodeNode &c : n.children) {
-            if (c.role == "object" || c.role == "callee")
-                continue;
-            const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
-            ++at;
+        n.eachArgument([&](const CodeNode &c, QChar how) {
             const bool self = c.is("this");
             const CodeDecl *callee = unit.decl(n.decl);
             const bool known = callee && callee->own && unit.functionOf(n.decl);
@@ -339,7 +332,7 @@ struct Effects::Walk {
                 written(c);
             else if (how == 'p' && c.is("address"))
                 written(c.children.value(0));
-        }
+        });
     }
 
     bool operator()(const CodeNode &n)

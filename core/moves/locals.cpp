@@ -76,15 +76,10 @@ void Effects::findOwnFunctions()
                     unknown.insert(root(n.children[0]));
             }
             // Handed on so that another function may be put into it.
-            qsizetype at = 0;
-            for (const CodeNode &c : n.children) {
-                if (c.role == "object" || c.role == "callee")
-                    continue;
-                const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
-                ++at;
+            n.eachArgument([&](const CodeNode &c, QChar how) {
                 if (how == 'r' || how == 'p')
                     unknown.insert(root(c.is("address") ? c.children.value(0) : c));
-            }
+            });
             return true;
         });
     for (const int u : std::as_const(unknown))
@@ -141,15 +136,10 @@ struct LocalWalk {
 
     void passed(const CodeNode &n)
     {
-        qsizetype at = 0;
-        for (const CodeNode &c : n.children) {
-            if (c.role == "object" || c.role == "callee")
-                continue;
-            const QChar how = n.passes.size() > at ? n.passes[at] : QChar('v');
-            ++at;
+        n.eachArgument([&](const CodeNode &c, QChar how) {
             if (how == 'r' || how == 'p' || how == 'm')
                 writeTo(c.is("address") ? c.children.value(0) : c);
-        }
+        });
     }
 
     void visit(const CodeNode &n, bool certain)

@@ -106,9 +106,7 @@ bool covers(const QString &text, int begin, int end, int line)
 QList<const CodeNode *> argumentsIn(const CodeNode &call)
 {
     QList<const CodeNode *> all;
-    for (const CodeNode &c : call.children)
-        if (c.role != "object" && c.role != "callee")
-            all << &c;
+    call.eachArgument([&](const CodeNode &c, QChar) { all << &c; });
     return all;
 }
 
