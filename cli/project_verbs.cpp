@@ -126,8 +126,7 @@ int showOne(const Project &p, const QString &name, bool json)
         return fine;
     }
     if (h)
-        print(h->name + ", " + shapeSentence(h->shape) + ", in " + h->file +
-              (h->shape == Shape::OneGo ? QString() : ", its job is " + jobName(*h)));
+        print(handlerSentence(*h));
     else if (const WidgetNode *w = p.widget(name))
         print(widgetSentence(*w, p.windows.first().root.name == name));
     else if (const ObjectNode *o = p.object(name))
@@ -166,8 +165,7 @@ int Show::run() const
         print(c.id.leftJustified(5) + sentenceFor(c));
     print("");
     for (const Handler &h : p.handlers)
-        print(h.name + ", " + shapeSentence(h.shape) + ", in " + h.file +
-              (h.shape == Shape::OneGo ? QString() : ", its job is " + jobName(h)));
+        print(handlerSentence(h));
     return fine;
 }
 

@@ -15,7 +15,7 @@ namespace
 {
 
 struct ShapeVerb {
-    QString project, handler, shape, trusted, again, cancelButton;
+    QString project, handler, shape, trusted, again, cancelButton, workers, queue, with;
     bool look = false, json = false;
 
     void takes(Words &words)
@@ -26,13 +26,20 @@ struct ShapeVerb {
         words.flag("--look", look, "Show what would change, and change nothing");
         words.word("--trust", trusted, Words::MayBeLeftOut,
                    "Lines of its file that you answer for, as in 12,15: Pipit takes them to touch nothing");
-        words.oneOf("--again", again, Words::MayBeLeftOut, {"queue", "turn", "ignore", "restart"},
+        words.oneOf("--again", again, Words::MayBeLeftOut, {"queue", "turn", "ignore", "restart", "together"},
                     "What to do when triggered while it works");
+        words.word("--workers", workers, Words::MayBeLeftOut,
+                   "At most so many at once, with --again together");
+        words.word("--queue", queue, Words::MayBeLeftOut,
+                   "A queue that it shares with others: one after the other, on one thread");
+        words.word("--with", with, Words::MayBeLeftOut,
+                   "Handlers that are moved into the queue as well, as in a,b");
         words.word("--cancel", cancelButton, Words::MayBeLeftOut, "A button that cancels it");
         words.flag("--json", json);
     }
     int run() const;
     int runOther(const QSet<int> &lines) const;
+    Outcome pace(MoveQuestion &question) const; // what is said of it, or what is wrong with that
 };
 
 const char *placeWord(Stage place)
@@ -62,7 +69,8 @@ void tell(const Move &m, bool look)
     if (!m.refused.isEmpty()) {
         print("It is not moved, for it would not do the same any more:");
         for (const MoveRefusal &r : m.refused)
-            print(QStringLiteral("  %1:%2: %3.").arg(r.file).arg(r.line).arg(r.reason));
+            print(QStringLiteral("  %1: %2.")
+                      .arg(r.line > 0 ? QStringLiteral("%1:%2").arg(r.file).arg(r.line) : r.file, r.reason));
         return;
     }
     for (const QString &s : m.sentences)
@@ -117,6 +125,41 @@ Result<QSet<int>> linesIn(const QString &list)
     return lines;
 }
 
+Outcome ShapeVerb::pace(MoveQuestion &q) const
+{
+    const auto wrong = [](const QString &what, const char *where, const QString &remedy) {
+        return Problem{what, QLatin1String(where), remedy};
+    };
+    q.again = again;
+    q.queue = queue;
+    q.with = with.split(',', Qt::SkipEmptyParts);
+    const bool paced = !again.isEmpty() || !workers.isEmpty() || !queue.isEmpty();
+    if (paced && q.shape == Shape::OneGo)
+        return wrong("In one go it is never triggered while it works", "one-go", "Leave the other words out");
+    if (q.shape == Shape::Steps && (!workers.isEmpty() || !queue.isEmpty() || again == "together"))
+        return wrong("Steps run on the loop, one at a time", "steps",
+                     "Queues and workers are for 'background'");
+    if (!queue.isEmpty() && !isIdentifier(queue))
+        return wrong(QStringLiteral("'%1' is no name for a queue").arg(queue.left(60)), "--queue",
+                     "Use letters, digits and underscores, as in gauge");
+    if (!queue.isEmpty() && again == "together")
+        return wrong("In a queue it is one after the other", "--again", "Use queue, turn, ignore or restart");
+    if (!with.isEmpty() && queue.isEmpty())
+        return wrong("--with names who shares a queue, but none is said", "--with",
+                     "Say --queue and its name");
+    if (workers.isEmpty())
+        return Done{};
+    bool ok = false;
+    q.workers = workers.toInt(&ok);
+    if (!ok || q.workers < 1 || q.workers > Handler::mostWorkers)
+        return wrong(QStringLiteral("'%1' is no number of workers").arg(workers.left(40)), "--workers",
+                     QStringLiteral("Give 1 to %1").arg(Handler::mostWorkers));
+    if (again != "together")
+        return wrong("How many at once is asked of what runs beside itself only", "--workers",
+                     "Say --again together as well");
+    return Done{};
+}
+
 int ShapeVerb::run() const
 {
     const auto lines = linesIn(trusted);
@@ -134,7 +177,8 @@ int ShapeVerb::run() const
                                       : shape == "steps"    ? Shape::Steps
                                                             : Shape::OneGo);
     q.trusted = *lines;
-    q.again = again;
+    if (auto ok = pace(q); !ok)
+        return fail(ok.problem());
     q.cancelButton = cancelButton;
     if (!cancelButton.isEmpty() && !w->project().widget(cancelButton))
         return fail({QStringLiteral("There is no button '%1'").arg(cancelButton.left(60)), "--cancel",

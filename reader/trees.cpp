@@ -239,9 +239,10 @@ void Facts::expression(const Expr *e, json::Object &out, json::Array &children)
     } else if (isa<IntegerLiteral, FloatingLiteral, CXXBoolLiteralExpr, CharacterLiteral,
                    CXXNullPtrLiteralExpr>(e)) {
         out["k"] = "number";
-    } else if (isa<clang::StringLiteral>(e)) {
-        out["k"] = "text";
-    } else if (isa<UnaryExprOrTypeTraitExpr>(e)) {
+    } else if (isa<clang::StringLiteral>(e) || (isa<PredefinedExpr>(e) && e->getBeginLoc().isMacroID())) {
+        out["k"] = "text"; // __func__ in what logs; a person's own would be another one where the code goes
+    } else if (isa<UnaryExprOrTypeTraitExpr, GNUNullExpr, SubstNonTypeTemplateParmExpr, OffsetOfExpr,
+                   CXXTypeidExpr>(e)) {
         out["k"] = "number";
     } else if (isa<ParenExpr>(e)) {
         out["k"] = "paren";
@@ -249,7 +250,7 @@ void Facts::expression(const Expr *e, json::Object &out, json::Array &children)
             add(children, c);
     } else if (isa<ConditionalOperator, ExplicitCastExpr, InitListExpr, CXXStdInitializerListExpr,
                    CXXScalarValueInitExpr, ImplicitValueInitExpr, CXXNoexceptExpr, TypeTraitExpr,
-                   CXXDefaultArgExpr>(e)) {
+                   CXXDefaultArgExpr, DesignatedInitExpr, CompoundLiteralExpr>(e)) {
         out["k"] = isa<ExplicitCastExpr>(e) ? "cast" : isa<ConditionalOperator>(e) ? "conditional" : "list";
         for (const Stmt *c : e->children())
             add(children, c);

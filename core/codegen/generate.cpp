@@ -247,6 +247,17 @@ Outcome checkWindows(const Project &p, const ProjectPlace &place)
             wrong = Problem{QStringLiteral("%1, a %2, holds no widgets").arg(w.name, w.knownClass()),
                             place.file, "Put them into the window, a group, a frame or an area", w.kept.line};
     });
+    QHash<QString, const Handler *> queues;
+    for (const Handler &h : p.handlers) {
+        if (!h.isQueued())
+            continue;
+        const Handler *first = queues.value(h.queue, &h);
+        queues.insert(h.queue, first);
+        if (!wrong && p.windowOfHandler(*first) != p.windowOfHandler(h))
+            wrong = Problem{QStringLiteral("%1 and %2 share the queue '%3', but are handlers of two windows")
+                                .arg(first->name, h.name, h.queue),
+                            place.file, "Give one of them another queue", h.kept.line};
+    }
     if (wrong)
         return *wrong;
     const auto named = p.named();
@@ -351,8 +362,14 @@ Result<Generated> generate(const Project &project, const ProjectPlace &place, Us
     QByteArray support = supportText;
     if (hasBackground(project))
         support += backgroundText;
-    if (std::any_of(project.handlers.begin(), project.handlers.end(),
-                    [](const Handler &h) { return h.shape == Shape::Steps; }))
+    const auto any = [&](auto &&is) {
+        return std::any_of(project.handlers.begin(), project.handlers.end(), is);
+    };
+    if (any([](const Handler &h) { return h.isQueued(); }))
+        support += queuesText;
+    if (any([](const Handler &h) { return h.isTogether(); }))
+        support += togetherText;
+    if (any([](const Handler &h) { return h.shape == Shape::Steps; }))
         support += stepsText;
     if (hasClass(project, {"QTreeWidget", "QTableWidget", "QStandardItemModel"}))
         support += itemsText;

@@ -129,6 +129,129 @@ template <class T> void join(QFutureWatcher<T> *job)
 } // namespace wiring
 )cpp";
 
+// For projects whose handlers share a queue.
+inline constexpr char queuesText[] = R"cpp(
+#include <QtCore/QScopeGuard>
+#include <QtCore/QThreadPool>
+
+#include <functional>
+
+namespace wiring
+{
+
+// Works that are done one after the other, on one thread: who is at work has what they share alone.
+class SerialQueue
+{
+public:
+    SerialQueue()
+    {
+        pool_.setMaxThreadCount(1);
+        pool_.setExpiryTimeout(-1); // the same thread from first to last
+    }
+    QThreadPool *pool() { return &pool_; }
+    // Begins it, once those before it are done.
+    void take(const QObject *job, std::function<void()> begin)
+    {
+        waiting_.append({job, std::move(begin)});
+        if (!busy_)
+            next();
+    }
+    // What waits of a job does not begin.
+    void forget(const QObject *job)
+    {
+        waiting_.removeIf([job](const Waiting &w) { return w.job == job; });
+    }
+    // What was begun is done.
+    void next()
+    {
+        busy_ = !waiting_.isEmpty();
+        if (busy_)
+            waiting_.takeFirst().begin();
+    }
+
+private:
+    struct Waiting {
+        const QObject *job;
+        std::function<void()> begin;
+    };
+    QThreadPool pool_;
+    QList<Waiting> waiting_;
+    bool busy_ = false;
+};
+
+} // namespace wiring
+)cpp";
+
+// For projects with handlers that run several at once.
+inline constexpr char togetherText[] = R"cpp(
+#include <QtCore/QQueue>
+#include <QtCore/QThreadPool>
+
+namespace wiring
+{
+
+// Several runs of one handler's work at once; what they come to is taken in the order in which they were
+// begun. The job stands for all of them: how many are done, and cancelled they are by cancelling it.
+template <class T> class Together
+{
+public:
+    explicit Together(int atOnce) { pool_.setMaxThreadCount(atOnce); }
+    QThreadPool *pool() { return &pool_; }
+    QFutureWatcher<T> *begin(QFutureWatcher<T> *job)
+    {
+        if (runs_.isEmpty()) {
+            begun_ = done_ = 0;
+            all_.emplace();
+            all_->start();
+            job->setFuture(all_->future());
+        }
+        auto *run = new QFutureWatcher<T>(job);
+        run->setObjectName(job->objectName());
+        runs_.enqueue(run);
+        ++begun_;
+        tell();
+        return run;
+    }
+    // The first one, if it is finished; it is deleted later.
+    QFutureWatcher<T> *takeFinished()
+    {
+        if (runs_.isEmpty() || !runs_.head()->isFinished())
+            return nullptr;
+        QFutureWatcher<T> *run = runs_.dequeue();
+        run->deleteLater();
+        ++done_;
+        tell();
+        if (runs_.isEmpty())
+            all_->finish();
+        return run;
+    }
+    void cancel()
+    {
+        for (QFutureWatcher<T> *run : std::as_const(runs_))
+            run->cancel();
+    }
+    void join()
+    {
+        for (QFutureWatcher<T> *run : std::as_const(runs_))
+            wiring::join(run);
+    }
+
+private:
+    void tell()
+    {
+        all_->setProgressRange(0, begun_);
+        all_->setProgressValue(done_);
+    }
+
+    QThreadPool pool_;
+    std::optional<QPromise<T>> all_;
+    QQueue<QFutureWatcher<T> *> runs_;
+    int begun_ = 0, done_ = 0;
+};
+
+} // namespace wiring
+)cpp";
+
 // For projects with handlers in steps.
 inline constexpr char stepsText[] = R"cpp(
 #include <QtCore/QElapsedTimer>

@@ -159,7 +159,9 @@ QByteArray WiringWriter::header() const
 {
     const bool threads =
         std::any_of(w_.objects.begin(), w_.objects.end(), [](const ObjectNode &o) { return o.thread; });
-    const auto waits = [](const Handler *h) { return h->again != "ignore"; };
+    const auto waits = [](const Handler *h) {
+        return h->again != "ignore" && !h->isTogether() && (!h->isQueued() || waitsForItsTurn(*h));
+    };
     const bool queues = std::any_of(background_.begin(), background_.end(), waits) ||
                         std::any_of(steps_.begin(), steps_.end(), waits);
     QByteArray text = "// Made by Pipit; edits here are overwritten.\n#pragma once\n\n#include \"" +
@@ -190,7 +192,7 @@ void WiringWriter::destruction()
     line();
     open(wired_ + "::~" + wired_ + "()\n{");
     for (const Handler *h : background_)
-        line(h->name.toUtf8() + "Job->cancel();");
+        line((h->isTogether() ? runs(*h) + ".cancel();" : h->name.toUtf8() + "Job->cancel();"));
     line("// Nothing may call a handler while the parts of the window are destroyed.");
     const QByteArray part = locals_.of("part"), parts = locals_.of("parts");
     line("const QList<QObject *> " + parts + " = findChildren<QObject *>();");
@@ -208,7 +210,7 @@ void WiringWriter::destruction()
             line(o.name.toUtf8() + "->waitForFinished(500);");
         }
     for (const Handler *h : background_)
-        line("wiring::join(" + h->name.toUtf8() + "Job);");
+        line(h->isTogether() ? runs(*h) + ".join();" : "wiring::join(" + h->name.toUtf8() + "Job);");
     for (const ObjectNode &o : w_.objects)
         if (o.thread)
             line(o.name.toUtf8() + "Thread_.wait();");

@@ -5,26 +5,16 @@
 namespace pipit
 {
 
-namespace
-{
-
-QByteArray capital(const Handler &h)
+QByteArray WiringWriter::capital(const Handler &h)
 {
     return (h.name.left(1).toUpper() + h.name.mid(1)).toUtf8();
 }
 
-bool hasInput(const Handler &h)
-{
-    return h.input != "void";
-}
-
 // Whether what it is triggered with waits, not what it read.
-bool waitsForItsTurn(const Handler &h)
+bool WiringWriter::waitsForItsTurn(const Handler &h)
 {
     return h.again == "turn";
 }
-
-} // namespace
 
 QByteArray WiringWriter::starter(const Handler &h) const
 {
@@ -82,8 +72,10 @@ QByteArray WiringWriter::jobMembers() const
 {
     QByteArray functions, members;
     for (const Handler *h : background_) {
-        functions += "    void " + starter(*h) + parameters(*h) + ";\n    void " + worker(*h) +
-                     (hasInput(*h) ? "(const " + h->input.toUtf8() + " &input)" : QByteArray("()")) + ";\n";
+        functions +=
+            "    void " + starter(*h) + parameters(*h) + ";\n    void " + worker(*h) + inputType(*h) + ";\n";
+        if (h->isQueued() || h->isTogether())
+            continue;
         members += "    bool " + busy(*h) + " = false; // until its result was shown\n";
         if (waitsForItsTurn(*h))
             members += "    QQueue<" + waitingType(*h) + "> " + queued(*h) + ";\n";
@@ -92,13 +84,44 @@ QByteArray WiringWriter::jobMembers() const
         else if (h->again != "ignore")
             members += "    int " + queued(*h) + " = 0;\n";
     }
-    return functions + members;
+    return functions + sharedMembers().replace("@members@", members);
+}
+
+QByteArray WiringWriter::inputType(const Handler &h) const
+{
+    return hasInput(h) ? "(const " + h.input.toUtf8() + " &input)" : QByteArray("()");
+}
+
+QByteArray WiringWriter::inputOf(const Handler &h) const
+{
+    return !hasInput(h) ? QByteArray() : (h.declines ? "*" : "") + locals_.of("input");
+}
+
+void WiringWriter::takeInput(const Handler &h, const Group &owner)
+{
+    const QByteArray input = locals_.of("input"), goes = locals_.of("goes");
+    const QByteArray take = h.function(Part::Take).toUtf8() + '(' + argumentNames(h) + ')';
+    QByteArray into;
+    if (hasInput(h)) {
+        const QByteArray type = h.input.toUtf8();
+        line((h.declines ? "std::optional<" + type + "> " + input : type + ' ' + input + "{}") + ';');
+        into = input + " = ";
+    } else if (h.declines) {
+        line("bool " + goes + " = false;");
+        into = goes + " = ";
+    }
+    const int at = lineNumber_;
+    line("QMetaObject::invokeMethod(this, [&] { " + into + take + "; });");
+    note(at, owner, h.function(Part::Take));
+    if (h.declines) {
+        line("if (!" + (hasInput(h) ? input : goes) + ")");
+        line("    return;");
+    }
 }
 
 void WiringWriter::jobStart(const Handler &h, const Group &owner)
 {
-    const QByteArray job = h.name.toUtf8() + "Job", input = locals_.of("input");
-    const QByteArray take = h.function(Part::Take).toUtf8() + '(' + argumentNames(h) + ')';
+    const QByteArray job = h.name.toUtf8() + "Job", value = inputOf(h);
     const auto waiting = [&](const QByteArray &what) {
         const bool restarts = h.again == "restart";
         open("if (" + busy(h) + ") {");
@@ -122,32 +145,7 @@ void WiringWriter::jobStart(const Handler &h, const Group &owner)
     }
     if (waitsForItsTurn(h))
         waiting('{' + argumentNames(h) + '}');
-    int at = 0;
-    if (hasInput(h)) {
-        line((h.declines ? "std::optional<" + h.input.toUtf8() + "> " + input
-                         : h.input.toUtf8() + ' ' + input + "{}") +
-             ';');
-        at = lineNumber_;
-        line("QMetaObject::invokeMethod(this, [&] { " + input + " = " + take + "; });");
-        note(at, owner, h.function(Part::Take));
-    } else {
-        const QByteArray goes = locals_.of("goes");
-        if (h.declines)
-            line("bool " + goes + " = false;");
-        at = lineNumber_;
-        line("QMetaObject::invokeMethod(this, [&] { " + (h.declines ? goes + " = " : QByteArray()) + take +
-             "; });");
-        note(at, owner, h.function(Part::Take));
-        if (h.declines) {
-            line("if (!" + goes + ")");
-            line("    return;");
-        }
-    }
-    if (h.declines && hasInput(h)) {
-        line("if (!" + input + ")");
-        line("    return;");
-    }
-    const QByteArray value = hasInput(h) ? (h.declines ? "*" + input : input) : QByteArray();
+    takeInput(h, owner);
     if (h.again == "queue" || h.again == "restart")
         waiting(value);
     line(worker(h) + '(' + value + ");");
@@ -156,23 +154,28 @@ void WiringWriter::jobStart(const Handler &h, const Group &owner)
 
 void WiringWriter::jobWork(const Handler &h, const Group &owner)
 {
-    const QByteArray job = h.name.toUtf8() + "Job", result = h.result.toUtf8();
-    const QByteArray input = "input", promise = locals_.of("promise");
     line();
-    open("void " + wired_ + "::" + worker(h) +
-         (hasInput(h) ? "(const " + h.input.toUtf8() + " &" + input + ")" : QByteArray("()")) + "\n{");
-    line(busy(h) + " = true;");
-    open(job + "->setFuture(QtConcurrent::run([" + (hasInput(h) ? input : QByteArray()) + "](QPromise<" +
-         result + "> &" + promise + ") {");
+    open("void " + wired_ + "::" + worker(h) + inputType(h) + "\n{");
+    if (!h.isQueued())
+        line(busy(h) + " = true;");
+    work(h, owner, h.name.toUtf8() + "Job", h.isQueued() ? queue(h) + ".pool()" : QByteArray());
+    close("}");
+}
+
+void WiringWriter::work(const Handler &h, const Group &owner, const QByteArray &watcher,
+                        const QByteArray &pool)
+{
+    const QByteArray promise = locals_.of("promise"), input = hasInput(h) ? "input" : "";
+    open(watcher + "->setFuture(QtConcurrent::run(" + (pool.isEmpty() ? QByteArray() : pool + ", ") + '[' +
+         input + "](QPromise<" + h.result.toUtf8() + "> &" + promise + ") {");
     line("QObject here; // on the worker's thread");
     const int at = lineNumber_;
     open("QMetaObject::invokeMethod(&here, [&] {");
     line("wiring::deliver(" + promise + ", [&] { return " + h.function(Part::Work).toUtf8() + '(' + promise +
-         (hasInput(h) ? ", " + input : QByteArray()) + "); });");
+         (input.isEmpty() ? QByteArray() : ", " + input) + "); });");
     close("});");
     note(at, owner, h.function(Part::Work));
     close("}));");
-    close("}");
 }
 
 // What starts a job, runs it and shows what it came to.
@@ -182,7 +185,12 @@ void WiringWriter::jobs()
         const Connection first = ownerOf(*h);
         const Group owner{&first, {}, {}};
         line();
-        jobStart(*h, owner);
+        if (h->isTogether()) {
+            togetherStart(*h, owner);
+            togetherWork(*h, owner);
+            continue;
+        }
+        h->isQueued() ? queuedStart(*h, owner) : jobStart(*h, owner);
         jobWork(*h, owner);
     }
 }
@@ -190,6 +198,10 @@ void WiringWriter::jobs()
 void WiringWriter::jobEnds()
 {
     for (const Handler *h : background_) {
+        if (h->isTogether()) {
+            togetherEnds(*h);
+            continue;
+        }
         Connection owner = ownerOf(*h);
         owner.signal = "finished";
         const QByteArray job = h->name.toUtf8() + "Job";
@@ -202,10 +214,14 @@ void WiringWriter::jobEnds()
         open("connect(" + job + ", &QFutureWatcherBase::finished, this, [this] {");
         line("const auto " + locals_.of("outcome") + " = wiring::" + (h->batches ? "lastOf" : "outcomeOf") +
              '(' + job + "->future());");
-        jobNext(*h);
+        const int next = lineNumber_;
+        h->isQueued() ? queuedEnd(*h) : jobNext(*h);
+        const int after = lineNumber_;
         line(h->function(Part::Show).toUtf8() + '(' + locals_.of("outcome") + ");");
         close("});");
         note(at, group, h->function(Part::Show));
+        if (after > next) // what begins the next one is no call of this one
+            lines_.append({next, after - 1, owner.id, h->id, jobName(*h), {}, owner.signal, true});
     }
 }
 

@@ -87,8 +87,28 @@ private:
     void jobStart(const Handler &h, const Group &owner);
     void jobWork(const Handler &h, const Group &owner);
     void jobNext(const Handler &h);
+    void takeInput(const Handler &h, const Group &owner); // and returns where there is none
+    void work(const Handler &h, const Group &owner, const QByteArray &watcher, const QByteArray &pool);
+    QByteArray inputType(const Handler &h) const; // "(const TideInput &input)"
+    QByteArray inputOf(const Handler &h) const;   // what it was taken into
+
+    // wiring_queues.cpp: queues that handlers share, and several runs at once
+    QByteArray queue(const Handler &h) const; // "gaugeQueue_"
+    QByteArray runs(const Handler &h) const;
+    QByteArray beginner(const Handler &h) const; // "beginTide"
+    QByteArray shower(const Handler &h) const;   // "showTides"
+    QByteArray sharedMembers() const;
+    void queuedStart(const Handler &h, const Group &owner);
+    void queuedEnd(const Handler &h);
+    void next(const Handler &h); // in its queue
+    void togetherStart(const Handler &h, const Group &owner);
+    void togetherWork(const Handler &h, const Group &owner);
+    void togetherEnds(const Handler &h);
     QByteArray jobMembers() const;
     static QByteArray waitingType(const Handler &h); // of what it was triggered with
+    static bool waitsForItsTurn(const Handler &h);
+    static bool hasInput(const Handler &h) { return h.input != "void"; }
+    static QByteArray capital(const Handler &h);
 
     // wiring_steps.cpp
     void steps();

@@ -189,8 +189,14 @@ private:
 
     QString background(QString take, QString work, QString show, const Definition &workHead)
     {
-        const QStringList given = valuesOf(lastReturn(take), h_.input);
+        QStringList given = valuesOf(lastReturn(take), h_.input);
         take.replace(form("\\breturn (?:\\{\\}|false);"), "return;");
+        // What it had to itself comes last.
+        static const QRegularExpression had = form("^[ \\t]*[\\w:<>, ]+ &(\\w+) = \\*input\\.\\w+;\\n");
+        for (Match m = had.match(work); m.hasMatch(); m = had.match(work)) {
+            given.removeOne('&' + m.captured(1));
+            work.remove(m.capturedStart(), m.capturedLength());
+        }
         QStringList names = namesIn(work, "input");
         if (names.isEmpty() && given.size() == 1)
             if (const Match m = form("&(\\w+)\\)\\s*$").match(workHead.head.trimmed()); m.hasMatch())

@@ -91,6 +91,8 @@ bool Cutter::keeps(const Effect &e) const
     if (d->kind == CodeDecl::Static)
         return !e.through.isEmpty(); // it goes where the code goes
     const bool lent = e.through.isEmpty() || (e.ofThis && d->kind == CodeDecl::Field);
+    if (lent && q_.owned.contains(e.decl))
+        return false;
     if (!lent || !effects_.keptFromMoving(d->type).isEmpty())
         return true;
     return e.kind == Effect::WritesShared && (d->kind != CodeDecl::Field || q_.shared.contains(e.decl));
@@ -225,6 +227,23 @@ void Cutter::takeAlong()
         if (!pure || p.effects.size() > p.kept.size())
             break;
         ++last_;
+    }
+}
+
+// What only the work may touch is touched by nothing else.
+void Cutter::takeOwned()
+{
+    for (int i = int(pieces_.size()) - 1; i >= 0; --i) {
+        QList<const CodeNode *> values;
+        const QList<Effect> &effects = pieces_[i].effects;
+        const bool uses = std::any_of(effects.begin(), effects.end(),
+                                      [this](const Effect &e) { return q_.apart.contains(e.decl); });
+        // What is only shown of them comes with the result.
+        if (!uses || (i > last_ && !pieces_[i].locals.reads.intersects(pieces_[i].locals.declares) &&
+                      valuesIn(*pieces_[i].node, {}, &values)))
+            continue;
+        first_ = std::min(first_, i);
+        last_ = std::max(last_, i);
     }
 }
 
@@ -380,6 +399,7 @@ Cut Cutter::cut()
         return out_;
     }
     refuseBorrowed();
+    takeOwned();
     takeAlong();
     for (int i = first_; i <= last_; ++i)
         regionWrites_ += pieces_[i].locals.declares + pieces_[i].locals.writes;
@@ -387,6 +407,9 @@ Cut Cutter::cut()
     emptyFieldsEarly();
     findStaying();
     tellTogether();
+    for (const Deferred &d : std::as_const(out_.deferred))
+        if (d.progress && q_.again == "together")
+            refuse(d.call->begin, d.widget + " shows how far one run is, and several have no such figure");
     if (out_.refused.isEmpty())
         sinkWhatIsSetTwice();
     if (out_.refused.isEmpty())

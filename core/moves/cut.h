@@ -31,6 +31,7 @@ struct Handed {
     QString type;         // as it is written
     QString value;        // what Take puts in; empty: the variable itself
     bool written = false; // the work changes it
+    bool owned = false;   // a member that the work has for itself: what is handed over is where it is
     bool guarded = false; // a QObject that may be gone when the result is shown
     int typeId = -1;
 };
@@ -99,6 +100,10 @@ struct CutQuestion {
     // Of a lambda: variables of the function around it, and those of them that it has by reference.
     QSet<int> captured{}, borrowed{};
     bool inPlace = false; // methods stay, whoever calls them
+    // Members that only the works of one queue use, so that the work may have them for itself; and of these,
+    // the ones that nothing but the work may touch, since they cannot be handed over, or its fellows use
+    // them.
+    QSet<int> owned{}, apart{};
 };
 
 [[nodiscard]] Cut cutForBackground(const CutQuestion &question);

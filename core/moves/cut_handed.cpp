@@ -154,7 +154,8 @@ void Cutter::handAll()
     for (const int v : ordered(used - declared))
         if (!isDuplicated(v) && stillUsed(v))
             handInput(v, written.contains(v));
-    for (const int v : ordered(lent))
+    handOwned(lent);
+    for (const int v : ordered(lent - q_.owned))
         if (stillUsed(v)) {
             handInput(v, written.contains(v));
             if (written.contains(v)) {
@@ -182,6 +183,29 @@ void Cutter::handAll()
     checkTurn();
 }
 
+// What the work has for itself is handed over by where it is.
+void Cutter::handOwned(const QSet<int> &used)
+{
+    QList<int> all(used.begin(), used.end());
+    std::sort(all.begin(), all.end());
+    for (const int v : std::as_const(all)) {
+        if (!q_.owned.contains(v))
+            continue;
+        Handed h = handedOf(v);
+        h.owned = true;
+        h.value = '&' + h.name;
+        out_.input << h;
+    }
+    for (int i = 0; i < pieces_.size(); ++i) {
+        const Stage place = out_.statements[i].place;
+        for (const Effect &e : pieces_[i].effects) {
+            if (place == Stage::Work || !used.contains(e.decl) || !q_.owned.contains(e.decl))
+                continue;
+            refuse(e.at, e.what + ", which only the work may do");
+        }
+    }
+}
+
 // Whether it changes nothing, though some of it could: `rows.front().name`.
 bool Cutter::onlyLooks(const CodeNode &node) const
 {
@@ -203,8 +227,53 @@ bool Cutter::onlyLooks(const CodeNode &node) const
     return all;
 }
 
-// Sub-expressions of what is shown that need something which cannot leave the work: their value is the
-// result.
+// Whether it needs something that cannot leave the work: a variable, or a member that the work has to itself.
+bool Cutter::needsWork(const CodeNode &n, const QSet<int> &stuck) const
+{
+    if (effects_.locals(n).reads.intersects(stuck))
+        return true;
+    const QList<Effect> effects = q_.owned.isEmpty() ? QList<Effect>() : effects_.of(n);
+    return std::any_of(effects.begin(), effects.end(),
+                       [this](const Effect &e) { return q_.owned.contains(e.decl); });
+}
+
+// The sub-expressions of what is shown that need it: their value is the result. False where it needs more.
+bool Cutter::valuesIn(const CodeNode &n, const QSet<int> &stuck, QList<const CodeNode *> *values) const
+{
+    if (!needsWork(n, stuck))
+        return true;
+    const QList<Effect> effects = effects_.of(n);
+    const Locals l = effects_.locals(n);
+    bool reads = true;
+    for (const Effect &e : effects) {
+        if (e.kind == Effect::WritesShared && q_.owned.contains(e.decl))
+            return false;
+        reads = reads && e.kind == Effect::ReadsShared && q_.owned.contains(e.decl);
+    }
+    // Of members no more than is needed; a method that is asked of one, as a whole.
+    const CodeNode *object = n.children.isEmpty() ? nullptr : &n.children.first();
+    const bool asked = n.is("member") || ((n.is("method") || n.is("operator")) && object &&
+                                          q_.owned.contains(Effects::root(*object)));
+    if (!effects.isEmpty() && !asked && !l.reads.intersects(stuck)) {
+        QList<const CodeNode *> smaller;
+        if (std::all_of(n.children.begin(), n.children.end(),
+                        [&](const CodeNode &c) { return valuesIn(c, stuck, &smaller); })) {
+            *values << smaller;
+            return true;
+        }
+    }
+    if (reads && n.begin >= 0 && !n.macro && n.type >= 0 && (l.writes - stuck).isEmpty() && onlyLooks(n) &&
+        l.declares.isEmpty() && effects_.keptFromMoving(n.type).isEmpty()) {
+        *values << &n;
+        return true;
+    }
+    if (n.is("name") || n.is("lambda"))
+        return false;
+    return std::all_of(n.children.begin(), n.children.end(),
+                       [&](const CodeNode &c) { return valuesIn(c, stuck, values); });
+}
+
+// What is shown and needs something which cannot leave the work comes as a value with the result.
 void Cutter::keepOutOfShow()
 {
     QSet<int> stuck;
@@ -214,37 +283,23 @@ void Cutter::keepOutOfShow()
                 if (const CodeDecl *d = unit_.decl(v);
                     d && !isDuplicated(v) && !effects_.keptFromMoving(d->type).isEmpty())
                     stuck.insert(v);
-    if (stuck.isEmpty())
-        return;
     for (int i = 0; i < pieces_.size(); ++i) {
-        if (out_.statements[i].place != Stage::Show || !pieces_[i].locals.reads.intersects(stuck))
+        QList<const CodeNode *> values;
+        if (out_.statements[i].place != Stage::Show || !needsWork(*pieces_[i].node, stuck) ||
+            !valuesIn(*pieces_[i].node, stuck, &values))
             continue;
-        bool all = true;
-        const std::function<void(const CodeNode &)> look = [&](const CodeNode &n) {
-            const Locals l = effects_.locals(n);
-            if (!l.reads.intersects(stuck))
-                return;
-            if (n.begin >= 0 && !n.macro && n.type >= 0 && effects_.of(n).isEmpty() &&
-                (l.writes - stuck).isEmpty() && onlyLooks(n) && l.declares.isEmpty() &&
-                effects_.keptFromMoving(n.type).isEmpty()) {
-                Handed h;
-                h.name = h.field = nameFor(n);
-                h.type = typeName(n.type);
-                h.typeId = n.type;
-                h.value = textOf(n);
-                out_.result << h;
-                out_.showChanges.append({n.begin, n.end, h.name});
-                return;
-            }
-            all = all && !n.is("name");
-            for (const CodeNode &c : n.children)
-                look(c);
-        };
-        look(*pieces_[i].node);
-        if (all) {
-            pieces_[i].locals.reads -= stuck;
-            pieces_[i].locals.writes -= stuck;
+        for (const CodeNode *n : std::as_const(values)) {
+            Handed h;
+            h.name = h.field = nameFor(*n);
+            h.type = typeName(n->type);
+            h.typeId = n->type;
+            h.value = textOf(*n);
+            out_.result << h;
+            out_.showChanges.append({n->begin, n->end, h.name});
         }
+        pieces_[i].locals.reads -= stuck;
+        pieces_[i].locals.writes -= stuck;
+        pieces_[i].effects.removeIf([this](const Effect &e) { return q_.owned.contains(e.decl); });
     }
 }
 
@@ -276,7 +331,8 @@ bool Cutter::readsSomething(const CodeNode &n) const
 {
     const QList<Effect> effects = effects_.of(n);
     return std::any_of(effects.begin(), effects.end(), [this](const Effect &e) {
-        return e.kind == Effect::ReadsWidget || (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl));
+        return e.kind == Effect::ReadsWidget ||
+               (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl) && !q_.owned.contains(e.decl));
     });
 }
 
@@ -361,7 +417,8 @@ void Cutter::checkMembers()
     QHash<int, int> readBefore, writtenAfter, written;
     for (int i = 0; i < pieces_.size(); ++i)
         for (const Effect &e : pieces_[i].effects) {
-            if (e.kind != Effect::ReadsShared && e.kind != Effect::WritesShared)
+            if ((e.kind != Effect::ReadsShared && e.kind != Effect::WritesShared) ||
+                q_.owned.contains(e.decl))
                 continue;
             const Stage place = out_.statements[i].place;
             if (place != Stage::Show && e.kind == Effect::ReadsShared)
@@ -401,7 +458,7 @@ void Cutter::checkMembers()
     if (pumps)
         for (const Handed &h : std::as_const(out_.input))
             if (const CodeDecl *d = unit_.decl(h.decl);
-                d && d->kind == CodeDecl::Field && q_.shared.contains(h.decl))
+                d && d->kind == CodeDecl::Field && q_.shared.contains(h.decl) && !h.owned)
                 refuse(readBefore.value(h.decl, q_.function.body.begin),
                        d->name +
                            " may change while it works, since it lets other handlers run in the middle");

@@ -156,7 +156,7 @@ void Cutter::showInBatches()
 {
     const bool first = std::any_of(out_.statements.begin(), out_.statements.end(),
                                    [](const PlacedStatement &s) { return s.atTurn; });
-    if (q_.steps || q_.inPlace || first || q_.again == "restart")
+    if (q_.steps || q_.inPlace || first || q_.again == "restart" || q_.again == "together")
         return;
     static const QRegularExpression adds("result\\.(\\w+) << ");
     QList<const CodeNode *> loops;

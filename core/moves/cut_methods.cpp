@@ -27,7 +27,8 @@ bool Cutter::free(const CodeNode &call)
         if (n.is("capture"))
             self = self || n.onThis;
         else if (n.is("member") && ofThis && m && m->kind == CodeDecl::Field && !m->fixed) {
-            if (effects_.keptFromMoving(m->type).isEmpty() && !fields.contains(n.decl))
+            if ((q_.owned.contains(n.decl) || effects_.keptFromMoving(m->type).isEmpty()) &&
+                !fields.contains(n.decl))
                 fields << n.decl;
             else
                 self = self || !fields.contains(n.decl);

@@ -12,7 +12,8 @@ QSet<int> Cutter::setTwice() const
 {
     QHash<int, QSet<QString>> before, after;
     const auto note = [this](QHash<int, QSet<QString>> &to, const Effect &e) {
-        if (e.decl < 0 || (e.kind != Effect::WritesWidget && e.kind != Effect::WritesShared))
+        if (e.decl < 0 || q_.owned.contains(e.decl) ||
+            (e.kind != Effect::WritesWidget && e.kind != Effect::WritesShared))
             return;
         to[e.decl].insert(e.method);
     };
@@ -88,8 +89,9 @@ bool Cutter::readsOthers() const
                 shows.insert(e.decl);
     for (const Piece &p : pieces_)
         for (const Effect &e : p.effects)
-            if (!shows.contains(e.decl) && (e.kind == Effect::ReadsWidget ||
-                                            (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl))))
+            if (!shows.contains(e.decl) && !q_.owned.contains(e.decl) &&
+                (e.kind == Effect::ReadsWidget ||
+                 (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl))))
                 return true;
     return false;
 }
@@ -109,9 +111,13 @@ void Cutter::checkTurn()
         }
     shows.remove(-1);
     reads.remove(-1);
+    reads -= q_.owned;
     out_.takesInTurn = shows.intersects(reads) || !setTwice().isEmpty();
     if (!out_.takesInTurn)
         return;
+    if (q_.again == "together")
+        refuse(q_.function.body.begin,
+               "what it begins with is what its last run shows, so it cannot run beside itself");
     for (const Piece &p : std::as_const(pieces_))
         for (const Effect &e : p.effects)
             if (e.kind == Effect::Sender)

@@ -76,6 +76,8 @@ QString Cutter::nameFor(const CodeNode &e)
     if (const CodeDecl *of = unit_.decl(object ? Effects::root(*object) : -1);
         base.isEmpty() && of && method.isEmpty()) {
         base = of->name; // file.size() becomes fileSize
+        while (base.endsWith('_'))
+            base.chop(1);
         method = nameOf(e.decl);
     }
     const QString name =

@@ -31,6 +31,7 @@ private:
     bool keeps(const Effect &e) const;
     bool chooseRegion();
     bool chooseLoop();
+    void takeOwned(); // what uses members that the work has for itself
     void takeAlong(); // what the work needs and cannot be handed to it
     void placeAll();
     void refuseBorrowed();
@@ -120,6 +121,7 @@ private:
     // cut_handed.cpp: what is handed over
     void handAll();
     void handInput(int decl, bool written);
+    void handOwned(const QSet<int> &owned);
     void handResult(int decl);
     void keepWhatWasRead();
     bool mayBeAbsent(const CodeNode &node) const;
@@ -128,6 +130,8 @@ private:
     bool readsSomething(const CodeNode &node) const;
     bool keepRead(const CodeNode &node, const QSet<int> &touched);
     bool onlyLooks(const CodeNode &node) const;
+    bool needsWork(const CodeNode &node, const QSet<int> &stuck) const;
+    bool valuesIn(const CodeNode &node, const QSet<int> &stuck, QList<const CodeNode *> *values) const;
     void keepOutOfShow();
     void checkMembers();
 

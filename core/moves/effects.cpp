@@ -5,9 +5,10 @@
 namespace pipit
 {
 
-Effects::Effects(const CodeUnit &unit) : unit_(unit)
+Effects::Effects(const CodeUnit &unit, const QSet<int> &owned) : unit_(unit)
 {
     findOwnPointers();
+    ownPointers_ += owned;
     findOwnFunctions();
     findConstants();
     known_.clear(); // what was asked before all constants were known
@@ -51,7 +52,13 @@ struct Effects::Walk {
 
     void add(Effect::Kind kind, const CodeNode &n, const QString &what, int decl = -1)
     {
-        out.append({kind, decl, n.begin, what, {}, {}, true, &n});
+        out.append({kind, decl, n.begin, what, {}, {}, false, true, &n});
+    }
+
+    void notRead(const CodeNode &n, const CodeDecl &d)
+    {
+        add(Effect::Unknown, n, "what " + d.qualified + " does is not in the code read");
+        out.last().unread = true;
     }
 
     QString nameOf(int decl) const
@@ -161,11 +168,41 @@ struct Effects::Walk {
                                    unit.type(holder->type)->form == CodeType::Value &&
                                    effects.bound(holder->type).isEmpty();
             const bool made = n.is("construct") || n.is("new") || n.is("variable");
-            if (of && of->kind == CodeDecl::Field && (ownObject || made) &&
-                (e.kind == Effect::ReadsShared || e.kind == Effect::WritesShared) && of->record == d.record)
+            const bool itself = of && of->kind == CodeDecl::Field && isPartOf(of->record, d.record) &&
+                                (e.kind == Effect::ReadsShared || e.kind == Effect::WritesShared);
+            if (itself && (ownObject || made))
                 continue;
+            if (itself && !own && object && isState(*object)) {
+                e.decl = root(*object);
+                e.through = d.name;
+                e.what = holder->name + (e.kind == Effect::ReadsShared ? " is read" : " is changed");
+                const CodeNode *at = object;
+                while (at->is("member") && !at->onThis && !at->children.isEmpty() &&
+                       !at->children.first().is("this"))
+                    at = &at->children.first();
+                e.ofThis = at->is("member");
+            }
             out << e;
         }
+    }
+
+    // A field of a class, or of what that derives from.
+    bool isPartOf(int fields, int record) const
+    {
+        const CodeRecord *whose = unit.record(fields), *r = unit.record(record);
+        return fields == record || (whose && r && (r->name == whose->name || r->bases.contains(whose->name)));
+    }
+
+    // An object that is a member or variable, or a part of one: what it does to itself is done to that.
+    bool isState(const CodeNode &object) const
+    {
+        const int at = root(object);
+        const CodeDecl *holder = unit.decl(at);
+        const CodeType *t = holder ? unit.type(holder->type) : nullptr, *self = unit.type(object.type);
+        if (!t || !self || isVariable(*holder) || !effects.bound(holder->type).isEmpty())
+            return false;
+        return effects.ownPointers_.contains(at) ||
+               (t->form == CodeType::Value && self->form == CodeType::Value);
     }
 
     void library(const CodeNode &n, const CodeDecl &d)
@@ -211,10 +248,10 @@ struct Effects::Walk {
             if (unit.functionOf(n.decl))
                 return followed(n, *d);
             if (cls && cls->is("QObject") && !mayLiveInWork(*cls))
-                return add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+                return notRead(n, *d);
             if (d->hasBody)
                 return;
-            return add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+            return notRead(n, *d);
         }
         if (n.onThis || (object && object->is("this")))
             return cls && (cls->is("QObject") || livesOnTheLoop(*cls)) ? boundMethod(n, *d, -1) : void();
@@ -245,7 +282,7 @@ struct Effects::Walk {
         if (d && d->own && unit.functionOf(n.decl))
             return followed(n, *d);
         if (d && d->own && !d->hasBody && r && !r->copies)
-            add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+            notRead(n, *d);
     }
 
     void call(const CodeNode &n)
@@ -277,7 +314,7 @@ struct Effects::Walk {
             if (unit.functionOf(n.decl))
                 followed(n, *d);
             else if (!d->hasBody)
-                add(Effect::Unknown, n, "what " + d->qualified + " does is not in the code read");
+                notRead(n, *d);
             if (n.is("operator") && d->kind == CodeDecl::Method && !d->isConst && !n.children.isEmpty())
                 written(n.children.first());
             return;

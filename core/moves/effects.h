@@ -27,12 +27,13 @@ struct Effect {
         Unknown
     };
     Kind kind = Unknown;
-    int decl = -1;      // of the widget or variable, where it has a name
-    int at = -1;        // offset in the function asked about
-    QString what;       // for a sentence: "statusLabel is set", "cars_ is changed"
-    QString through;    // the function that does it, where it is reached by a call
-    QString method{};   // that changes a widget
-    bool ofThis = true; // reached by nothing but the object's own methods: `decl` is a member of this object
+    int decl = -1;       // of the widget or variable, where it has a name
+    int at = -1;         // offset in the function asked about
+    QString what;        // for a sentence: "statusLabel is set", "cars_ is changed"
+    QString through;     // the function that does it, where it is reached by a call
+    QString method{};    // that changes a widget
+    bool unread = false; // of Unknown: it stands in another file, which was not read
+    bool ofThis = true;  // reached by nothing but the object's own methods: `decl` is a member of this object
     const CodeNode *node = nullptr; // the expression, where it is not reached by a call
 };
 
@@ -46,7 +47,8 @@ struct Locals {
 class Effects
 {
 public:
-    explicit Effects(const CodeUnit &unit);
+    // `owned`: variables that have what they point to for themselves.
+    explicit Effects(const CodeUnit &unit, const QSet<int> &owned = {});
 
     [[nodiscard]] QList<Effect> of(const CodeNode &node) const;
     [[nodiscard]] Locals locals(const CodeNode &node) const;

@@ -27,12 +27,18 @@ struct MoveQuestion {
     QSet<int> trusted;    // lines of its file whose statements the person answers for
     QString again;        // when triggered while it runs; empty: nothing is lost and order is kept
     QString cancelButton; // a button that cancels it; empty for none
+    int workers = 0;      // at most so many at once, if it runs together with itself; 0: not said
+    QString queue;        // that it shares with others; empty for none
+    QStringList with;     // handlers that are moved into the queue along with it
+    QStringList fellows;  // of these, the others, once one is planned; only planQueue sets it
 
     static MoveQuestion of(Workspace &workspace, const QString &handler, Shape shape);
+    bool asksForPacing() const { return !again.isEmpty() || !queue.isEmpty() || workers > 0; }
 };
 
 struct MovedLine {
     int line = 0; // in the file as it is now
+    int at = 0;   // the same in `oldText`, from 0
     QString text; // the statement's first line
     Stage place = Stage::Take;
     QString goesTo; // the function it belongs in
@@ -43,6 +49,7 @@ struct MoveRefusal {
     QString file;
     int line = 0;
     QString reason;
+    int at = -1; // the line in `oldText`, from 0; -1: not there
 };
 
 struct Move {

@@ -204,6 +204,7 @@ private:
         for (const PlacedStatement &s : cut.statements)
             move_.lines.append(
                 {lineAt(text_, s.node->begin),
+                 0,
                  text_.mid(s.node->begin, s.node->end - s.node->begin).section('\n', 0, 0).trimmed(),
                  s.place,
                  {},

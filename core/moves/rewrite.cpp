@@ -41,6 +41,8 @@ private:
         const qsizetype n = all.size() + (own.endsWith("Input") ? cut_.gathered.size() : 0);
         if (n == 0 && !more)
             return "void";
+        if (std::any_of(all.begin(), all.end(), [](const Handed &h) { return h.owned; }))
+            return own;
         if (n == 1 && !more) {
             const QString type = all.isEmpty() ? gatheredType(cut_.gathered.first()) : all.first().type;
             if (isPlainType(type))
@@ -54,14 +56,20 @@ private:
         if (!isStruct(type))
             return {};
         QString text = comment + "struct " + type + " {\n";
-        for (const Handed &h : all) {
-            text += field(h.type, h.field);
-            include(h.type);
-        }
+        for (const Handed &h : all)
+            if (!h.owned) {
+                text += field(h.type, h.field);
+                include(h.type);
+            }
         if (!result)
             for (const Gathering &g : cut_.gathered) {
                 text += field(gatheredType(g), g.name);
                 include(gatheredType(g));
+            }
+        for (const Handed &h : all)
+            if (h.owned) {
+                text += "    " + h.type + " *" + h.field + " = nullptr; // the work has it to itself\n";
+                include(h.type);
             }
         if (result) {
             for (const Deferred &d : cut_.deferred) {
@@ -90,8 +98,12 @@ private:
         body += gathering();
         const bool early = std::any_of(cut_.statements.begin(), cut_.statements.end(),
                                        [](const PlacedStatement &s) { return s.early; });
-        QStringList values;
+        QStringList values, owned;
         for (const Handed &h : cut_.input) {
+            if (h.owned) {
+                owned << h.value;
+                continue;
+            }
             if (early && !h.value.isEmpty())
                 body += "    const " + h.type + ' ' + h.name + " = " + h.value + ";\n";
             values << (h.value.isEmpty() || early ? h.name : h.value);
@@ -100,6 +112,7 @@ private:
             body += lines(Stage::Take, {}, true);
         for (const Gathering &g : cut_.gathered)
             values << g.name;
+        values << owned;
         if (isStruct(out_.input))
             body += "    return " + out_.input + '{' + values.join(", ") + "};\n";
         else if (!values.isEmpty())
@@ -122,7 +135,12 @@ private:
             c.text.replace("@Result@", out_.result);
         QStringList names, fields, types;
         QSet<QString> written;
+        QString owned;
         for (const Handed &h : cut_.input) {
+            if (h.owned) {
+                owned += "    " + h.type + " &" + h.name + " = *input." + h.field + ";\n";
+                continue;
+            }
             names << h.name;
             fields << h.field;
             types << h.type;
@@ -140,7 +158,9 @@ private:
             const bool direct = !isStruct(out_.input) && written.isEmpty();
             parameter = ", const " + out_.input + " &" + (direct ? names.first() : QString("input"));
             if (!direct)
-                body += unpacked("input", out_.input, names, fields, types, written, !hasLambda(Stage::Work));
+                body += unpacked("input", out_.input, names, fields, types, written,
+                                 !hasLambda(Stage::Work) && owned.isEmpty());
+            body += owned;
         }
         QString rest = lines(Stage::Work, changes);
         if (!rest.contains("promise"))

@@ -19,10 +19,9 @@ QSet<QString> wordsOf(const QStringList &texts)
     return words;
 }
 
-// The handler and what only it reaches.
-QSet<QString> ownOf(const CodeUnit &unit, const QString &self, const Surroundings &around)
+// These functions and what only they reach.
+QSet<QString> ownOf(const CodeUnit &unit, QSet<QString> own, const Surroundings &around)
 {
-    QSet<QString> own{self};
     for (bool more = true; more;) {
         more = false;
         for (int i = 0; i < unit.decls.size(); ++i) {
@@ -66,7 +65,7 @@ QSet<QString> constructingOf(const CodeUnit &unit, const Surroundings &around, c
 } // namespace
 
 Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QStringList &others,
-                            const QSet<QString> &heard)
+                            const QSet<QString> &heard, const QSet<QString> &fellows)
 {
     Surroundings out;
     out.heard = heard;
@@ -82,19 +81,27 @@ Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QSt
         if (!d.own || !words.contains(d.name))
             continue;
         if (d.kind == CodeDecl::Field || d.kind == CodeDecl::Global)
-            out.shared.insert(i);
+            out.strange.insert(i);
         else if (d.kind == CodeDecl::Method || d.kind == CodeDecl::FreeFunction)
             out.callers[i].insert("…");
     }
-    const QSet<QString> own = ownOf(unit, self, out);
+    out.shared = out.strange;
+    const QSet<QString> own = ownOf(unit, {self}, out), ours = ownOf(unit, QSet{self} + fellows, out);
     const QSet<QString> constructing = constructingOf(unit, out, words);
     for (const MemberUse &u : unit.uses) {
+        if (u.constructs || constructing.contains(u.function))
+            continue;
         // A function that is written within another one belongs to it.
         const QString outer = u.function.section(" lambda ", 0, 0);
-        if (!u.constructs && !constructing.contains(u.function) && !own.contains(u.function) &&
-            !(own.contains(outer) && outer != u.function))
-            for (const int d : u.decls)
+        const auto belongs = [&](const QSet<QString> &to) {
+            return to.contains(u.function) || (to.contains(outer) && outer != u.function);
+        };
+        for (const int d : u.decls) {
+            if (!belongs(own))
                 out.shared.insert(d);
+            if (!belongs(ours))
+                out.strange.insert(d);
+        }
     }
     return out;
 }

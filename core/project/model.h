@@ -155,8 +155,13 @@ struct Handler {
     QString file;                                  // the user's source file that holds it
     QString input = "QString", result = "QString"; // types, in the background only; "void" for none
     // When triggered while it runs: ignore; queue, with what it reads now; turn, with what it reads when its
-    // turn comes; restart.
+    // turn comes; restart; together, up to `workers` at once, shown in the order in which they were triggered.
     QString again = "ignore";
+    int workers = 2; // at most so many at once, where it runs together with itself
+    static constexpr int mostWorkers = 64;
+    // In the background: what shares a queue works one after the other on one thread, in the order in which it
+    // was triggered. Empty: it has none with others.
+    QString queue;
     QString state = "int"; // in steps: what is kept from one step to the next
     bool batches = false;  // in the background: what it has come to so far is added while it works
     bool declines = false; // what reads the widgets may decide that there is nothing to work on
@@ -170,6 +175,8 @@ struct Handler {
     QStringList ownTypes() const; // those that its functions take and give
     // Whether it is one.
     bool hasOwn(const QString &type) const;
+    bool isTogether() const { return shape == Shape::Background && again == "together"; }
+    bool isQueued() const { return shape == Shape::Background && !queue.isEmpty(); }
 };
 
 struct Project {

@@ -336,6 +336,16 @@ QString timerSentence(const TimerNode &t)
            (t.precise ? ", precise" : "") + (t.autostart ? "" : ", not started by itself");
 }
 
+QString handlerSentence(const Handler &h)
+{
+    QString text = h.name + ", " + shapeSentence(h.shape) + ", in " + h.file;
+    if (h.shape != Shape::OneGo)
+        text += ", its job is " + jobName(h);
+    if (h.isTogether())
+        text += QStringLiteral(", up to %1 at once").arg(h.workers);
+    return h.isQueued() ? text + ", in the queue " + h.queue : text;
+}
+
 // A plain widget that is a window says so; a dialog or a main window says that anyway.
 static bool isPlainWindow(const Project &p, const WidgetNode &w)
 {

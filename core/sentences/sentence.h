@@ -31,6 +31,7 @@ QStringList sentenceCompletions(const Project &project, UserFiles &files, const 
 QString widgetSentence(const WidgetNode &widget, bool window = false); // a plain widget that is a window
 QString objectSentence(const ObjectNode &object);
 QString timerSentence(const TimerNode &timer);
+QString handlerSentence(const Handler &handler);
 
 Result<AddRequest> parseAddLine(const QString &text);
 

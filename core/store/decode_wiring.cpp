@@ -105,11 +105,24 @@ Connection Decoder::connection(const Json &o)
     return c;
 }
 
+// How many at once, and with whom it queues.
+void Decoder::pacing(const Json &o, Handler &h)
+{
+    h.workers = integer(o, "workers", h.workers, 1, Handler::mostWorkers);
+    h.queue = text(o, "queue", "A handler", false);
+    if (!problem_ && !h.queue.isEmpty() && !isIdentifier(h.queue))
+        fail(QStringLiteral("The queue \"%1\" is no name that C++ can use").arg(h.queue.left(60)),
+             "Use letters, digits and underscores", o.line());
+    if (!problem_ && !h.queue.isEmpty() && h.shape == Shape::Background && h.again == "together")
+        fail(QStringLiteral("%1 has a queue and runs together with itself").arg(h.name),
+             "Remove \"queue\", or use queue, turn, ignore or restart", o.line());
+}
+
 Handler Decoder::handler(const Json &o)
 {
     Handler h;
     h.kept = keep(o, {"id", "name", "kind", "arguments", "source", "shape", "file", "window", "input",
-                      "result", "again", "batches", "declines", "state"});
+                      "result", "again", "workers", "queue", "batches", "declines", "state"});
     h.id = id(o, "A handler");
     h.name = text(o, "name", "A handler");
     name(h.name, "The handler name", o.line());
@@ -147,11 +160,12 @@ Handler Decoder::handler(const Json &o)
             type(t, o.line());
         }
     if (const QString again = text(o, "again", "A handler", false); !again.isEmpty()) {
-        if (!QStringList{"ignore", "queue", "turn", "restart"}.contains(again))
+        if (!QStringList{"ignore", "queue", "turn", "restart", "together"}.contains(again))
             fail(QStringLiteral("\"again\" is \"%1\"").arg(again.left(60)),
-                 "Use ignore, queue, turn or restart", o.line());
+                 "Use ignore, queue, turn, restart or together", o.line());
         h.again = again;
     }
+    pacing(o, h);
     h.batches = flag(o, "batches", false) && h.shape == Shape::Background && h.result != "void";
     h.declines = flag(o, "declines", false);
     return h;

@@ -123,6 +123,7 @@ private:
     void occasion(const Json &on, Connection &c);
     void target(const Json &to, Connection &c);
     Handler handler(const Json &o);
+    void pacing(const Json &o, Handler &h);
     void type(const QString &t, int line);
 
     QString file_;

@@ -148,6 +148,10 @@ Json encode(const Handler &h)
         known.append({u"state"_s, Json::string(h.state)});
     if (h.shape != Shape::OneGo) {
         known.append({u"again"_s, Json::string(h.again)});
+        if (h.isTogether())
+            known.append({u"workers"_s, Json::number(h.workers)});
+        if (h.isQueued())
+            known.append({u"queue"_s, Json::string(h.queue)});
         if (h.batches || h.kept.order.contains(u"batches"_s))
             known.append({u"batches"_s, Json::boolean(h.batches)});
         if (h.declines || h.kept.order.contains(u"declines"_s))

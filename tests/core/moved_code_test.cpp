@@ -20,6 +20,7 @@ private Q_SLOTS:
     void gatheringEndsWhereTheLoopMayNot();
     void whatIsSetTwiceWaits();
     void lateReadsAreRefused();
+    void whatOnlyTheWorkUsesIsItsOwn();
     void stepsReadAnewWhatTheySet();
     void oneProgressForBarAndLabel();
     void listsAreFilledWhileItWorks();
@@ -163,7 +164,9 @@ void MovedCodeTest::whatIsSetTwiceWaits()
 // It would wait, and the field may say something else by then.
 void MovedCodeTest::lateReadsAreRefused()
 {
-    const auto one = bodyCase("    const QString name = nameField->text();\n"
+    const auto one = bodyCase("    if (total_ > 900) {\n        statusLabel->setText(\"full\");\n"
+                              "        return;\n    }\n"
+                              "    const QString name = nameField->text();\n"
                               "    for (int i = 0; i < 9; ++i)\n        total_ += name.size() + i;\n"
                               "    resultLabel->setText(QString::number(total_));\n",
                               "int total_ = 0;");
@@ -174,6 +177,23 @@ void MovedCodeTest::lateReadsAreRefused()
              qPrintable(move->refused[0].reason));
     const auto ignoring = desk.plan(Shape::Background, {}, "ignore");
     QVERIFY2(ignoring && ignoring->refused.isEmpty(), "what never waits reads nothing late");
+}
+
+// A total that nothing but the work uses need not be copied, so nothing waits for its turn.
+void MovedCodeTest::whatOnlyTheWorkUsesIsItsOwn()
+{
+    Desk desk(bodyCase("    const QString name = nameField->text();\n"
+                       "    for (int i = 0; i < 9; ++i)\n        total_ += name.size() + i;\n"
+                       "    resultLabel->setText(QString::number(total_));\n",
+                       "int total_ = 0;"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->newText.contains("return GoInput{name, &total_};"), qPrintable(move->newText));
+    QVERIFY2(move->newText.contains("    int &total_ = *input.total;\n"), qPrintable(move->newText));
+    QVERIFY2(move->newText.contains("resultLabel->setText(QString::number(total));"),
+             qPrintable(move->newText));
+    QCOMPARE(move->edit.after.handler("go")->again, QString("queue"));
 }
 
 void MovedCodeTest::stepsReadAnewWhatTheySet()
