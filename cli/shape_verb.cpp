@@ -16,7 +16,7 @@ namespace
 
 struct ShapeVerb {
     QString project, handler, shape, trusted, again, cancelButton, workers, queue, with;
-    bool look = false, json = false;
+    bool look = false, json = false, ownQueue = false;
 
     void takes(Words &words)
     {
@@ -32,6 +32,7 @@ struct ShapeVerb {
                    "At most so many at once, with --again together");
         words.word("--queue", queue, Words::MayBeLeftOut,
                    "A queue that it shares with others: one after the other, on one thread");
+        words.flag("--own-queue", ownQueue, "It shares its queue with nobody any more");
         words.word("--with", with, Words::MayBeLeftOut,
                    "Handlers that are moved into the queue as well, as in a,b");
         words.word("--cancel", cancelButton, Words::MayBeLeftOut, "A button that cancels it");
@@ -58,10 +59,32 @@ QJsonObject jsonOf(const Move &m)
                                  {"goes_to", l.goesTo},
                                  {"place", placeWord(l.place)},
                                  {"reason", l.reason.isEmpty() ? QJsonValue() : QJsonValue(l.reason)}});
-    return QJsonObject{{"moved", m.refused.isEmpty()}, {"refused", refused},
-                       {"statements", lines},          {"says", QJsonArray::fromStringList(m.sentences)},
-                       {"before", m.oldText},          {"after", m.newText},
+    QJsonArray offers;
+    for (const MoveOffer &o : m.offers)
+        offers.append(QJsonObject{{"again", o.again},
+                                  {"queue", o.queue},
+                                  {"with", QJsonArray::fromStringList(o.with)},
+                                  {"says", o.sentence},
+                                  {"helps", o.helps}});
+    return QJsonObject{{"moved", m.refused.isEmpty()},
+                       {"refused", refused},
+                       {"offers", offers},
+                       {"statements", lines},
+                       {"says", QJsonArray::fromStringList(m.sentences)},
+                       {"before", m.oldText},
+                       {"after", m.newText},
                        {"header", m.headerText}};
+}
+
+void tellOffers(const Move &m)
+{
+    for (const MoveOffer &o : m.offers)
+        print(o.sentence + " Say " +
+              (o.queue.isEmpty() && o.again.isEmpty() ? "--with " + o.with.join(',')
+               : !o.again.isEmpty()
+                   ? "--again " + o.again
+                   : "--queue " + o.queue + (o.with.isEmpty() ? QString() : " --with " + o.with.join(','))) +
+              '.');
 }
 
 void tell(const Move &m, bool look)
@@ -71,10 +94,12 @@ void tell(const Move &m, bool look)
         for (const MoveRefusal &r : m.refused)
             print(QStringLiteral("  %1: %2.")
                       .arg(r.line > 0 ? QStringLiteral("%1:%2").arg(r.file).arg(r.line) : r.file, r.reason));
+        tellOffers(m);
         return;
     }
     for (const QString &s : m.sentences)
         print(s);
+    tellOffers(m);
     if (!look)
         return;
     for (const MovedLine &l : m.lines)
@@ -132,6 +157,7 @@ Outcome ShapeVerb::pace(MoveQuestion &q) const
     };
     q.again = again;
     q.queue = queue;
+    q.ownQueue = ownQueue;
     q.with = with.split(',', Qt::SkipEmptyParts);
     const bool paced = !again.isEmpty() || !workers.isEmpty() || !queue.isEmpty();
     if (paced && q.shape == Shape::OneGo)
@@ -144,7 +170,9 @@ Outcome ShapeVerb::pace(MoveQuestion &q) const
                      "Use letters, digits and underscores, as in gauge");
     if (!queue.isEmpty() && again == "together")
         return wrong("In a queue it is one after the other", "--again", "Use queue, turn, ignore or restart");
-    if (!with.isEmpty() && queue.isEmpty())
+    if (ownQueue && !queue.isEmpty())
+        return wrong("It is to share a queue, and to have its own", "--own-queue", "Leave one of them out");
+    if (!with.isEmpty() && queue.isEmpty() && q.shape != Shape::OneGo)
         return wrong("--with names who shares a queue, but none is said", "--with",
                      "Say --queue and its name");
     if (workers.isEmpty())

@@ -85,6 +85,8 @@ void BoardPage::makeMenus()
                   << run("Run it in steps…", "", Shape::Steps);
         else
             lines << run("Run it in one go…", "", Shape::OneGo);
+        if (h->shape == Shape::Background)
+            lines << run("When it is triggered again…", "", Shape::Background);
         lines << MenuLine{"Remove it, with its code", "Delete", [this] { wiring_->removeHandler(); }};
         showMenu(this, at, lines);
     });

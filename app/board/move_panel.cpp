@@ -35,6 +35,9 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     answer_ = new QPushButton("Take it to be harmless");
     answer_->setObjectName("answerForLine");
     answer_->setToolTip("You answer for this line: Pipit takes it to touch nothing that others use");
+    offer_ = new QPushButton;
+    offer_->setObjectName("takeOffer");
+    choices_ = new MoveChoices;
     leave_ = new QPushButton("Leave it");
     auto *left = new QVBoxLayout;
     left->setContentsMargins(padding, 8, padding, 8);
@@ -46,10 +49,19 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     room->setFocusPolicy(Qt::NoFocus);
     left->addWidget(title_);
     left->addWidget(room, 1);
+    left->addWidget(choices_);
+    auto *offers = new QHBoxLayout;
+    offers->setContentsMargins(0, 0, 0, 4);
+    offers->addWidget(offer_);
+    offers->addStretch();
+    left->addLayout(offers);
     auto *buttons = new QHBoxLayout;
     buttons->setSpacing(8);
-    for (QPushButton *b : {apply_, answer_, leave_})
-        buttons->addWidget(b);
+    for (QPushButton *b : {apply_, answer_, offer_, leave_}) {
+        b->setAutoDefault(true); // Return presses it
+        if (b != offer_)
+            buttons->addWidget(b);
+    }
     buttons->addStretch();
     left->addLayout(buttons);
     auto *layout = new QHBoxLayout(this);
@@ -60,6 +72,11 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     layout->addWidget(right_, 5);
     connect(apply_, &QPushButton::clicked, this, &MovePanel::apply);
     connect(answer_, &QPushButton::clicked, this, &MovePanel::answerFor);
+    connect(offer_, &QPushButton::clicked, this, [this] {
+        if (offered_)
+            choices_->choose(*offered_);
+    });
+    connect(choices_, &MoveChoices::changed, this, &MovePanel::ask);
     connect(reasons_, &RowList::activatedRow, this,
             [this](const QString &file, int line) { Q_EMIT placeAsked(file, line); });
     connect(reasons_, &RowList::chosen, this, [this](const QString &, int line) { tellReason(line); });
@@ -87,6 +104,9 @@ void MovePanel::plan(const QString &handler, Shape shape)
     handler_ = handler;
     shape_ = shape;
     trusted_.clear();
+    const Project &p = session_->document.project();
+    if (const Handler *h = p.handler(handler))
+        choices_->setFor(p, *h, shape);
     ask();
 }
 
@@ -94,17 +114,24 @@ void MovePanel::ask()
 {
     forget();
     move_.reset();
-    title_->setText(QStringLiteral("Run %1 %2").arg(handler_, shapeSentence(shape_)));
+    const Handler *h = session_->document.project().handler(handler_);
+    title_->setText(h && h->shape == shape_
+                        ? handler_ + ", triggered again while it works"
+                        : QStringLiteral("Run %1 %2").arg(handler_, shapeSentence(shape_)));
     words_->setText(QStringLiteral("Reading the code of %1…").arg(handler_));
     before_->setCode({}, {});
     after_->setCode({}, {});
     right_->setCurrentWidget(after_);
+    apply_->setText(h && h->shape == shape_ ? "Apply it" : "Apply the move");
     apply_->show();
     apply_->setEnabled(false);
     answer_->hide();
+    offer_->hide();
+    offered_.reset();
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     MoveQuestion q = MoveQuestion::of(session_->document.workspace(), handler_, shape_);
     q.trusted = trusted_;
+    choices_->tell(q);
     inBackground(
         this, [q = std::move(q), cancel = cancel_] { return planMove(q, *cancel); },
         [this, cancel = cancel_](const Result<Move> &move) {
@@ -119,12 +146,18 @@ void MovePanel::take(const Result<Move> &move)
 {
     if (!move) {
         words_->setText(move.problem().text());
-        leave_->setFocus();
     } else if (!move->refused.isEmpty()) {
         showRefusal(*move);
     } else {
         showMove(*move);
     }
+    // Who is choosing goes on choosing.
+    if (const QWidget *at = focusWidget(); !at || !at->isVisible() || !choices_->isAncestorOf(at))
+        (!move                      ? static_cast<QWidget *>(leave_)
+         : !move->refused.isEmpty() ? reasons_
+         : apply_->isEnabled()      ? static_cast<QWidget *>(apply_)
+                                    : choices_->again())
+            ->setFocus();
     Q_EMIT planned();
 }
 
@@ -141,11 +174,11 @@ Band bandOf(Stage place, Shape shape)
 }
 
 // The functions that come out, each in the colour of where it runs.
-QList<Band> bandsOf(const QString &text, const QString &work, Shape shape)
+QList<Band> bandsOf(const QString &text, Shape shape)
 {
     QList<Band> bands(text.count('\n') + 1, Band::None);
     for (const Definition &d : definitionsIn(text)) {
-        const Band band = d.name == work          ? Band::Background
+        const Band band = d.className.isEmpty()   ? Band::Background
                           : shape == Shape::Steps ? Band::Timer
                                                   : Band::Loop;
         for (int line = d.line; line <= lineAt(text, d.bodyClose); ++line)
@@ -161,43 +194,77 @@ void MovePanel::showMove(const Move &move)
 {
     move_ = move;
     words_->setText(move.sentences.join("\n\n"));
-    auto text = session_->document.workspace().files().text(move.file);
-    const int first = text && !move.oldText.isEmpty() ? lineAt(*text, text->indexOf(move.oldText)) : 1;
+    if (move.parts.size() > 1)
+        title_->setText("Run " + move.parts.join(move.parts.size() == 2 ? " and " : ", ") + ' ' +
+                        shapeSentence(shape_));
     QList<Band> old(move.oldText.count('\n') + 1, Band::None);
-    for (qsizetype i = 0; i < move.lines.size(); ++i) {
-        const int end = i + 1 < move.lines.size() ? move.lines[i + 1].line : first + int(old.size()) - 1;
-        for (int line = move.lines[i].line; line < end; ++line)
-            if (line - first >= 0 && line - first < old.size())
-                old[line - first] = bandOf(move.lines[i].place, shape_);
-    }
+    const QStringList code = move.oldText.split('\n');
+    for (const MovedLine &l : move.lines)
+        for (int line = l.at; line >= 0 && line < old.size() && !code[line].startsWith('}'); ++line)
+            old[line] = bandOf(l.place, shape_);
     before_->setCode(move.oldText, old);
     const QString head = move.headerText.isEmpty() ? QString() : move.headerText + "\n\n";
     const QString now = head + move.newText;
-    after_->setCode(now, bandsOf(now, functionName(handler_, Part::Work), shape_));
-    apply_->setEnabled(true);
-    apply_->setFocus();
+    after_->setCode(now, bandsOf(now, shape_));
+    const Handler *then = move.edit.after.handler(handler_);
+    choices_->setVisible(then && then->shape != Shape::OneGo); // parted at a pause it never works
+    apply_->setEnabled(changesSomething(move));
+    tellOffer(move);
+}
+
+// Whose pace is as it was has nothing to apply.
+bool MovePanel::changesSomething(const Move &move) const
+{
+    const Handler *now = session_->document.project().handler(handler_),
+                  *then = move.edit.after.handler(handler_);
+    return !move.edit.files.isEmpty() ||
+           (now && then &&
+            (now->again != then->again || now->workers != then->workers || now->queue != then->queue));
+}
+
+static QString wordsFor(const MoveOffer &offer)
+{
+    if (offer.again == "ignore")
+        return "Let it do nothing then";
+    if (!offer.again.isEmpty())
+        return "Let it begin anew";
+    if (offer.with.isEmpty())
+        return "Share the queue " + offer.queue;
+    const QString who =
+        offer.with.size() == 1 ? offer.with.first() : QStringLiteral("%1 others").arg(offer.with.size());
+    return (offer.queue.isEmpty() ? "Take back " : "Move ") + who + " as well";
+}
+
+// What would do, or what may be meant.
+void MovePanel::tellOffer(const Move &move)
+{
+    if (move.offers.isEmpty())
+        return;
+    offered_ = move.offers.first();
+    offer_->setText(wordsFor(*offered_));
+    offer_->setToolTip(offered_->sentence);
+    offer_->show();
+    words_->setText(words_->text() + "\n\n" + offered_->sentence);
 }
 
 void MovePanel::showRefusal(const Move &move)
 {
     title_->setText(QStringLiteral("%1 stays as it is").arg(handler_));
     why_ = QStringLiteral(
-               "Moved, it would not do the same any more. Mend the %1 at the right, or take a line to be "
-               "harmless if you know that it is. Return goes to its code.")
+               "Moved, it would not do the same. Mend the %1 at the right, or take a line to be harmless if "
+               "you know that it is. Return goes to its code.")
                .arg(move.refused.size() == 1 ? "line" : "lines");
-    auto text = session_->document.workspace().files().text(move.file);
-    const int first = text && !move.oldText.isEmpty() ? lineAt(*text, text->indexOf(move.oldText)) : 1;
     QList<Band> old(move.oldText.count('\n') + 1, Band::None);
     std::vector<Row> rows;
     for (const MoveRefusal &r : move.refused) {
         Row row;
         row.key = r.file;
         row.number = r.line;
-        row.lead = QStringLiteral("line %1").arg(r.line);
+        row.lead = r.line > 0 ? QStringLiteral("line %1").arg(r.line) : QString();
         row.text = r.reason;
         rows.push_back(std::move(row));
-        if (r.line - first >= 0 && r.line - first < old.size())
-            old[r.line - first] = Band::Broken;
+        if (r.at >= 0 && r.at < old.size())
+            old[r.at] = Band::Broken;
     }
     before_->setCode(move.oldText, old);
     reasons_->rowModel()->setRows(std::move(rows));
@@ -205,8 +272,8 @@ void MovePanel::showRefusal(const Move &move)
     tellReason(move.refused.first().line);
     apply_->hide();
     right_->setCurrentWidget(reasons_);
-    answer_->show();
-    reasons_->setFocus();
+    answer_->setVisible(move.refused.first().line > 0);
+    tellOffer(move);
 }
 
 // A reason is a whole sentence, and the list is narrow.
@@ -216,7 +283,9 @@ void MovePanel::tellReason(int line)
     for (const Row &r : reasons_->rowModel()->rows())
         if (r.number == line && reason.isEmpty())
             reason = r.text;
-    words_->setText(why_ + QStringLiteral("\n\nLine %1: %2.").arg(line).arg(reason));
+    words_->setText(
+        why_ + (line > 0 ? QStringLiteral("\n\nLine %1: %2.").arg(line).arg(reason) : "\n\n" + reason + '.') +
+        (offered_ ? "\n\n" + offered_->sentence : QString()));
 }
 
 void MovePanel::answerFor()

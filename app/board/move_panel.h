@@ -4,6 +4,7 @@
 // Threads: the loop's thread only. Plans are made on a worker; a plan that is out of date is made anew.
 #pragma once
 
+#include "app/board/move_choices.h"
 #include "app/look/code_pane.h"
 #include "app/look/row_list.h"
 #include "app/session/session.h"
@@ -30,6 +31,8 @@ public:
     QPushButton *applyButton() const { return apply_; }
     RowList *reasons() const { return reasons_; }
     QPushButton *answerButton() const { return answer_; }
+    QPushButton *offerButton() const { return offer_; }
+    MoveChoices *choices() const { return choices_; }
     QString sentences() const { return words_->text(); }
     CodePane *before() const { return before_; }
     CodePane *after() const { return after_; }
@@ -50,6 +53,8 @@ private:
     void apply();
     void forget();
     void tellReason(int line);
+    void tellOffer(const Move &move);
+    bool changesSomething(const Move &move) const;
     void answerFor(); // the reason that is chosen
 
     Session *session_;
@@ -57,11 +62,13 @@ private:
     CodePane *before_, *after_;
     RowList *reasons_;
     QStackedWidget *right_; // the code, or the reasons
-    QPushButton *apply_, *answer_, *leave_;
+    QPushButton *apply_, *answer_, *offer_, *leave_;
+    MoveChoices *choices_;
     QString handler_, why_;
     Shape shape_ = Shape::Background;
     QSet<int> trusted_;
     std::optional<Move> move_;
+    std::optional<MoveOffer> offered_;
     std::shared_ptr<std::atomic<bool>> cancel_; // of the plan that is being made
 };
 

@@ -151,7 +151,14 @@ void CardDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const 
     p->setPen(t.ink);
     const QRect text = card.adjusted(14, 4, -12, 0);
     p->drawText(QRect(text.left(), text.top(), text.width(), scaled(19)), Qt::AlignVCenter, r.name);
+    const int named = p->fontMetrics().horizontalAdvance(r.name) + padding;
     p->setFont(smallFont());
+    if (!r.pace.isEmpty() && named < text.width()) {
+        p->setPen(selected ? t.ink : t.ink2);
+        const QRect rest(text.left() + named, text.top(), text.width() - named, scaled(19));
+        p->drawText(rest, Qt::AlignVCenter | Qt::AlignRight,
+                    p->fontMetrics().elidedText(r.pace, Qt::ElideRight, rest.width()));
+    }
     const CallFigures f = figuresOfHandler(*session_, r.name);
     const QRect second(text.left(), text.top() + scaled(19), text.width(), scaled(18));
     if (!r.finding.isEmpty()) {

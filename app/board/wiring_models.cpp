@@ -78,6 +78,7 @@ QList<CardRow> cardRows(Session &session, const SentenceModel &sentences)
             CardRow c;
             c.shape = h.shape;
             c.name = h.name;
+            c.pace = paceSentence(h);
             c.finding = findings.value(h.name);
             c.broken = session.document.brokenPlaces().contains(h.name);
             c.place = h.file;
@@ -261,7 +262,9 @@ QVariant CardModel::data(const QModelIndex &index, int role) const
         return {};
     const CardRow &r = rows_[index.row()];
     if (role == Qt::DisplayRole || role == Qt::AccessibleTextRole)
-        return r.kind == CardRow::Band ? r.name : r.name + ", " + shapeSentence(r.shape) + ", " + r.place;
+        return r.kind == CardRow::Band ? r.name
+                                       : r.name + ", " + shapeSentence(r.shape) +
+                                             (r.pace.isEmpty() ? QString() : ", " + r.pace) + ", " + r.place;
     if (role == Qt::ToolTipRole && !r.finding.isEmpty())
         return r.finding;
     return {};

@@ -34,6 +34,7 @@ struct CardRow {
     bool timerBand = false;
     QString name;  // of the handler; the band's heading
     QString place; // "ferry_desk.cpp:24"
+    QString pace;  // "in the queue gauge", "up to 3 at once"; empty for neither
     QString finding;
     bool broken = false;
     int connections = 0;

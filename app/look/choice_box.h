@@ -12,7 +12,13 @@ namespace pipit::app
 class ChoiceBox : public QComboBox
 {
 public:
-    using QComboBox::QComboBox;
+    // `accessible`: what a screen reader says that it chooses.
+    ChoiceBox(const char *name, const char *accessible)
+    {
+        setObjectName(name);
+        setAccessibleName(accessible);
+        setSizeAdjustPolicy(AdjustToMinimumContentsLengthWithIcon);
+    }
 
 protected:
     void paintEvent(QPaintEvent *) override
@@ -26,7 +32,7 @@ protected:
         p.setFont(textFont());
         p.setPen(isEnabled() && count() ? t.ink : t.ink2);
         const QRect words = rect().adjusted(10, 0, -26, 0);
-        const QString text = count() ? currentText() : placeholderText();
+        const QString text = isEditable() ? QString() : count() ? currentText() : placeholderText();
         p.drawText(words, Qt::AlignVCenter, p.fontMetrics().elidedText(text, Qt::ElideMiddle, words.width()));
         const QPointF c(width() - 15, height() / 2.0);
         p.setPen(QPen(t.ink2, 1.5, Qt::SolidLine, Qt::RoundCap, Qt::RoundJoin));

@@ -176,6 +176,7 @@ QScrollBar::add-line, QScrollBar::sub-line { width: 0; height: 0; }
 QScrollBar::add-page, QScrollBar::sub-page { background: transparent; }
 QToolTip { background: @surface; color: @ink; border: 1px solid @edge; padding: 4px 6px; }
 QComboBox { background: @surface; border: 1px solid @edge; border-radius: 4px; padding: 3px 8px; }
+QComboBox QLineEdit { background: transparent; border: none; padding: 0; }
 QComboBox:focus { border: 2px solid @ink; }
 QComboBox QAbstractItemView { background: @surface; selection-background-color: @buff; selection-color: @ink; }
 )";

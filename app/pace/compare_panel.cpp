@@ -25,15 +25,6 @@ QHBoxLayout *lineOf(std::initializer_list<QWidget *> widgets)
     return line;
 }
 
-QComboBox *choice(const char *name, const char *accessible)
-{
-    auto *box = new ChoiceBox;
-    box->setObjectName(name);
-    box->setAccessibleName(accessible);
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    return box;
-}
-
 } // namespace
 
 ComparePanel::ComparePanel(Session *session, QWidget *parent) : QWidget(parent), session_(session)
@@ -45,8 +36,8 @@ ComparePanel::ComparePanel(Session *session, QWidget *parent) : QWidget(parent),
     title->setFont(titleFont());
     title->setContentsMargins(padding, 14, padding, 6);
     v->addWidget(title);
-    plays_ = choice("plays", "Play");
-    times_ = choice("times", "How often");
+    plays_ = new ChoiceBox("plays", "Play");
+    times_ = new ChoiceBox("times", "How often");
     for (const int n : {1, 5, 10, 20})
         times_->addItem(n == 1 ? QStringLiteral("once") : QStringLiteral("%1 times").arg(n), n);
     play_ = new QPushButton("Play it");
@@ -56,8 +47,8 @@ ComparePanel::ComparePanel(Session *session, QWidget *parent) : QWidget(parent),
     line->setStretch(0, 3);
     line->setStretch(1, 2);
     v->addLayout(line);
-    before_ = choice("before", "Before");
-    after_ = choice("after", "After");
+    before_ = new ChoiceBox("before", "Before");
+    after_ = new ChoiceBox("after", "After");
     page_ = new QPushButton("Save as a page…");
     page_->setObjectName("pageButton");
     page_->setEnabled(false);

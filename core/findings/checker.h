@@ -72,6 +72,10 @@ private:
     void pairs();
     void enabledness();
 
+    // findings_works.cpp
+    void works();
+    void usedBesides(const Handler &h, const QString &member);
+
     bool hears(const QString &source, const QString &what) const
     {
         return heard_.value(source).contains(what);

@@ -334,6 +334,7 @@ QList<Finding> Checker::run()
     drags();
     pairs();
     enabledness();
+    works();
     return out_;
 }
 
@@ -349,14 +350,14 @@ QList<Finding> findingsOf(const Project &project, UserFiles &files)
 
 QStringList findingKinds()
 {
-    return {"bad-condition",   "bad-selector",        "broken-reference",  "dead-handler",
-            "disabled-source", "drag-source-missing", "drop-not-accepted", "duplicate-connection",
-            "empty-selector",  "half-pair",           "hides-member",      "key-conflict",
-            "missing-handler", "missing-model",       "near-name",         "never-handled",
-            "not-checkable",   "nothing-connected",   "shadowed-key",      "timer-never-started",
-            "timer-too-fast",  "unknown-event",       "unknown-handler",   "unknown-name",
-            "unknown-signal",  "unknown-slot",        "unreadable-file",   "window-never-opened",
-            "wrong-signature", "wrong-window"};
+    return {"bad-condition",       "bad-selector",        "broken-reference",  "dead-handler",
+            "disabled-source",     "drag-source-missing", "drop-not-accepted", "duplicate-connection",
+            "empty-selector",      "half-pair",           "hides-member",      "key-conflict",
+            "missing-handler",     "missing-model",       "near-name",         "never-handled",
+            "not-checkable",       "nothing-connected",   "shadowed-key",      "timer-never-started",
+            "timer-too-fast",      "unknown-event",       "unknown-handler",   "unknown-name",
+            "unknown-signal",      "unknown-slot",        "unreadable-file",   "used-on-both-threads",
+            "window-never-opened", "wrong-signature",     "wrong-window"};
 }
 
 } // namespace pipit

@@ -80,15 +80,8 @@ Result<Move> Planner::moved(const Definition &d)
 Outcome Planner::look()
 {
     const Handler *h = q_.project.handler(q_.handler);
-    if (!h) {
-        QStringList all;
-        for (const Handler &each : q_.project.handlers)
-            all << each.name;
-        const QString near = nearestName(q_.handler, all);
-        return Problem{QStringLiteral("There is no handler '%1'").arg(q_.handler.left(60)),
-                       {},
-                       near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
-    }
+    if (!h)
+        return noHandler(q_.project, q_.handler);
     handler_ = *h;
     if (h->shape == q_.shape)
         return Problem{QStringLiteral("%1 already runs %2").arg(h->name, shapeSentence(q_.shape)), {}, {}};
@@ -170,6 +163,8 @@ Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Def
                                around.shared, around.heard, steps, around.callers, q_.again};
     const Cut plain = steps ? cutForSteps(question) : cutForBackground(question);
     const bool fellows = !this->fellows().isEmpty();
+    if (!steps)
+        offer(question, plain, around);
     if (steps || q_.again == "together" || (plain.refused.isEmpty() && !fellows))
         return written(question, plain, d);
     const Owned own = ownedIn(unit, f, around);
@@ -181,6 +176,8 @@ Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Def
         other.apart = own.must;
         const Cut cut = cutForBackground(other);
         const bool last = each == &own.may && fellows;
+        if (cut.refused.isEmpty() && !each->isEmpty())
+            move_.offers.removeIf([](const MoveOffer &o) { return o.helps; });
         if (last || (cut.refused.isEmpty() && !each->isEmpty()))
             return written(other, cut, d);
     }
@@ -218,7 +215,10 @@ Result<Move> Planner::written(const CutQuestion &question, const Cut &cut, const
     for (const Handed &h : cut.input)
         if (h.owned) {
             owned_.insert(h.name);
-            move_.sentences << h.name + " is used by nothing else, so the work has it to itself.";
+            move_.sentences << h.name +
+                                   (fellows().isEmpty() ? " is used by nothing else"
+                                                        : " is used by nothing outside the queue") +
+                                   ", so the work has it to itself.";
         }
     wire(cut, made);
     order();

@@ -24,16 +24,17 @@ struct MoveQuestion {
     Stamp madeFrom;
     QString handler;
     Shape shape = Shape::Background;
-    QSet<int> trusted;    // lines of its file whose statements the person answers for
-    QString again;        // when triggered while it runs; empty: nothing is lost and order is kept
-    QString cancelButton; // a button that cancels it; empty for none
-    int workers = 0;      // at most so many at once, if it runs together with itself; 0: not said
-    QString queue;        // that it shares with others; empty for none
-    QStringList with;     // handlers that are moved into the queue along with it
-    QStringList fellows;  // of these, the others, once one is planned; only planQueue sets it
+    QSet<int> trusted;     // lines of its file whose statements the person answers for
+    QString again;         // when triggered while it runs; empty: nothing is lost and order is kept
+    QString cancelButton;  // a button that cancels it; empty for none
+    int workers = 0;       // at most so many at once, if it runs together with itself; 0: not said
+    QString queue;         // that it shares with others; empty for none
+    bool ownQueue = false; // of one in a queue: it leaves that
+    QStringList with;      // handlers that are moved into the queue along with it
+    QStringList fellows;   // of these, the others, once one is planned; only planQueue sets it
 
     static MoveQuestion of(Workspace &workspace, const QString &handler, Shape shape);
-    bool asksForPacing() const { return !again.isEmpty() || !queue.isEmpty() || workers > 0; }
+    bool asksForPacing() const { return !again.isEmpty() || !queue.isEmpty() || workers > 0 || ownQueue; }
 };
 
 struct MovedLine {
@@ -52,6 +53,15 @@ struct MoveRefusal {
     int at = -1; // the line in `oldText`, from 0; -1: not there
 };
 
+// What would do, or what the code shows that it is meant: not chosen by Pipit.
+struct MoveOffer {
+    QString again;      // empty: no matter of that
+    QString queue;      // to be shared
+    QStringList with;   // with these
+    QString sentence;   // what it is about
+    bool helps = false; // it is refused without, and not with it
+};
+
 struct Move {
     Edit edit;
     QStringList sentences; // what goes where
@@ -60,6 +70,8 @@ struct Move {
     QString headerText;       // what comes into the header
     QString file;
     QList<MoveRefusal> refused;
+    QList<MoveOffer> offers;
+    QStringList parts; // handlers that are moved together
 };
 
 [[nodiscard]] Result<Move> planMove(const MoveQuestion &question, const std::atomic<bool> &cancel);

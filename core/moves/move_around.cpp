@@ -1,5 +1,6 @@
 // What else there is in the program beside a handler that is moved.
 #include "core/moves/planner.h"
+#include "core/userfiles/owned_members.h"
 
 #include <QRegularExpression>
 
@@ -69,15 +70,12 @@ bool isApart(const Handler &handler, const QString &className, const QString &te
 {
     if (handler.shape != Shape::Background)
         return true;
-    const QString name = "\\b" + QRegularExpression::escape(member) + "\\b";
-    const QRegularExpression used("(?<!&)" + name), copied(name + " = (?:result\\.|outcome\\.)");
     for (const HandlerFunction &f : handler.functions()) {
         const auto d = definitionOf(text, f.isFree() ? QString() : className, f.name);
         if (!d || f.isFree())
             continue;
         const QString code = codeOnly(text).mid(d->bodyOpen, d->bodyClose - d->bodyOpen);
-        const bool shows = f.part == Part::Show || f.part == Part::Add;
-        if (code.contains(used) && !(shows && code.contains(copied)))
+        if (usesMember(code, member, f.part == Part::Show || f.part == Part::Add))
             return false;
     }
     return true;

@@ -13,6 +13,11 @@ namespace pipit
 Result<Move> Planner::back()
 {
     Project &p = move_.edit.after;
+    if (const QString why = handler_.isQueued() ? tie(q_, handler_) : QString(); !why.isEmpty()) {
+        const QString other = why.section(' ', 0, 0);
+        move_.offers.append({{}, {}, {other}, other + " can go back in the same step.", true});
+        return refusedFor({why + ", or go back together", {}, {}, 0});
+    }
     const QString job = jobName(handler_);
     p.connections.removeIf([&](const Connection &c) { return c.from == job || c.to == job; });
     shaped();

@@ -1,5 +1,6 @@
 // Queues that handlers share, and what a handler in the background does when it is triggered again.
 #include "core/moves/planner.h"
+#include "core/userfiles/owned_members.h"
 
 #include <QRegularExpression>
 
@@ -70,6 +71,8 @@ void addTo(Move &all, const Move &one, const QString &handler)
         all.sentences << handler + ": " + s;
 }
 
+} // namespace
+
 Problem noHandler(const Project &p, const QString &name)
 {
     QStringList all;
@@ -81,11 +84,10 @@ Problem noHandler(const Project &p, const QString &name)
             near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
 }
 
-} // namespace
-
 Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &cancel)
 {
-    if (question.shape != Shape::Background || question.queue.isEmpty())
+    const bool back = question.shape == Shape::OneGo;
+    if (question.shape == Shape::Steps || (!back && question.queue.isEmpty()))
         return Problem{"Only handlers in the background are moved together, into a queue",
                        {},
                        "Name the queue that they are to share"};
@@ -99,7 +101,8 @@ Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &ca
         if (!question.project.handler(name))
             return noHandler(question.project, name);
     Move all;
-    all.edit.text = "run " + names.join(" and ") + " in the background, one after the other";
+    all.parts = names;
+    all.edit.text = "run " + names.join(" and ") + ' ' + shapeSentence(question.shape);
     all.edit.madeFrom = question.madeFrom;
     QSet<QString> owned;
     for (const QString &name : std::as_const(names)) {
@@ -108,7 +111,7 @@ Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &ca
         one.fellows = names;
         one.fellows.removeAll(name);
         Planner planner(one, cancel);
-        const auto move = h->shape == Shape::Background ? planPacing(one, cancel) : planner.plan();
+        const auto move = h->shape == question.shape && !back ? planPacing(one, cancel) : planner.plan();
         if (!move)
             return move.problem();
         if (all.file.isEmpty())
@@ -122,7 +125,7 @@ Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &ca
                 return ok.problem();
         one.project = move->edit.after;
     }
-    for (const QString &name : names + inQueue(one.project, question.queue)) {
+    for (const QString &name : back ? QStringList() : names + inQueue(one.project, question.queue)) {
         const Handler *h = one.project.handler(name);
         const auto text = one.files.text(h->file);
         for (const QString &member : std::as_const(owned))
@@ -133,7 +136,7 @@ Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &ca
     if (!all.refused.isEmpty()) {
         all.edit.files.clear();
         all.edit.after = question.project;
-    } else {
+    } else if (!back) {
         all.sentences << queueSentence(one.project, question.queue);
     }
     return all;
@@ -211,7 +214,26 @@ private:
     QList<MoveRefusal> refused_;
 };
 
+// What the work of a handler has to itself.
+QSet<QString> ownedBy(const Handler &h, UserFiles &files)
+{
+    const auto text = files.text(h.file);
+    const auto d = text ? definitionOf(*text, {}, h.function(Part::Work)) : std::nullopt;
+    return d ? membersOwnedIn(codeOnly(*text).mid(d->bodyOpen, d->bodyClose - d->bodyOpen)) : QSet<QString>();
+}
+
 } // namespace
+
+QString tie(const MoveQuestion &q, const Handler &now)
+{
+    UserFiles files = q.files;
+    const QSet<QString> own = ownedBy(now, files);
+    for (const Handler &h : q.project.handlers)
+        if (h.name != now.name && !q.fellows.contains(h.name) && h.isQueued() && h.queue == now.queue)
+            for (const QString &name : ownedBy(h, files) & own)
+                return QStringLiteral("%1 uses %2 as well, so both must stay in one queue").arg(h.name, name);
+    return {};
+}
 
 Result<Move> planPacing(const MoveQuestion &q, const std::atomic<bool> &cancel)
 {
@@ -228,7 +250,7 @@ Result<Move> planPacing(const MoveQuestion &q, const std::atomic<bool> &cancel)
         h->workers = q.workers;
     if (!q.queue.isEmpty())
         h->queue = q.queue;
-    if (q.again == "together")
+    if (q.again == "together" || q.ownQueue)
         h->queue.clear();
     else if (h->isTogether() && !q.queue.isEmpty())
         h->again = "queue";
@@ -237,6 +259,8 @@ Result<Move> planPacing(const MoveQuestion &q, const std::atomic<bool> &cancel)
         move.edit.after = q.project;
         return move;
     };
+    if (const QString why = now.isQueued() && h->queue != now.queue ? tie(q, now) : QString(); !why.isEmpty())
+        return refuse({{now.file, 0, why}});
     // What waits with what it has read must not read what its last run shows.
     if (h->again != now.again && now.again == "turn" && h->again == "queue")
         return refuse({{now.file, 0, "it reads what its last run shows, so it must wait for its turn"}});

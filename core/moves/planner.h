@@ -49,6 +49,12 @@ private:
     Owned ownedIn(const CodeUnit &unit, const CodeFunction &f, const Surroundings &around);
     static QSet<int> ownPointersIn(const CodeUnit &unit, const QSet<QString> &names);
 
+    // move_offers.cpp: what would do
+    void offer(const CutQuestion &question, const Cut &cut, const Surroundings &around);
+    void offerQueue(const CutQuestion &question, const Surroundings &around);
+    void offerAgain(const CutQuestion &question, const Cut &cut);
+    QStringList handlersThatUse(const CodeUnit &unit, int decl, const Surroundings &around) const;
+
     // move_parts.cpp: the header, the project, the words
     Outcome header(const Rewritten &made);
     void wire(const Cut &cut, const Rewritten &made);
@@ -74,6 +80,10 @@ private:
 [[nodiscard]] Result<Move> planPacing(const MoveQuestion &question, const std::atomic<bool> &cancel);
 // Several handlers into one queue, as one step.
 [[nodiscard]] Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &cancel);
+// Why a handler must stay in its queue: another one of it uses the same. Empty for nothing.
+[[nodiscard]] QString tie(const MoveQuestion &question, const Handler &now);
+// There is none of that name, with the nearest.
+[[nodiscard]] Problem noHandler(const Project &project, const QString &name);
 // Whether nothing but the work of a handler in the background uses a member of its window's.
 [[nodiscard]] bool isApart(const Handler &handler, const QString &className, const QString &text,
                            const QString &member);

@@ -97,8 +97,10 @@ Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QSt
             return to.contains(u.function) || (to.contains(outer) && outer != u.function);
         };
         for (const int d : u.decls) {
-            if (!belongs(own))
+            if (!belongs(own)) {
                 out.shared.insert(d);
+                out.users[d].insert(outer);
+            }
             if (!belongs(ours))
                 out.strange.insert(d);
         }

@@ -15,6 +15,7 @@ struct Surroundings {
     QSet<int> shared;    // members and variables that other functions use
     QSet<int> strange;   // of these, what is used by others than the fellows too
     QSet<QString> heard; // what something listens to; "()name" for a method that something calls by a signal
+    QHash<int, QSet<QString>> users;   // of what is shared, qualified
     QHash<int, QSet<QString>> callers; // of the person's functions, qualified; "…" stands for another file
 };
 

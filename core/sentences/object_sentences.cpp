@@ -336,14 +336,20 @@ QString timerSentence(const TimerNode &t)
            (t.precise ? ", precise" : "") + (t.autostart ? "" : ", not started by itself");
 }
 
+QString paceSentence(const Handler &h)
+{
+    if (h.isTogether())
+        return QStringLiteral("up to %1 at once").arg(h.workers);
+    return h.isQueued() ? "in the queue " + h.queue : QString();
+}
+
 QString handlerSentence(const Handler &h)
 {
     QString text = h.name + ", " + shapeSentence(h.shape) + ", in " + h.file;
     if (h.shape != Shape::OneGo)
         text += ", its job is " + jobName(h);
-    if (h.isTogether())
-        text += QStringLiteral(", up to %1 at once").arg(h.workers);
-    return h.isQueued() ? text + ", in the queue " + h.queue : text;
+    const QString pace = paceSentence(h);
+    return pace.isEmpty() ? text : text + ", " + pace;
 }
 
 // A plain widget that is a window says so; a dialog or a main window says that anyway.

@@ -32,6 +32,8 @@ QString widgetSentence(const WidgetNode &widget, bool window = false); // a plai
 QString objectSentence(const ObjectNode &object);
 QString timerSentence(const TimerNode &timer);
 QString handlerSentence(const Handler &handler);
+// "in the queue gauge", "up to 3 at once"; empty where it goes one after the other, by itself.
+QString paceSentence(const Handler &handler);
 
 Result<AddRequest> parseAddLine(const QString &text);
 

@@ -1,6 +1,7 @@
 // Handlers that share a queue, and those that run beside themselves: how they are moved, and what comes of it
 // in a running program.
 #include "core/base/files.h"
+#include "core/findings/findings.h"
 #include "core/moves/move.h"
 #include "tests/support/handlers.h"
 #include "tests/support/registered.h"
@@ -163,6 +164,9 @@ void QueuesTest::whatOthersUseIsRefusedAlone()
     QVERIFY2(move->refused[0].reason.contains("gauge_ is changed in read (other functions use it)"),
              qPrintable(move->refused[0].reason));
     QVERIFY(move->edit.files.isEmpty());
+    QCOMPARE(move->offers.size(), 1);
+    QCOMPARE(move->offers[0].queue, QString("gauge"));
+    QCOMPARE(move->offers[0].with, QStringList("resetGauge"));
 }
 
 void QueuesTest::theyShareAQueueAndKeepTheirOrder()
@@ -219,27 +223,45 @@ void QueuesTest::itJoinsThoseThatAreThere()
     const Move all = planned(w, "readGauge", {"resetGauge", "checkGauge"});
     QVERIFY2(all.refused.isEmpty(), qPrintable(all.refused.value(0).reason));
     QVERIFY(w.apply(all.edit));
-    // One goes back, and comes again.
-    MoveQuestion q = MoveQuestion::of(w, "checkGauge", Shape::OneGo);
-    auto back = planMove(q, false);
-    QVERIFY(back && back->refused.isEmpty());
-    QVERIFY(w.apply(back->edit));
-    QVERIFY(w.project().handler("checkGauge")->queue.isEmpty());
-    const Move joins = planned(w, "checkGauge");
+    // A fourth one comes later.
+    type(w, {"add: button clearButton \"Clear\"", "connect: clearButton.clicked calls clearGauge"});
+    w.files().setText("desk.cpp", (*w.files().text("desk.cpp"))
+                                      .replace("void Desk::clearGauge()\n{\n",
+                                               "void Desk::clearGauge()\n{\n    gauge_.reset();\n"));
+    const QList<Finding> found = findingsOf(w.project(), w.files());
+    const auto both = std::count_if(found.begin(), found.end(),
+                                    [](const Finding &f) { return f.id == "used-on-both-threads"; });
+    QCOMPARE(both, 3);
+    const Move joins = planned(w, "clearGauge");
     QVERIFY2(joins.refused.isEmpty(), qPrintable(joins.refused.value(0).reason));
     QVERIFY2(joins.newText.contains("Gauge &gauge_ = *input.gauge;"), qPrintable(joins.newText));
+    QVERIFY(w.apply(joins.edit));
+    for (const Finding &f : findingsOf(w.project(), w.files()))
+        QVERIFY2(f.id != "used-on-both-threads", qPrintable(f.message));
+    // None of them leaves alone.
+    MoveQuestion q = MoveQuestion::of(w, "clearGauge", Shape::Background);
+    q.ownQueue = true;
+    const auto leaves = planMove(q, false);
+    QVERIFY(leaves && leaves->refused.size() == 1);
+    QVERIFY(leaves->refused[0].reason.contains("both must stay in one queue"));
 }
 
 void QueuesTest::backAgain()
 {
     Workspace w = tower();
     QVERIFY(w.apply(planned(w, "readGauge", {"resetGauge"}).edit));
-    for (const char *name : {"readGauge", "resetGauge"}) {
-        const auto back = planMove(MoveQuestion::of(w, name, Shape::OneGo), false);
-        QVERIFY2(back && back->refused.isEmpty(),
-                 qPrintable(back ? back->refused.value(0).reason : back.problem().text()));
-        QVERIFY(w.apply(back->edit));
-    }
+    // One alone would use it on the loop while the other one works.
+    MoveQuestion q = MoveQuestion::of(w, "readGauge", Shape::OneGo);
+    const auto alone = planMove(q, false);
+    QVERIFY(alone && alone->refused.size() == 1 && alone->offers.size() == 1);
+    QVERIFY2(alone->refused[0].reason.startsWith("resetGauge uses gauge_ as well"),
+             qPrintable(alone->refused[0].reason));
+    QCOMPARE(alone->offers[0].with, QStringList("resetGauge"));
+    q.with = alone->offers[0].with;
+    const auto both = planMove(q, false);
+    QVERIFY2(both && both->refused.isEmpty(),
+             qPrintable(both ? both->refused.value(0).reason : both.problem().text()));
+    QVERIFY(w.apply(both->edit));
     const QString code = *w.files().text("desk.cpp");
     QVERIFY2(!code.contains("input") && code.contains("const double level = gauge_.read();"),
              qPrintable(code));
