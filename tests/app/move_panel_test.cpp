@@ -8,6 +8,7 @@
 
 #include <QClipboard>
 #include <QGuiApplication>
+#include <QLineEdit>
 #include <QSignalSpy>
 #include <QTemporaryDir>
 
@@ -23,6 +24,9 @@ private Q_SLOTS:
     void bothSidesAreShown();
     void aRefusalNamesItsLines();
     void leavingItForgetsIt();
+    void whatWouldDoIsOffered();
+    void howItGoesOnIsChosen();
+    void paceIsChangedLater();
 
 private:
     // The small desk, with its slow handler's body replaced.
@@ -92,6 +96,86 @@ void MovePanelTest::aRefusalNamesItsLines()
         QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
     }
     QVERIFY2(panel->isReady(), qPrintable(panel->sentences()));
+}
+
+// Two handlers that use one member: the refusal says what would do, and one button does it.
+void MovePanelTest::whatWouldDoIsOffered()
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir,
+         "    for (int i = 0; i < 1000; ++i)\n        tides_[i] = i * 0.5;\n"
+         "    tideLabel->setText(QString::number(tides_.size()));\n");
+    UserFiles &files = w.session()->document.workspace().files();
+    QString header = *files.text("ferry_desk.h");
+    header.replace(header.lastIndexOf("};"), 2, "\nprivate:\n    QHash<int, double> tides_;\n};");
+    files.setText("ferry_desk.h", header);
+    QString code = *files.text("ferry_desk.cpp");
+    const QString first = "void FerryDesk::boardPassenger()\n{\n";
+    QVERIFY(code.contains(first));
+    files.setText("ferry_desk.cpp", code.replace(first, first + "    tides_.clear();\n"));
+    MovePanel *panel = plan(w, Shape::Background);
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    QVERIFY2(!panel->isReady() && panel->offerButton()->isVisible(), qPrintable(panel->sentences()));
+    QCOMPARE(panel->offerButton()->text(), QString("Move boardPassenger as well"));
+    QVERIFY2(panel->sentences().contains("boardPassenger uses the same"), qPrintable(panel->sentences()));
+    QTest::keyClick(panel->offerButton(), Qt::Key_Return);
+    QCOMPARE(panel->choices()->queue()->currentText(), QString("tides"));
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    QVERIFY2(panel->sentences().contains("boardPassenger"), qPrintable(panel->sentences()));
+}
+
+void MovePanelTest::howItGoesOnIsChosen()
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir);
+    MovePanel *panel = plan(w, Shape::Background);
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    MoveChoices *choices = panel->choices();
+    QVERIFY(choices->isVisible() && choices->again()->currentText() == "it waits");
+    choices->again()->setFocus();
+    QTest::keyClick(choices->again(), Qt::Key_Down);
+    Q_EMIT choices->again()->activated(choices->again()->currentIndex());
+    QTRY_VERIFY_WITH_TIMEOUT(panel->isReady(), 60000);
+    QVERIFY2(panel->sentences().contains("it does nothing"), qPrintable(panel->sentences()));
+    QVERIFY2(choices->again()->hasFocus(), "who is choosing goes on choosing");
+    const int at = choices->cancel()->findText("boardButton");
+    QVERIFY(at > 0);
+    choices->cancel()->setCurrentIndex(at);
+    Q_EMIT choices->cancel()->activated(at);
+    QTRY_VERIFY_WITH_TIMEOUT(panel->isReady(), 60000);
+    QTest::keyClick(panel->applyButton(), Qt::Key_Return);
+    const Project &p = w.session()->document.project();
+    QCOMPARE(p.handler("tideForecast")->again, QString("ignore"));
+    const bool cancels = std::any_of(p.connections.begin(), p.connections.end(), [](const Connection &c) {
+        return c.from == "boardButton" && c.to == "tideForecastJob" && c.toMember == "cancel";
+    });
+    QVERIFY(cancels);
+}
+
+void MovePanelTest::paceIsChangedLater()
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir);
+    MovePanel *panel = plan(w, Shape::Background);
+    QTRY_VERIFY_WITH_TIMEOUT(panel->isReady(), 60000);
+    QTest::keyClick(panel->applyButton(), Qt::Key_Return);
+    plan(w, Shape::Background);
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    QVERIFY2(!panel->applyButton()->isEnabled(), "nothing is changed yet");
+    QVERIFY(!panel->choices()->cancel()->isVisible());
+    MoveChoices *choices = panel->choices();
+    choices->queue()->setFocus();
+    choices->queue()->lineEdit()->selectAll();
+    QTest::keyClicks(choices->queue()->lineEdit(), "tides");
+    QTest::keyClick(choices->queue()->lineEdit(), Qt::Key_Return);
+    QTRY_VERIFY_WITH_TIMEOUT(panel->isReady() && panel->applyButton()->isEnabled(), 60000);
+    QTest::keyClick(panel->applyButton(), Qt::Key_Return);
+    QCOMPARE(w.session()->document.project().handler("tideForecast")->queue, QString("tides"));
+    w.session()->document.undo();
+    QVERIFY(w.session()->document.project().handler("tideForecast")->queue.isEmpty());
 }
 
 void MovePanelTest::leavingItForgetsIt()
