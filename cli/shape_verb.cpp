@@ -2,6 +2,7 @@
 #include "cli/editing.h"
 
 #include "core/moves/move.h"
+#include "core/moves/notification.h"
 #include "core/moves/other.h"
 
 #include <QJsonArray>
@@ -21,8 +22,8 @@ struct ShapeVerb {
     void takes(Words &words)
     {
         words.word("PROJECT", project, Words::Needed);
-        words.word("HANDLER", handler, Words::Needed);
-        words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background"});
+        words.word("HANDLER", handler, Words::Needed, "A handler, or for 'told' a timer that polls");
+        words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background", "told"});
         words.flag("--look", look, "Show what would change, and change nothing");
         words.word("--trust", trusted, Words::MayBeLeftOut,
                    "Lines of its file that you answer for, as in 12,15: Pipit takes them to touch nothing");
@@ -211,7 +212,7 @@ int ShapeVerb::run() const
     if (!cancelButton.isEmpty() && !w->project().widget(cancelButton))
         return fail({QStringLiteral("There is no button '%1'").arg(cancelButton.left(60)), "--cancel",
                      "Name one of the window's"});
-    auto move = planMove(q, false);
+    auto move = shape == "told" ? planNotification(q, false) : planMove(q, false);
     if (!move)
         return fail(move.problem());
     if (json)

@@ -25,20 +25,28 @@ void BoardPage::showThingMenu(const QPoint &at)
 {
     if (session_->selection.now().object.isEmpty())
         return;
-    showMenu(this, at,
-             {{"Change its sentence", "F2", [this] { outline_->editSentence(); }},
-              {"Set a property", "Alt+S", [this] { outline_->valueLine()->setFocus(); }},
-              {"Connect it", "Alt+I",
-               [this] {
-                   connect_->setText(session_->selection.now().object + '.');
-                   connect_->setFocus();
-               }},
-              {"Why?", "Alt+Shift+Y",
-               session_->shown.trace()
-                   ? std::function<void()>([this] { Q_EMIT whyAsked(session_->selection.now().object); })
-                   : std::function<void()>()},
-              {"Its code", {}, [this] { showGenerated(); }},
-              {"Remove it", "Delete", [this] { outline_->removeSelected(); }}});
+    const QString timer =
+        session_->document.isOpen() && session_->document.project().timer(session_->selection.now().object)
+            ? session_->selection.now().object
+            : QString();
+    QList<MenuLine> lines{{"Change its sentence", "F2", [this] { outline_->editSentence(); }},
+                          {"Set a property", "Alt+S", [this] { outline_->valueLine()->setFocus(); }},
+                          {"Connect it", "Alt+I",
+                           [this] {
+                               connect_->setText(session_->selection.now().object + '.');
+                               connect_->setFocus();
+                           }},
+                          {"Why?", "Alt+Shift+Y",
+                           session_->shown.trace() ? std::function<void()>([this] {
+                               Q_EMIT whyAsked(session_->selection.now().object);
+                           })
+                                                   : std::function<void()>()},
+                          {"Its code", {}, [this] { showGenerated(); }},
+                          {"Remove it", "Delete", [this] { outline_->removeSelected(); }}};
+    if (!timer.isEmpty())
+        lines.insert(lines.size() - 1,
+                     MenuLine{"Be told instead…", {}, [this, timer] { drawer_->planTold(timer); }});
+    showMenu(this, at, lines);
 }
 
 void BoardPage::makeMenus()

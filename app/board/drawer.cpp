@@ -216,6 +216,12 @@ void Drawer::planMove(const QString &handler, Shape shape)
     move_->plan(handler, shape);
 }
 
+void Drawer::planTold(const QString &timer)
+{
+    showChange(move_);
+    move_->planTold(timer);
+}
+
 void Drawer::planRename(const QString &from, const QString &to, bool all)
 {
     if (rename_->plan(from, to, all))

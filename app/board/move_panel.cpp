@@ -2,6 +2,7 @@
 
 #include "app/look/tokens.h"
 #include "app/session/background.h"
+#include "core/moves/notification.h"
 #include "core/userfiles/cpp_scan.h"
 
 #include <QHBoxLayout>
@@ -103,10 +104,21 @@ void MovePanel::plan(const QString &handler, Shape shape)
 {
     handler_ = handler;
     shape_ = shape;
+    told_ = false;
     trusted_.clear();
     const Project &p = session_->document.project();
     if (const Handler *h = p.handler(handler))
         choices_->setFor(p, *h, shape);
+    ask();
+}
+
+void MovePanel::planTold(const QString &timer)
+{
+    handler_ = timer;
+    shape_ = Shape::Background;
+    told_ = true;
+    trusted_.clear();
+    choices_->hide();
     ask();
 }
 
@@ -115,14 +127,15 @@ void MovePanel::ask()
     forget();
     move_.reset();
     const Handler *h = session_->document.project().handler(handler_);
-    title_->setText(h && h->shape == shape_
+    title_->setText(told_ ? "Be told instead of " + handler_
+                    : h && h->shape == shape_
                         ? handler_ + ", triggered again while it works"
                         : QStringLiteral("Run %1 %2").arg(handler_, shapeSentence(shape_)));
     words_->setText(QStringLiteral("Reading the code of %1…").arg(handler_));
     before_->setCode({}, {});
     after_->setCode({}, {});
     right_->setCurrentWidget(after_);
-    apply_->setText(h && h->shape == shape_ ? "Apply it" : "Apply the move");
+    apply_->setText(told_ || (h && h->shape == shape_) ? "Apply it" : "Apply the move");
     apply_->show();
     apply_->setEnabled(false);
     answer_->hide();
@@ -131,9 +144,13 @@ void MovePanel::ask()
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     MoveQuestion q = MoveQuestion::of(session_->document.workspace(), handler_, shape_);
     q.trusted = trusted_;
-    choices_->tell(q);
+    if (!told_)
+        choices_->tell(q);
     inBackground(
-        this, [q = std::move(q), cancel = cancel_] { return planMove(q, *cancel); },
+        this,
+        [q = std::move(q), told = told_, cancel = cancel_] {
+            return told ? planNotification(q, *cancel) : planMove(q, *cancel);
+        },
         [this, cancel = cancel_](const Result<Move> &move) {
             if (cancel != cancel_)
                 return; // something else was asked by now
@@ -207,7 +224,7 @@ void MovePanel::showMove(const Move &move)
     const QString now = head + move.newText;
     after_->setCode(now, bandsOf(now, shape_));
     const Handler *then = move.edit.after.handler(handler_);
-    choices_->setVisible(then && then->shape != Shape::OneGo); // parted at a pause it never works
+    choices_->setVisible(!told_ && then && then->shape != Shape::OneGo); // parted at a pause it never works
     apply_->setEnabled(changesSomething(move));
     tellOffer(move);
 }
@@ -217,7 +234,7 @@ bool MovePanel::changesSomething(const Move &move) const
 {
     const Handler *now = session_->document.project().handler(handler_),
                   *then = move.edit.after.handler(handler_);
-    return !move.edit.files.isEmpty() ||
+    return told_ || !move.edit.files.isEmpty() ||
            (now && then &&
             (now->again != then->again || now->workers != then->workers || now->queue != then->queue));
 }
@@ -250,8 +267,9 @@ void MovePanel::tellOffer(const Move &move)
 void MovePanel::showRefusal(const Move &move)
 {
     title_->setText(QStringLiteral("%1 stays as it is").arg(handler_));
-    why_ = QStringLiteral(
-               "Moved, it would not do the same. Mend the %1 at the right, or take a line to be harmless if "
+    why_ = QLatin1String(told_ ? "Told of changes only" : "Moved") +
+           QStringLiteral(
+               ", it would not do the same. Mend the %1 at the right, or take a line to be harmless if "
                "you know that it is. Return goes to its code.")
                .arg(move.refused.size() == 1 ? "line" : "lines");
     QList<Band> old(move.oldText.count('\n') + 1, Band::None);
@@ -309,7 +327,11 @@ void MovePanel::apply()
     const Edit edit = move_->edit;
     if (session_->document.edit([&](Workspace &w) { return w.apply(edit); })) {
         move_.reset();
-        Q_EMIT applied(handler_);
+        QString handler = handler_;
+        for (const Connection &c : session_->document.project().connections)
+            if (told_ && c.from == handler_ && c.targetKind == Connection::Target::Handler)
+                handler = c.to;
+        Q_EMIT applied(handler);
     }
 }
 

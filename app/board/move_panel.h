@@ -26,6 +26,8 @@ public:
     ~MovePanel() override;
     // What comes of it is shown when it is known.
     void plan(const QString &handler, Shape shape);
+    // In the place of a timer that polls.
+    void planTold(const QString &timer);
     bool isReady() const { return move_.has_value(); } // it can be applied
     bool isPlanning() const { return cancel_ != nullptr; }
     QPushButton *applyButton() const { return apply_; }
@@ -66,6 +68,7 @@ private:
     MoveChoices *choices_;
     QString handler_, why_;
     Shape shape_ = Shape::Background;
+    bool told_ = false; // it is about a timer
     QSet<int> trusted_;
     std::optional<Move> move_;
     std::optional<MoveOffer> offered_;

@@ -71,6 +71,7 @@ QWidget *PacePage::makeLeft()
 {
     look_ = new PaceLook(session_, this);
     timers_ = new TimersPanel(session_, look_);
+    connect(timers_, &TimersPanel::toldAsked, this, &PacePage::toldAsked);
     strains_ = new StrainsPanel(session_, look_);
     sides_ = new QStackedWidget;
     sides_->addWidget(makeStallSide());

@@ -21,17 +21,30 @@ TimersPanel::TimersPanel(Session *session, PaceLook *look, QWidget *parent)
     sentence_->setWordWrap(true);
     sentence_->setContentsMargins(padding, 8, padding, 4);
     sentence_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
+    told_ = new QPushButton("Be told instead…");
+    told_->setObjectName("toldInstead");
+    told_->setAutoDefault(true);
+    told_->hide();
+    auto *offer = new QHBoxLayout;
+    offer->setContentsMargins(padding, 0, padding, 8);
+    offer->addWidget(told_);
+    offer->addStretch();
     lab_ = new TimerLab;
     auto *v = new QVBoxLayout(this);
     v->setContentsMargins(0, 0, 0, 0);
     v->setSpacing(0);
     v->addWidget(list_, 2);
     v->addWidget(sentence_);
+    v->addLayout(offer);
     v->addWidget(lab_, 5);
     connect(look_, &PaceLook::changed, this, &TimersPanel::fill);
     connect(list_, &RowList::chosen, this, &TimersPanel::showTimer);
     connect(lab_, &TimerLab::tryAsked, this, &TimersPanel::tryInterval);
     connect(lab_, &TimerLab::keepAsked, this, &TimersPanel::keepInterval);
+    connect(told_, &QPushButton::clicked, this, [this] {
+        if (const TimerRow *t = current())
+            Q_EMIT toldAsked(t->name);
+    });
     connect(&session_->runs, &Runs::stateChanged, this, &TimersPanel::showTimer);
     fill();
 }
@@ -79,12 +92,14 @@ void TimersPanel::showTimer()
     const TimerRow *t = current();
     sentence_->setVisible(t);
     lab_->setVisible(t && !t->intervals.empty());
+    told_->hide();
     if (!t)
         return;
     const QString instead = notificationInstead(codeOf(t->name));
     sentence_->setText(instead.isEmpty() ? t->sentence() : t->sentence() + '\n' + instead);
     const bool ofProject = session_->document.isOpen() && session_->runs.isOfProject() && t->known &&
                            session_->document.project().timer(t->name);
+    told_->setVisible(!instead.isEmpty() && ofProject);
     lab_->set(*t, session_->runs.state() == RunState::Running && session_->shown.liveRun(), ofProject);
 }
 

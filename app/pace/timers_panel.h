@@ -7,6 +7,8 @@
 #include "app/pace/pace_look.h"
 #include "app/pace/timer_lab.h"
 
+#include <QPushButton>
+
 namespace pipit::app
 {
 
@@ -18,6 +20,10 @@ public:
     [[nodiscard]] RowList *list() const { return list_; }
     [[nodiscard]] TimerLab *lab() const { return lab_; }
     [[nodiscard]] QLabel *sentence() const { return sentence_; }
+    [[nodiscard]] QPushButton *toldButton() const { return told_; }
+
+Q_SIGNALS:
+    void toldAsked(const QString &timer); // be told, instead of its polling
 
 private:
     void fill();
@@ -31,6 +37,7 @@ private:
     PaceLook *look_;
     RowList *list_;
     QLabel *sentence_;
+    QPushButton *told_;
     TimerLab *lab_;
 };
 

@@ -221,6 +221,11 @@ void MainWindow::hearPages()
         session_.selection.select({{}, {}, h});
         board_->drawer()->planMove(h, s);
     });
+    connect(pace_, &PacePage::toldAsked, this, [this](const QString &timer) {
+        show(Board);
+        session_.selection.select({timer, {}, {}});
+        board_->drawer()->planTold(timer);
+    });
     const auto toPlace = [this](const QString &file, int line) {
         show(Board);
         if (session_.document.isOpen())

@@ -273,6 +273,20 @@ QList<Action> MainWindow::codeActions()
              board_->drawer()->planMove(session_.selection.now().handler, Shape::OneGo);
          },
          handler},
+        {"told",
+         "Code",
+         "Be told of changes instead of the selected timer",
+         {},
+         [this] {
+             show(Board);
+             board_->drawer()->planTold(session_.selection.now().object);
+         },
+         [this] {
+             return session_.document.isOpen() &&
+                            session_.document.project().timer(session_.selection.now().object)
+                        ? QString()
+                        : QString("Select a timer first.");
+         }},
         {"drawer",
          "Code",
          "Open or close the drawer",

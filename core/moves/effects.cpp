@@ -263,7 +263,7 @@ struct Effects::Walk {
             return boundMethod(n, *d, root(*object));
         const CodeRecord *r = unit.recordOfType(object->type);
         if (r && r->is("QObject") && who && !isVariable(*who))
-            return add(Effect::Unknown, n, who->name + " lives on the loop");
+            return add(Effect::Unknown, n, who->name + " lives on the loop", root(*object));
         if (unit.type(object->type) && unit.type(object->type)->form == CodeType::Pointer)
             pointed(n, *object);
         if (!d->isConst)

@@ -49,6 +49,54 @@ bool readSleep(const QString &statement, Pause &p)
     return false;
 }
 
+QString textOf(const CodeNode &n, const QString &text)
+{
+    const QString statement = text.mid(n.begin, n.end - n.begin).trimmed();
+    return statement.endsWith(';') ? statement.chopped(1).trimmed() : statement;
+}
+
+// A loop that waits: it sleeps, and perhaps tells of it.
+bool readLoop(const CodeNode &loop, const QString &text, const Effects &effects, Pause &p)
+{
+    const CodeNode *condition = loop.child("condition"), *body = loop.child("body");
+    if (!loop.is("while") || !condition || !body || condition->is("declare") || condition->macro ||
+        effects.mayTakeLong(*condition))
+        return false;
+    const QList<CodeNode> statements = body->is("block") ? body->children : QList<CodeNode>{*body};
+    int sleeps = 0, from = body->is("block") ? body->begin + 1 : body->begin;
+    for (const CodeNode &s : statements) {
+        QString whole = text.mid(from, s.end - from); // with what stands above it
+        while (whole.startsWith('\n'))
+            whole.remove(0, 1);
+        from = s.end;
+        if (const int line = int(text.indexOf('\n', s.end));
+            text.mid(s.end, line - s.end).trimmed().startsWith("//")) {
+            whole += text.mid(s.end, line - s.end);
+            from = line;
+        }
+        bool leaves = false, pumps = false;
+        s.each([&](const CodeNode &n) {
+            leaves = leaves || n.is("break") || n.is("continue") || n.is("return") || n.is("goto");
+            return !n.is("lambda");
+        });
+        const QList<Effect> all = effects.of(s);
+        for (const Effect &e : all)
+            pumps = pumps || e.kind == Effect::Pumps;
+        if (leaves || s.is("declare"))
+            return false;
+        if (readSleep(textOf(s, text), p))
+            ++sleeps;
+        else if (effects.mayTakeLong(s))
+            return false;
+        else if (!pumps)
+            p.meanwhile << whole;
+        else if (all.size() > 1)
+            return false;
+    }
+    p.condition = text.mid(condition->begin, condition->end - condition->begin).trimmed();
+    return sleeps == 1;
+}
+
 } // namespace
 
 std::optional<Pause> pauseIn(const Effects &effects, const CodeFunction &function, const QString &text)
@@ -65,15 +113,14 @@ std::optional<Pause> pauseIn(const Effects &effects, const CodeFunction &functio
         return std::nullopt;
     Pause p;
     p.sleep = &statements[at];
-    const QString statement = text.mid(p.sleep->begin, p.sleep->end - p.sleep->begin).trimmed();
-    if (!readSleep(statement.endsWith(';') ? statement.chopped(1).trimmed() : statement, p))
+    if (p.sleep->is("while") ? !readLoop(*p.sleep, text, effects, p) : !readSleep(textOf(*p.sleep, text), p))
         return std::nullopt;
     QSet<int> declaredBefore, usedAfter;
     for (const CodeFunction::Parameter &parameter : function.parameters)
         declaredBefore.insert(parameter.decl);
     for (int i = 0; i < at; ++i)
         declaredBefore += effects.locals(statements[i]).declares;
-    for (int i = at + 1; i < statements.size(); ++i) {
+    for (int i = p.condition.isEmpty() ? at + 1 : at; i < statements.size(); ++i) {
         const Locals l = effects.locals(statements[i]);
         usedAfter += l.reads + l.writes;
     }
@@ -83,10 +130,8 @@ std::optional<Pause> pauseIn(const Effects &effects, const CodeFunction &functio
     return p;
 }
 
-namespace
-{
-
-QString freeName(const Project &project, const QString &className, const QString &text, const QString &wanted)
+QString freeNameFor(const Project &project, const QString &className, const QString &text,
+                    const QString &wanted)
 {
     const QString code = codeOnly(text);
     const auto taken = [&](const QString &name) {
@@ -99,6 +144,9 @@ QString freeName(const Project &project, const QString &className, const QString
     return name;
 }
 
+namespace
+{
+
 void wire(Project &project, const Pause &p, const Handler &handler, const QString &className,
           const QString &timer, const QString &then)
 {
@@ -106,7 +154,8 @@ void wire(Project &project, const Pause &p, const Handler &handler, const QStrin
     t.id = project.newId("t");
     t.name = timer;
     t.interval = p.milliseconds ? p.milliseconds : t.interval;
-    t.repeat = t.autostart = false;
+    t.repeat = !p.condition.isEmpty();
+    t.autostart = false;
     for (WindowNode &w : project.windows)
         if (w.className == className)
             w.timers.append(t);
@@ -128,28 +177,60 @@ void wire(Project &project, const Pause &p, const Handler &handler, const QStrin
 
 } // namespace
 
+namespace
+{
+
+// The second part, from its head on.
+QString goesOn(const Pause &p, const QString &head, const QString &timer, const QString &rest)
+{
+    if (p.condition.isEmpty())
+        return "// After the pause.\n" + head + "\n{\n" + rest + '}';
+    QString waits;
+    for (const QString &each : p.meanwhile)
+        waits += each + '\n';
+    waits = "    if (" + p.condition +
+            (waits.isEmpty() ? ")\n        return;\n" : ") {\n" + waits + "        return;\n    }\n");
+    return "// Looks whether it is time to go on.\n" + head + "\n{\n" + waits + "    " + timer +
+           "->stop();\n" + rest + '}';
+}
+
+} // namespace
+
 PausedHandler partAtPause(const Pause &p, const Project &project, const Handler &handler,
                           const QString &className, const QString &text, const Definition &d)
 {
     PausedHandler made{project, {}, {}};
-    const QString timer = freeName(project, className, text, handler.name + "Pause"),
-                  then = freeName(project, className, text, handler.name + "GoesOn");
+    const bool waits = !p.condition.isEmpty();
+    const QString timer = freeNameFor(project, className, text, handler.name + (waits ? "Poll" : "Pause")),
+                  then = freeNameFor(project, className, text, handler.name + "GoesOn");
     wire(made.after, p, handler, className, timer, then);
-    const qsizetype sleepEnd = text.indexOf(';', p.sleep->end - 1) + 1;
+    qsizetype sleepEnd = p.sleep->end;
+    if (!waits || (sleepEnd < text.size() && text[sleepEnd] == ';'))
+        sleepEnd = text.indexOf(';', p.sleep->end - 1) + 1;
     QString rest = text.mid(sleepEnd, d.bodyClose - sleepEnd);
     while (rest.startsWith('\n'))
         rest.remove(0, 1);
-    made.text = text.mid(d.begin, p.sleep->begin - d.begin) + timer + "->start(" + p.expression +
-                ");\n}\n\n// After the pause.\nvoid " + className + "::" + then + "()\n{\n" + rest + '}';
+    made.text = text.mid(d.begin, p.sleep->begin - d.begin) + timer + "->start(" + p.expression + ");\n" +
+                (waits ? "    " + then + "();\n" : QString()) + "}\n\n" +
+                goesOn(p, "void " + className + "::" + then + "()", timer, rest);
     const QString length =
         p.milliseconds ? QStringLiteral("%1 ms").arg(p.milliseconds) : QStringLiteral("as long as it slept");
-    made.sentences
-        << QStringLiteral("It ends with starting %1, %2; the loop goes on meanwhile.").arg(timer, length)
-        << then + " does what stands behind the sleep."
-        << "What it shows before is seen during the pause; it was not, before."
-        << "Triggered again meanwhile, the pause begins anew: what stands behind it is done once, after the "
-           "last "
-           "trigger.";
+    if (waits)
+        made.sentences
+            << QStringLiteral("It ends with starting %1, every %2; the loop goes on meanwhile.")
+                   .arg(timer, p.milliseconds ? length : "time that it slept")
+            << QStringLiteral("%1 looks at once and then each time; when it no longer waits, it stops %2 "
+                              "and does what stands behind the loop.")
+                   .arg(then, timer)
+            << "Triggered again meanwhile, it begins anew: what stands behind the loop is done once.";
+    else
+        made.sentences
+            << QStringLiteral("It ends with starting %1, %2; the loop goes on meanwhile.").arg(timer, length)
+            << then + " does what stands behind the sleep."
+            << "What it shows before is seen during the pause; it was not, before."
+            << "Triggered again meanwhile, the pause begins anew: what stands behind it is done once, after "
+               "the "
+               "last trigger.";
     return made;
 }
 
