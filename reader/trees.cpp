@@ -179,9 +179,17 @@ void Facts::lambda(const LambdaExpr *e, json::Object &out, json::Array &children
             each["this"] = true;
         children.push_back(std::move(each));
     }
-    for (const ParmVarDecl *p : e->getCallOperator()->parameters())
+    // One that is written for any types says what it does only once it is made for some.
+    const FunctionDecl *does = e->getCallOperator();
+    if (const FunctionTemplateDecl *any = e->getLambdaClass()->getDependentLambdaCallOperator())
+        for (const FunctionDecl *made : any->specializations())
+            if (made->doesThisDeclarationHaveABody()) {
+                does = made;
+                break;
+            }
+    for (const ParmVarDecl *p : does->parameters())
         addVariable(children, p, "parameter");
-    add(children, e->getBody(), "body");
+    add(children, does->getBody(), "body");
 }
 
 void Facts::expression(const Expr *e, json::Object &out, json::Array &children)

@@ -34,6 +34,15 @@ QList<const Handler *> handlersOf(const Project &p, int window)
     return list;
 }
 
+// Whether a struct is declared behind the class.
+bool standsBehind(const QString &header, const QString &type, const QString &className)
+{
+    const QString code = codeOnly(header);
+    const qsizetype at = code.indexOf(QRegularExpression("\\bstruct " + type + "\\s*\\{")),
+                    of = code.indexOf(QRegularExpression("\\bclass " + className + "\\b[^;]*\\{"));
+    return of >= 0 && at > of;
+}
+
 // What the user's class declares itself is not declared once more.
 QByteArray membersFile(const Project &p, int window, UserFiles &files)
 {
@@ -47,6 +56,10 @@ QByteArray membersFile(const Project &p, int window, UserFiles &files)
                 out += "    friend " + stubs.declaration(*h, f).toUtf8() + ";\n";
             else if (!(header && declaresFunction(*header, f.name)))
                 out += "    " + stubs.declaration(*h, f).toUtf8() + ";\n";
+    for (const Handler *h : handlersOf(p, window))
+        for (const QString &type : h->ownTypes())
+            if (header && standsBehind(*header, type, p.windows[window].className))
+                out += "    friend struct " + type.toUtf8() + "; // it names types of the class's own\n";
     return out + "private:\n";
 }
 

@@ -202,6 +202,7 @@ private:
             if (const Match m = form("&(\\w+)\\)\\s*$").match(workHead.head.trimmed()); m.hasMatch())
                 names << m.captured(1);
         drop(work, "^[ \\t]*Q_UNUSED\\(promise\\)\\n");
+        drop(work, "^[ \\t]*using (\\w+) = " + class_ + "::\\1;\\n");
         drop(work, "^[ \\t]*if \\(promise\\.isCanceled\\(\\)\\)\\n[ \\t]*return(?: \\{\\})?;\\n");
         drop(work, "^[ \\t]*promise\\.setProgress\\w+\\(.*\\);\\n");
         drop(work, "^[ \\t]*" + h_.result + " result;\\n");

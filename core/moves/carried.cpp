@@ -60,7 +60,7 @@ QString Effects::keptRecord(const CodeRecord &r) const
     if (r.local)
         return "its type is declared in the function";
     for (const CodeRecord &outer : unit_.records)
-        if (r.own && r.name.startsWith(outer.name + "::"))
+        if (r.own && r.name.startsWith(outer.name + "::") && outer.name != window_)
             return "its type is declared within the class " + outer.name;
     if (r.own && r.here)
         return "its type is declared in the source file and not in a header";

@@ -3,6 +3,8 @@
 #include "core/moves/cutter.h"
 #include "core/userfiles/cpp_scan.h"
 
+#include <QRegularExpression>
+
 #include <algorithm>
 
 namespace pipit
@@ -33,6 +35,17 @@ Cutter::Cutter(const CutQuestion &question) : q_(question), unit_(question.unit)
     for (const CodeDecl &d : unit_.decls)
         if (d.own)
             names_.insert(d.name);
+    const CodeDecl *self = unit_.decl(q_.function.decl);
+    const CodeRecord *window = self ? unit_.record(self->record) : nullptr;
+    for (const CodeRecord &r : unit_.records)
+        if (window && !q_.inPlace && r.own && r.name.startsWith(window->name + "::") &&
+            !r.name.mid(window->name.size() + 2).contains("::"))
+            ownTypes_ << r.name;
+    q_.function.body.each([this](const CodeNode &n) {
+        if (n.is("variable") && effects_.isConstant(n.decl))
+            constants_.insert(nameOf(n.decl));
+        return true;
+    });
     for (const char *n : {"input", "promise", "result", "outcome", "stopped"})
         names_.insert(QLatin1String(n));
 }
@@ -61,7 +74,18 @@ bool Cutter::isFieldKind(const CodeDecl *d)
 QString Cutter::typeName(int type) const
 {
     const CodeType *t = unit_.type(type);
-    return t ? t->name : QString();
+    if (!t)
+        return {};
+    // A constant of the function has no name elsewhere.
+    static const QRegularExpression word("[A-Za-z_]\\w*");
+    for (auto it = word.globalMatch(t->name); it.hasNext();)
+        if (const QString name = it.next().captured(); constants_.contains(name))
+            return t->canonical;
+    // Nor has a type of the class's own, without the class.
+    QString full = t->name;
+    for (const QString &own : ownTypes_)
+        full.replace(QRegularExpression("(?<![:\\w])" + own.section("::", -1) + "\\b"), own);
+    return full;
 }
 
 void Cutter::refuse(int at, const QString &reason)
@@ -209,7 +233,9 @@ void Cutter::takeAlong()
     QSet<int> undeclared;
     for (int i = first_ - 1; i >= 0; --i) {
         const Piece &p = pieces_[i];
-        if (!p.kept.isEmpty() || p.returns || (!p.node->is("declare") && !p.calm()))
+        const bool calm = std::all_of(p.effects.begin(), p.effects.end(),
+                                      [this](const Effect &e) { return q_.owned.contains(e.decl); });
+        if (!p.kept.isEmpty() || p.returns || (!p.node->is("declare") && !calm))
             break;
         if (!p.node->is("declare"))
             undeclared += p.locals.writes;

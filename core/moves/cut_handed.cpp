@@ -336,6 +336,26 @@ bool Cutter::readsSomething(const CodeNode &n) const
     });
 }
 
+// What the handler itself shows and no person changes is read when it is shown: by then its last run has
+// shown what it came to.
+bool Cutter::isOwnTelling(const Effect &read) const
+{
+    const CodeDecl *d = unit_.decl(read.decl);
+    const CodeRecord *cls = d ? unit_.recordOfType(d->type) : nullptr;
+    const CodeDecl *asked = read.node ? unit_.decl(read.node->decl) : nullptr;
+    if (!cls || !asked || read.kind != Effect::ReadsWidget)
+        return false;
+    static const QStringList counts = {"count", "rowCount", "columnCount", "topLevelItemCount"};
+    const bool rows = cls->is("QAbstractItemView") && counts.contains(asked->name);
+    if (!rows && !cls->is("QLabel") && !cls->is("QProgressBar"))
+        return false;
+    for (int i = 0; i < pieces_.size(); ++i)
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::WritesWidget && e.decl == read.decl)
+                return out_.statements[i].place == Stage::Show;
+    return false;
+}
+
 bool Cutter::canKeepRead(const CodeNode &n, const QSet<int> &touched) const
 {
     const QList<Effect> effects = effects_.of(n);
@@ -343,7 +363,7 @@ bool Cutter::canKeepRead(const CodeNode &n, const QSet<int> &touched) const
         !dependsOnTakeOnly(n) || !effects_.keptFromMoving(n.type).isEmpty() || mayBeAbsent(n))
         return false;
     for (const Effect &e : effects)
-        if (e.decl < 0 || touched.contains(e.decl))
+        if (e.decl < 0 || touched.contains(e.decl) || isOwnTelling(e))
             return false;
     // All that it uses is there before the work.
     for (const int v : effects_.locals(n).reads)

@@ -57,6 +57,8 @@ QString Cutter::nameFor(const CodeNode &e)
 {
     QString method;
     int widget = -1;
+    if (e.is("member") && isFieldKind(unit_.decl(e.decl)))
+        return fresh(handedOf(e.decl).field);
     e.each([&](const CodeNode &n) {
         if (n.is("method") && !n.children.isEmpty() && !effects_.bound(n.children.first().type).isEmpty()) {
             method = nameOf(n.decl);

@@ -125,6 +125,7 @@ private:
     void handResult(int decl);
     void keepWhatWasRead();
     bool mayBeAbsent(const CodeNode &node) const;
+    bool isOwnTelling(const Effect &read) const;
     bool readBelow(const CodeNode &node, const QSet<int> &touched) const;
     bool canKeepRead(const CodeNode &node, const QSet<int> &touched) const;
     bool readsSomething(const CodeNode &node) const;
@@ -164,8 +165,10 @@ private:
     Cut out_;
     QList<Piece> pieces_;
     int first_ = -1, last_ = -1;
-    QSet<QString> names_;    // taken
-    QSet<int> regionWrites_; // variables that the work changes or declares
+    QSet<QString> names_;     // taken
+    QSet<QString> constants_; // of the function
+    QStringList ownTypes_;    // of the class, qualified
+    QSet<int> regionWrites_;  // variables that the work changes or declares
     QSet<int> deferredWidgets_;
     QSet<int> keptReads_;             // of what is shown, read before the work
     QHash<QString, QString> hoisted_; // by text

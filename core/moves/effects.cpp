@@ -5,7 +5,8 @@
 namespace pipit
 {
 
-Effects::Effects(const CodeUnit &unit, const QSet<int> &owned) : unit_(unit)
+Effects::Effects(const CodeUnit &unit, const QSet<int> &owned, const QString &window)
+    : unit_(unit), window_(window)
 {
     findOwnPointers();
     ownPointers_ += owned;
@@ -176,14 +177,18 @@ struct Effects::Walk {
                 e.decl = root(*object);
                 e.through = d.name;
                 e.what = holder->name + (e.kind == Effect::ReadsShared ? " is read" : " is changed");
-                const CodeNode *at = object;
-                while (at->is("member") && !at->onThis && !at->children.isEmpty() &&
-                       !at->children.first().is("this"))
-                    at = &at->children.first();
-                e.ofThis = at->is("member");
+                e.ofThis = isOfThis(*object);
             }
             out << e;
         }
+    }
+
+    // Whether what stands at the root of `a.b[i]` is a member of this object.
+    static bool isOfThis(const CodeNode &n)
+    {
+        if (n.is("member") && (n.onThis || (!n.children.isEmpty() && n.children.first().is("this"))))
+            return true;
+        return !n.is("name") && !n.children.isEmpty() && isOfThis(n.children.first());
     }
 
     // A field of a class, or of what that derives from.

@@ -47,8 +47,9 @@ struct Locals {
 class Effects
 {
 public:
-    // `owned`: variables that have what they point to for themselves.
-    explicit Effects(const CodeUnit &unit, const QSet<int> &owned = {});
+    // `owned`: variables that have what they point to for themselves. `window`: a class whose own types, if
+    // it is declared in a header, can be named wherever its parts go.
+    explicit Effects(const CodeUnit &unit, const QSet<int> &owned = {}, const QString &window = {});
 
     [[nodiscard]] QList<Effect> of(const CodeNode &node) const;
     [[nodiscard]] Locals locals(const CodeNode &node) const;
@@ -79,6 +80,7 @@ private:
     QString keptRecord(const CodeRecord &r) const;
 
     const CodeUnit &unit_;
+    QString window_;
     QSet<int> ownPointers_; // variables that point to what their function made or holds, and to nothing else
     QSet<int> constants_;   // of functions, see isConstant
     // Variables that hold functions (std::function), and what is put into them; empty where it is not known.

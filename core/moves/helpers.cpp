@@ -58,9 +58,11 @@ private:
         if (!inSource && QFileInfo(q_.unit.files.value(f->file)).fileName() != q_.header)
             return no(d, f, "it stands in another file");
         const QString &text = inSource ? q_.source : q_.headerText;
-        const QString head = headOf(d, *f, text);
-        if (head.contains('='))
-            return no(d, f, "it has arguments that may be left out");
+        const QString written = headOf(d, *f, text), head = withoutDefaults(written);
+        const QString declared = inSource ? declaredIn(d) : QString();
+        const bool optional = written != head || declared.contains('=');
+        if (optional && !q_.cut.lends.value(method).isEmpty())
+            return no(d, f, "it has arguments that may be left out, and would be told members");
         const bool stays = q_.cut.stays.contains(method);
         static const QRegularExpression scoped("::\\s*$");
         if (stays && inSource && !q_.source.left(f->name).contains(scoped))
@@ -72,7 +74,7 @@ private:
         const Outcome done = inSource ? inTheSource(d, *f, head, stays) : inTheHeader(d, *f, head, stays);
         if (!done)
             return done;
-        forward_ += head + ";\n";
+        forward_ += (declared.contains('=') ? withArguments(head, declared) : written) + ";\n";
         QStringList lent;
         for (const int field : q_.cut.lends.value(method))
             lent << q_.unit.decl(field)->name;
@@ -105,6 +107,41 @@ private:
             head.insert(close, (alone ? "" : ", ") + more.join(", "));
         }
         return "static " + head;
+    }
+
+    // What may be left out is said once, where it is declared.
+    static QString withoutDefaults(const QString &head)
+    {
+        QString out;
+        int depth = 0;
+        bool skips = false;
+        for (const QChar c : head) {
+            depth += c == '(' || c == '{' || c == '<' ? 1 : c == ')' || c == '}' || c == '>' ? -1 : 0;
+            if (c == '=' && depth == 1)
+                skips = true;
+            else if (skips && ((c == ',' && depth == 1) || depth == 0))
+                skips = false;
+            if (skips)
+                continue;
+            if ((c == ',' || c == ')') && out.endsWith(' '))
+                out.chop(1);
+            out += c;
+        }
+        return out;
+    }
+
+    // The arguments of a method, as its declaration in the header has them.
+    QString declaredIn(const CodeDecl &d) const
+    {
+        const QRegularExpression form("\\b" + d.name + "\\s*\\(([^;{}]*)\\)[^;{}()]*;");
+        const auto m = form.match(q_.headerText);
+        return m.hasMatch() ? m.captured(1) : QString();
+    }
+
+    static QString withArguments(const QString &head, const QString &arguments)
+    {
+        const qsizetype open = head.indexOf('('), close = head.lastIndexOf(')');
+        return head.left(open + 1) + arguments + head.mid(close);
     }
 
     QString parameter(int field, const CodeFunction &f) const
@@ -180,7 +217,7 @@ private:
         if (!it.hasNext())
             return no(d, &f, "its declaration was not found in " + q_.header);
         const auto where = it.next();
-        if (it.hasNext() || where.captured(1).contains('='))
+        if (it.hasNext())
             return no(d, &f, "its declaration in " + q_.header + " is not a plain one");
         // Among others on its line it leaves the line's end.
         QString gone = where.captured();
@@ -211,7 +248,7 @@ private:
         }
         out_.edits.append({q_.header, f.begin, whole, declaration + ';'});
         static const QRegularExpression words("\\b(inline|override|final)\\b\\s*");
-        QString method = declaration.remove(words);
+        QString method = withoutDefaults(declaration.remove(words));
         method.replace(QRegularExpression("\\b" + d.name + "\\s*\\("), q_.className + "::" + d.name + '(');
         out_.functions += method + '\n' + forwarding(d, f) + "\n\n";
         return Done{};

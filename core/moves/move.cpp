@@ -154,7 +154,7 @@ Outcome Planner::compiles(const CodeUnit &unit, const QString &what)
 // As little as possible is left to the work alone.
 Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d)
 {
-    const Effects effects(unit);
+    const Effects effects(unit, {}, class_);
     const bool steps = q_.shape == Shape::Steps;
     if (const auto p = steps ? pauseIn(effects, f, text_) : std::nullopt)
         return pause(unit, effects, f, d, *p);
@@ -168,7 +168,7 @@ Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Def
     if (steps || q_.again == "together" || (plain.refused.isEmpty() && !fellows))
         return written(question, plain, d);
     const Owned own = ownedIn(unit, f, around);
-    const Effects held(unit, own.pointers);
+    const Effects held(unit, own.pointers, class_);
     for (const QSet<int> *each : {&own.must, &own.may}) {
         CutQuestion other{unit,          held,         f,     text_,          q_.trusted,
                           around.shared, around.heard, steps, around.callers, q_.again};
@@ -261,7 +261,7 @@ Result<Move> Planner::verified(const QString &function)
         return refusedFor({"what would come out cannot be read", {}, {}, lineInOld()});
     if (steps || whole)
         return move_;
-    const Effects effects(*unit, ownPointersIn(*unit, owned_));
+    const Effects effects(*unit, ownPointersIn(*unit, owned_), class_);
     for (const Effect &e : effects.of(f->body)) {
         const CodeDecl *d = unit->decl(e.decl);
         const bool state =

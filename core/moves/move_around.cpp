@@ -85,7 +85,7 @@ Planner::Owned Planner::ownedIn(const CodeUnit &unit, const CodeFunction &f, con
 {
     Owned out;
     const int window = unit.decls[f.decl].record;
-    const Effects types(unit);
+    const Effects types(unit, {}, class_);
     QHash<int, bool> known;
     const auto fits = [&](int i) {
         const CodeDecl *d = unit.decl(i);
@@ -117,7 +117,7 @@ Planner::Owned Planner::ownedIn(const CodeUnit &unit, const CodeFunction &f, con
         if (alone)
             out.pointers.insert(i);
     }
-    const Effects effects(unit, out.pointers);
+    const Effects effects(unit, out.pointers, class_);
     for (const Effect &e : effects.of(f.body)) {
         const bool uses = e.kind == Effect::ReadsShared || e.kind == Effect::WritesShared;
         if (!uses || (!e.ofThis && !e.through.isEmpty()) || !fits(e.decl))

@@ -60,8 +60,16 @@ Outcome Planner::structsGone()
             "^// What \\w+ (?:works on|comes to|keeps from one step to the next)\\.\\nstruct " + type +
                 " \\{\\n(?:[^}]*\\n)?\\};\\n\\n?",
             QRegularExpression::MultilineOption);
-        if (const auto m = form.match(*text); m.hasMatch())
-            move_.edit.files.append({file, m.capturedStart(), m.captured(), {}});
+        const auto m = form.match(*text);
+        if (!m.hasMatch())
+            continue;
+        // Behind the class it came with the empty line before it.
+        const bool behind =
+            text->left(m.capturedStart()).contains(QRegularExpression("\\bclass " + class_ + "\\b")) &&
+            text->mid(m.capturedStart() - 2, 2) == "\n\n";
+        const QString gap = behind ? QString("\n\n") : QString();
+        const QString gone = behind ? m.captured().trimmed() : m.captured();
+        move_.edit.files.append({file, m.capturedStart() - gap.size(), gap + gone, {}});
     }
     return Done{};
 }

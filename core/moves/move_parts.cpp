@@ -7,6 +7,19 @@
 namespace pipit
 {
 
+// Behind the semicolon; `inside` is behind its first brace. -1 where it does not end.
+static qsizetype endOfClass(const QString &text, qsizetype inside)
+{
+    const QString code = codeOnly(text);
+    int depth = 1;
+    for (qsizetype i = inside; i < code.size(); ++i) {
+        depth += code[i] == '{' ? 1 : code[i] == '}' ? -1 : 0;
+        if (depth == 0)
+            return code.indexOf(';', i) < 0 ? -1 : code.indexOf(';', i) + 1;
+    }
+    return -1;
+}
+
 // The structs stand before the class, with the headers that they need.
 Outcome Planner::header(const Rewritten &made)
 {
@@ -27,7 +40,11 @@ Outcome Planner::header(const Rewritten &made)
     qsizetype at = m.capturedStart();
     if (const auto above = comment.match(text->left(at)); above.hasMatch())
         at = above.capturedStart();
-    move_.edit.files.append({file, at, {}, made.structs.trimmed() + "\n\n"});
+    const qsizetype behind = made.afterClass ? endOfClass(*text, m.capturedEnd()) : -1;
+    if (behind >= 0)
+        move_.edit.files.append({file, behind, {}, "\n\n" + made.structs.trimmed()});
+    else
+        move_.edit.files.append({file, at, {}, made.structs.trimmed() + "\n\n"});
     QStringList missing;
     for (const QString &each : made.includes) {
         const QRegularExpression there("#include\\s*[<\"](?:\\w+/)?" + each + "(?:\\.h)?[>\"]");

@@ -19,6 +19,7 @@ public:
     {
         out_.structs = structText(out_.input, cut_.input, "// What " + name_ + " works on.\n", false) +
                        structText(out_.result, cut_.result, "// What " + name_ + " comes to.\n", true);
+        out_.afterClass = out_.structs.contains(QRegularExpression("\\b" + class_ + "::"));
         const QString head = q_.text.mid(comment, q_.function.begin - comment);
         out_.batches = cut_.batches;
         out_.functions = head + take() + "\n\n" + work() + "\n\n" + add() + show();
@@ -163,6 +164,7 @@ private:
             body += owned;
         }
         QString rest = lines(Stage::Work, changes);
+        body.prepend(ownTypes(rest));
         if (!rest.contains("promise"))
             body.prepend("    Q_UNUSED(promise)\n");
         if (tells())
@@ -187,6 +189,25 @@ private:
             body += "    return " + values.first() + ";\n";
         return "// On a worker thread: from the input alone.\n" + out_.result + ' ' + name_ +
                "Work(QPromise<" + out_.result + "> &promise" + parameter + ")\n{\n" + body + '}';
+    }
+
+    // Types of the class's own, by the names that the code has for them.
+    QString ownTypes(const QString &code) const
+    {
+        QStringList names;
+        for (const CodeRecord &r : q_.unit.records)
+            if (r.own && r.name.startsWith(class_ + "::"))
+                names << r.name.mid(class_.size() + 2);
+        for (const CodeType &t : q_.unit.types)
+            if (t.record < 0 && t.name.startsWith(class_ + "::") && !t.name.contains('<'))
+                names << t.name.mid(class_.size() + 2);
+        names.sort();
+        names.removeDuplicates();
+        QString out;
+        for (const QString &name : std::as_const(names))
+            if (!name.contains("::") && code.contains(QRegularExpression("(?<!::)\\b" + name + "\\b")))
+                out += "    using " + name + " = " + class_ + "::" + name + ";\n";
+        return out;
     }
 
     // What makes the window usable again is done after a cancellation too.

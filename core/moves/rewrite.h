@@ -16,6 +16,7 @@ struct Rewritten {
     QString input = "void", result = "void"; // types
     QStringList includes;                    // that the structs need: "QtCore/QString" as QString
     QString state;                           // in steps
+    bool afterClass = false;                 // the structs name types of the class's own
     bool batches = false;                    // there is a function that adds what has come so far
     QStringList bars, labels; // told how far the work is, by the name that the code has for them
 };

@@ -67,8 +67,11 @@ QJsonObject onIdle(std::function<QJsonObject()> ask, int timeoutMs, int withinMs
     mine->ask = std::move(ask);
     std::unique_lock lock(mutex);
     question = mine;
+    // Once patience is over there is time for a last look: a loop that waits is not busy.
+    constexpr int lastLookMs = 1000;
     const auto begin = Clock::now();
-    const auto deadline = begin + std::chrono::milliseconds(std::max(timeoutMs, withinMs));
+    const auto deadline =
+        begin + std::chrono::milliseconds(std::max(timeoutMs, withinMs > 0 ? withinMs + lastLookMs : 0));
     const auto patience = begin + std::chrono::milliseconds(withinMs);
     mine->patient = withinMs > 0;
     questionWaits = true;

@@ -44,6 +44,7 @@ private slots:
     void aProgramThatCrashesIsNoSuccess_data();
     void aProgramThatCrashesIsNoSuccess();
     void waitingAddsNoTurns();
+    void whatDidNotComeIsSaidAsItIs();
 };
 
 // A tick box in a wide column answers only at its mark and words.
@@ -197,6 +198,16 @@ void HandsTest::waitingAddsNoTurns()
     const Ran turns = verb({"turns", out, "--json"});
     const auto rows = QJsonDocument::fromJson(turns.out).array();
     QVERIFY2(!rows.isEmpty() && rows.size() < 40, QByteArray::number(rows.size()).constData());
+}
+
+// A loop that had nothing to do was once said to be busy when what was waited for did not come.
+void HandsTest::whatDidNotComeIsSaidAsItIs()
+{
+    Workspace w = fresh_.project();
+    type(w, {"add: label status \"idle\""});
+    const Ran r = play(w, "status: wait for text \"done\" within 400ms\n");
+    QCOMPARE(r.code, 1);
+    QVERIFY2(r.out.contains("found text \"idle\"") && !r.out.contains("busy"), said(r).constData());
 }
 
 PIPIT_TEST(HandsTest)

@@ -40,6 +40,7 @@ namespace
 {
 
 constexpr char headers[] = R"(
+#include <QtConcurrent/QtConcurrentMap>
 #include <QtConcurrent/QtConcurrentRun>
 #include <QtCore/QCryptographicHash>
 #include <QtCore/QDir>
@@ -63,6 +64,7 @@ constexpr char headers[] = R"(
 #include <numeric>
 #include <optional>
 #include <stdexcept>
+#include <thread>
 )";
 
 constexpr char telling[] = R"(
