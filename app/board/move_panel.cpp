@@ -287,11 +287,11 @@ void MovePanel::showRefusal(const Move &move)
     before_->setCode(move.oldText, old);
     reasons_->rowModel()->setRows(std::move(rows));
     reasons_->setCurrentIndex(reasons_->model()->index(0, 0));
-    tellReason(move.refused.first().line);
     apply_->hide();
     right_->setCurrentWidget(reasons_);
     answer_->setVisible(move.refused.first().line > 0);
     tellOffer(move);
+    tellReason(move.refused.first().line);
 }
 
 // A reason is a whole sentence, and the list is narrow.
@@ -301,9 +301,8 @@ void MovePanel::tellReason(int line)
     for (const Row &r : reasons_->rowModel()->rows())
         if (r.number == line && reason.isEmpty())
             reason = r.text;
-    words_->setText(
-        why_ + (line > 0 ? QStringLiteral("\n\nLine %1: %2.").arg(line).arg(reason) : "\n\n" + reason + '.') +
-        (offered_ ? "\n\n" + offered_->sentence : QString()));
+    words_->setText((line > 0 ? QStringLiteral("Line %1: %2.").arg(line).arg(reason) : reason + '.') +
+                    (offered_ ? "\n\n" + offered_->sentence : QString()) + "\n\n" + why_);
 }
 
 void MovePanel::answerFor()

@@ -52,7 +52,11 @@ ComparePanel::ComparePanel(Session *session, QWidget *parent) : QWidget(parent),
     page_ = new QPushButton("Save as a page…");
     page_->setObjectName("pageButton");
     page_->setEnabled(false);
-    v->addLayout(lineOf({before_, new QLabel("with"), after_, page_}));
+    plays_->setPlaceholderText("no play yet");
+    runs_ = new QWidget;
+    runs_->setLayout(lineOf({before_, new QLabel("with"), after_, page_}));
+    runs_->hide(); // until there are two to compare
+    v->addWidget(runs_);
     said_ = new QLabel;
     said_->setFont(smallFont());
     said_->setContentsMargins(padding, 2, padding, 4);
@@ -88,6 +92,13 @@ void ComparePanel::fillPlays()
     for (const QString &f : session_->document.playFiles())
         plays_->addItem(QFileInfo(f).fileName(), f);
     plays_->setCurrentText(was);
+    if (series_.empty())
+        comparison_->setEmptyText(
+            plays_->count() > 0
+                ? "Play the same play before and after a change. The runs stand here side by side."
+                : "A play does the same input each time. Write one on the Plays page, and play it before and "
+                  "after a "
+                  "change: the runs stand here side by side.");
     const bool idle = session_->runs.state() == RunState::Idle;
     play_->setEnabled(plays_->count() > 0 && idle);
     elsewhere_->setEnabled(plays_->count() > 0 && idle);
@@ -132,6 +143,7 @@ void ComparePanel::fillRuns()
                                       .arg(counted(std::int64_t(series_.front().runs.size()), "run", "runs"),
                                            series_.front().runs.front().info.play +
                                                (series_.front().runs.size() == 1 ? " is" : " are")));
+    runs_->setVisible(series_.size() > 1);
     if (series_.size() < 2)
         return;
     // The newest against the newest before it that played the same play.

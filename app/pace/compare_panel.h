@@ -43,6 +43,7 @@ private:
 
     Session *session_;
     QComboBox *plays_, *times_, *before_, *after_;
+    QWidget *runs_; // which two are compared
     QPushButton *play_, *elsewhere_, *page_;
     ComparisonView *comparison_;
     QLabel *said_;

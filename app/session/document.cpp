@@ -388,7 +388,10 @@ void Document::filesChangedOnDisk()
             gone << f;
     if (!gone.isEmpty())
         Q_EMIT messages_->problem(
-            gone.join(", ") + " was deleted outside. What Pipit has of it is kept; Save writes it again.");
+            gone.join(", ") +
+            (gone.size() == 1
+                 ? " was deleted outside. What Pipit has of it is kept; Save writes it again."
+                 : " were deleted outside. What Pipit has of them is kept; Save writes them again."));
     else if (projectChangedThere)
         takeProjectFromDisk();
     else if (!seen.merged.isEmpty())

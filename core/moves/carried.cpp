@@ -47,6 +47,8 @@ QString Effects::keptFromMoving(int type) const
         if (const QString b = bound(inner); !b.isEmpty())
             return "it holds " + b;
         const CodeRecord *r = unit_.record(held->record);
+        if (r && !r->copies)
+            return "it holds what cannot be copied";
         if (held->here || (r && r->own && r->here))
             return "the type of what it holds is declared in the source file and not in a header";
     }

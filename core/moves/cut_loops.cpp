@@ -196,10 +196,28 @@ void Cutter::showInBatches()
                 out_.notes << d.widget + " is filled while it works, in order.";
 }
 
+// Threads that nobody joins end the program: what has some is left to its end.
+bool Cutter::ownsThreads() const
+{
+    for (int i = first_; i <= last_; ++i)
+        for (const int v : pieces_[i].locals.declares) {
+            const CodeDecl *d = unit_.decl(v);
+            const CodeType *t = d ? unit_.type(d->type) : nullptr;
+            const CodeRecord *r = d ? unit_.recordOfType(d->type) : nullptr;
+            bool holds = r && r->name == "std::thread";
+            for (const int inner : t ? t->holds : QList<int>())
+                holds =
+                    holds || (unit_.recordOfType(inner) && unit_.recordOfType(inner)->name == "std::thread");
+            if (holds)
+                return true;
+        }
+    return false;
+}
+
 void Cutter::letCancel(const CodeNode &loop)
 {
     const CodeNode *body = loop.child("body");
-    if (!body || body->begin < 0 || q_.steps)
+    if (!body || body->begin < 0 || q_.steps || ownsThreads())
         return;
     const QString indent = QString(loop.begin - (q_.text.lastIndexOf('\n', loop.begin) + 1), ' ');
     const QString look = '\n' + indent + "    if (promise.isCanceled())\n" + indent + "        return {};";

@@ -376,15 +376,32 @@ void Cutter::deferSetter(const CodeNode &n, const CodeNode &value, const Inside 
                  QStringLiteral("promise.setProgressValueAndText(%1 + 1, *result.%2);")
                      .arg(nameOf(variable), told.field);
     }
-    const bool braces = inside.aloneIn && after.contains('\n');
+    const auto [before, behind] =
+        inside.aloneIn && after.contains('\n') ? bracesFor(n, inside) : std::pair<QString, QString>();
     out_.changes.append(
-        {n.begin, value.begin,
-         (braces ? "{ " : "") + ("result." + told.field) + (told.list ? " << " : " = ") + open});
-    out_.changes.append({value.end, n.end, after + (braces ? " }" : "")});
+        {n.begin, value.begin, before + "result." + told.field + (told.list ? " << " : " = ") + open});
+    out_.changes.append({value.end, n.end, after + behind});
     if (known == out_.deferred.end())
         out_.deferred << told;
     else if (!told.label.isEmpty())
         known->label = told.label;
+}
+
+// Two statements where one stood alone under an if or a loop: the opening brace goes to that one's line.
+std::pair<QString, QString> Cutter::bracesFor(const CodeNode &n, const Inside &inside)
+{
+    const CodeNode *body = inside.loops.isEmpty() ? nullptr : inside.loops.first()->child("body");
+    if (inside.loops.size() == 1 && body && body->begin == n.begin)
+        return {}; // the outermost loop gets braces to ask for a cancellation
+    int at = n.begin;
+    while (at > 0 && q_.text[at - 1].isSpace())
+        --at;
+    const int line = int(q_.text.lastIndexOf('\n', n.begin)) + 1;
+    const bool plain = at < line && at > 0 && (q_.text[at - 1] == ')' || q_.text.mid(at - 4, 4) == "else");
+    if (!plain)
+        return {"{ ", " }"};
+    out_.changes.append({at, at, " {"});
+    return {{}, '\n' + QString(std::max(0, n.begin - line - 4), ' ') + '}'};
 }
 
 // A bar and a label in the same work: a promise tells one value, with a text beside it.

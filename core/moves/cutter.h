@@ -71,6 +71,7 @@ private:
     bool hoist(const CodeNode &node, const Inside &inside);
     void stop(const CodeNode &node, const Inside &inside);
     void goRoundByRound(const CodeNode &loop);
+    bool ownsThreads() const;
     void letCancel(const CodeNode &loop);
     void tellTogether();
     void showInBatches();
@@ -80,6 +81,7 @@ private:
     bool canPutInPlace(const CodeNode &call, const CodeFunction &function) const;
     QString inPlace(const CodeNode &call, const CodeFunction &function, const Inside &inside);
 
+    std::pair<QString, QString> bracesFor(const CodeNode &statement, const Inside &inside);
     void deferSetter(const CodeNode &node, const CodeNode &value, const Inside &inside, Deferred told);
     bool countsInBody(const CodeNode &loop, int *variable, QString *from) const;
     bool countsUp(const CodeNode &loop, int *variable, QString *from) const;

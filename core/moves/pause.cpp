@@ -127,6 +127,8 @@ std::optional<Pause> pauseIn(const Effects &effects, const CodeFunction &functio
     for (const int decl : usedAfter &declaredBefore)
         p.usedLater << decl;
     std::sort(p.usedLater.begin(), p.usedLater.end());
+    if (!p.condition.isEmpty() && !p.usedLater.isEmpty())
+        return std::nullopt; // it has a count of its own, and goes on round by round
     return p;
 }
 
