@@ -28,6 +28,7 @@ namespace
 constexpr char marks[] = R"(#pragma once
 #include <QtConcurrent/QtConcurrentRun>
 #include <QtCore/QPromise>
+#include <QtWidgets/QApplication>
 
 extern "C" void __tsan_acquire(void *);
 extern "C" void __tsan_release(void *);
@@ -199,7 +200,11 @@ QString outputOf(const QString &program, const QStringList &arguments, const QSt
     p.setWorkingDirectory(folder);
     QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
     env.insert("QT_QPA_PLATFORM", "offscreen");
-    env.insert("TSAN_OPTIONS", "ignore_noninstrumented_modules=1 exitcode=0");
+    // How the pool hands a task to its thread is its own, and lies before the first mark.
+    if (!writeFile(folder + "/quiet.txt", "race_top:QtConcurrent::\n"))
+        return "not written";
+    env.insert("TSAN_OPTIONS",
+               "ignore_noninstrumented_modules=1 exitcode=0 suppressions=" + folder + "/quiet.txt");
     p.setProcessEnvironment(env);
     p.start(program, arguments);
     if (!p.waitForFinished(seconds * 1000)) {

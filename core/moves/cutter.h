@@ -132,9 +132,12 @@ private:
     bool canKeepRead(const CodeNode &node, const QSet<int> &touched) const;
     bool readsSomething(const CodeNode &node) const;
     bool keepRead(const CodeNode &node, const QSet<int> &touched);
+    // cut_values.cpp
     bool onlyLooks(const CodeNode &node) const;
+    bool changesOwned(const CodeNode &node) const;
     bool needsWork(const CodeNode &node, const QSet<int> &stuck) const;
     bool valuesIn(const CodeNode &node, const QSet<int> &stuck, QList<const CodeNode *> *values) const;
+    bool mayAskAhead(const CodeNode &statement, const QList<const CodeNode *> &values, bool maybe) const;
     void keepOutOfShow();
     void checkMembers();
 

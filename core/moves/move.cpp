@@ -169,16 +169,19 @@ Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Def
         return written(question, plain, d);
     const Owned own = ownedIn(unit, f, around);
     const Effects held(unit, own.pointers, class_);
-    for (const QSet<int> *each : {&own.must, &own.may}) {
+    const std::pair<QSet<int>, QSet<int>> ways[] = {
+        {own.must, own.must}, {own.may, own.must}, {own.may, own.may}};
+    for (const auto &[owned, apart] : ways) {
         CutQuestion other{unit,          held,         f,     text_,          q_.trusted,
                           around.shared, around.heard, steps, around.callers, q_.again};
-        other.owned = *each;
-        other.apart = own.must;
+        other.owned = owned;
+        other.apart = apart;
         const Cut cut = cutForBackground(other);
-        const bool last = each == &own.may && fellows;
-        if (cut.refused.isEmpty() && !each->isEmpty())
+        if (cut.refused.isEmpty() && !owned.isEmpty()) {
             move_.offers.removeIf([](const MoveOffer &o) { return o.helps; });
-        if (last || (cut.refused.isEmpty() && !each->isEmpty()))
+            return written(other, cut, d);
+        }
+        if (fellows && &owned == &std::end(ways)[-1].first)
             return written(other, cut, d);
     }
     return written(question, plain, d);
