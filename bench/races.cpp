@@ -116,7 +116,8 @@ constexpr Planted planted[] = {
     {"a count", "static int seen;", "++seen;", "++seen;"},
     {"a flag", "static bool busy;", "busy = true;", "if (busy) statusLabel->clear();"},
     {"a number with a fraction", "static double mean;", "mean += 0.5;", "mean *= 0.5;"},
-    {"letters of an array", "static char text[8];", "text[3] = 'a';", "text[3] = 'b';"},
+    {"letters of an array", "static char text[8];", "text[3] = char(text[3] + 1);",
+     "if (text[3] == 'z') statusLabel->clear();"},
     {"a vector", "static std::vector<int> all;", "all.push_back(1);", "all.push_back(2);"},
     {"a map", "static std::map<int, int> by;", "by[int(by.size()) % 9] = 1;", "by[3] += 1;"},
     {"a text of the tool-kit", "static QString said;", "said = QString::number(7);",
@@ -201,7 +202,7 @@ QString outputOf(const QString &program, const QStringList &arguments, const QSt
     QProcessEnvironment env = QProcessEnvironment::systemEnvironment();
     env.insert("QT_QPA_PLATFORM", "offscreen");
     // How the pool hands a task to its thread is its own, and lies before the first mark.
-    if (!writeFile(folder + "/quiet.txt", "race_top:QtConcurrent::\n"))
+    if (!writeFile(folder + "/quiet.txt", "race_top:QtConcurrent::\nrace_top:std::_Head_base\n"))
         return "not written";
     env.insert("TSAN_OPTIONS",
                "ignore_noninstrumented_modules=1 exitcode=0 suppressions=" + folder + "/quiet.txt");

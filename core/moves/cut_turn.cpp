@@ -35,7 +35,10 @@ QSet<int> Cutter::setTwice() const
 void Cutter::sinkWhatIsSetTwice()
 {
     const QSet<int> twice = setTwice();
-    if (twice.isEmpty() || !readsOthers())
+    // What is filled while it works is empty before; what is filled at once need never be seen empty.
+    const bool fills =
+        std::any_of(out_.deferred.begin(), out_.deferred.end(), [](const Deferred &d) { return d.list; });
+    if (twice.isEmpty() || (fills && !readsOthers()))
         return;
     for (int i = 0; i < pieces_.size(); ++i) {
         const Piece &p = pieces_[i];
