@@ -91,7 +91,8 @@ void ComparePanel::fillPlays()
     plays_->clear();
     for (const QString &f : session_->document.playFiles())
         plays_->addItem(QFileInfo(f).fileName(), f);
-    plays_->setCurrentText(was);
+    // With words for an empty box nothing is chosen by itself.
+    plays_->setCurrentIndex(std::max(0, plays_->findText(was)));
     if (series_.empty())
         comparison_->setEmptyText(
             plays_->count() > 0
