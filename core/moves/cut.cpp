@@ -256,26 +256,6 @@ void Cutter::takeAlong()
     }
 }
 
-// What only the work may touch is touched by nothing else.
-void Cutter::takeOwned()
-{
-    for (int i = int(pieces_.size()) - 1; i >= 0; --i) {
-        QList<const CodeNode *> values;
-        const bool leaves = std::any_of(pieces_.begin() + std::min(last_ + 1, i), pieces_.begin() + i,
-                                        [](const Piece &p) { return p.returns; });
-        const QList<Effect> &effects = pieces_[i].effects;
-        const bool uses = std::any_of(effects.begin(), effects.end(),
-                                      [this](const Effect &e) { return q_.apart.contains(e.decl); });
-        // What is only shown of them comes with the result.
-        if (!uses ||
-            (i > last_ && !pieces_[i].locals.reads.intersects(pieces_[i].locals.declares) &&
-             valuesIn(*pieces_[i].node, {}, &values) && mayAskAhead(*pieces_[i].node, values, leaves)))
-            continue;
-        first_ = std::min(first_, i);
-        last_ = std::max(last_, i);
-    }
-}
-
 bool Cutter::canGoBefore(int piece) const
 {
     const Piece &p = pieces_[piece];

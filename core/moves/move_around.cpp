@@ -86,7 +86,6 @@ Planner::Owned Planner::ownedIn(const CodeUnit &unit, const CodeFunction &f, con
     Owned out;
     const int window = unit.decls[f.decl].record;
     const Effects types(unit, {}, class_);
-    QHash<int, bool> known;
     const auto fits = [&](int i) {
         const CodeDecl *d = unit.decl(i);
         const CodeType *t = d ? unit.type(d->type) : nullptr;

@@ -11,12 +11,10 @@ QString againSentence(const Handler &h)
 {
     if (h.again == "turn")
         return "Triggered again while it works, it waits: nothing is lost, and order is kept. What it reads "
-               "then "
-               "is read when its turn comes, since its last run shows it.";
+               "then is read when its turn comes, since its last run shows it.";
     if (h.again == "queue")
         return "Triggered again while it works, it reads the widgets then and works when its turn comes: "
-               "nothing "
-               "is lost, and order is kept.";
+               "nothing is lost, and order is kept.";
     if (h.again == "together")
         return QStringLiteral(
                    "Triggered again while it works, it works beside itself, up to %1 at once; what "
