@@ -21,6 +21,7 @@ private Q_SLOTS:
     void whatIsSetTwiceWaits();
     void lateReadsAreRefused();
     void nothingIsAskedAhead();
+    void whatIsFilledAtOnceIsNeverSeenEmpty();
     void whatOnlyTheWorkUsesIsItsOwn();
     void stepsReadAnewWhatTheySet();
     void oneProgressForBarAndLabel();
@@ -192,6 +193,19 @@ void MovedCodeTest::nothingIsAskedAhead()
     const qsizetype leaves = move->newText.indexOf("result.stopped = true;"),
                     asks = move->newText.indexOf("kept_.last()");
     QVERIFY2(leaves > 0 && asks > leaves, qPrintable(move->newText));
+}
+
+// Another handler once divided by the count of a box that was emptied when the work began.
+void MovedCodeTest::whatIsFilledAtOnceIsNeverSeenEmpty()
+{
+    Desk desk(bodyCase("    kindBox->clear();\n    QStringList kinds;\n    for (int i = 0; i < 9; ++i)\n"
+                       "        kinds << QString::number(i);\n    kindBox->addItems(kinds);\n"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    const QString take = move->newText.section("// On a worker thread", 0, 0);
+    QVERIFY2(!take.contains("clear()"), qPrintable(take));
+    QVERIFY2(move->newText.contains("kindBox->clear(); // at its turn\n"), qPrintable(move->newText));
 }
 
 // A total that nothing but the work uses need not be copied, so nothing waits for its turn.
