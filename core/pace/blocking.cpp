@@ -31,6 +31,8 @@ bool passes(const StackSample &s, std::initializer_list<const char *> names)
 
 Blocking ofFutex(const StackSample &s)
 {
+    if (s.interpretersLock)
+        return Blocking::Lock;
     if (passes(s, {"QThread::wait", "pthread_join", "QWaitCondition", "QFutureInterfaceBase::waitFor",
                    "QThreadPool::waitForDone", "pthread_cond", "condition_variable", "QSemaphore", "sem_wait",
                    "QFutureWatcherBase::waitFor", "pthread_timedjoin", "pthread_clockjoin",

@@ -27,7 +27,7 @@ bool passes(const StackSample &s, const char *name)
 // One that gives up after a while is in no deadlock.
 bool givesUp(const StackSample &s)
 {
-    return passes(s, "timed") || passes(s, "clocklock") || passes(s, "tryLock");
+    return s.interpretersLock || passes(s, "timed") || passes(s, "clocklock") || passes(s, "tryLock");
 }
 
 QString nameOf(std::uint32_t pid, std::uint32_t tid, const QList<ThreadInfo> &threads)
@@ -66,6 +66,8 @@ std::uint32_t holderOf(const StackSample &s)
 {
     if (!s.lock || blockingOf(s) != Blocking::Lock)
         return 0;
+    if (s.interpretersLock)
+        return s.interpretersOwner == s.tid ? 0 : s.interpretersOwner;
     if (passes(s, "QRecursiveMutex"))
         return s.recursiveOwner;
     return passes(s, "pthread_mutex") || passes(s, "lll_lock") ? s.mutexOwner : 0;
@@ -75,6 +77,7 @@ LockWait lockWaitOf(const StackSample &waiting, const std::vector<StackSample> &
                     const QList<ThreadInfo> &threads)
 {
     LockWait wait;
+    wait.interpreters = waiting.interpretersLock;
     for (const ThreadInfo &t : threads)
         if (const StackSample *s =
                 t.pid == waiting.pid && t.tid != waiting.tid ? lookAt(t.tid, waiting.time, others) : nullptr;
@@ -113,8 +116,8 @@ LockWait lockWaitOf(const StackSample &waiting, const std::vector<StackSample> &
 
 QString LockWait::text(bool lasts) const
 {
-    const QString start =
-        lasts ? QStringLiteral("it waits for a lock") : QStringLiteral("it waited for a lock");
+    const QString start = (lasts ? QStringLiteral("it waits for ") : QStringLiteral("it waited for ")) +
+                          (interpreters ? "Python's lock, which one thread has at a time," : "a lock");
     if (holder.isEmpty())
         return start + "; who holds it is not known" +
                (others.isEmpty() ? QString() : ", and " + others.join(", ") + " waited for it too");

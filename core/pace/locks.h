@@ -16,6 +16,7 @@ struct LockWait {
     QString doing;       // "sleeping in refill, cabins.cpp:30"; empty: not known
     QStringList others;  // threads that wait for the same lock
     bool circle = false; // the holder waits for a lock that a thread holds that waits…, back to this one
+    bool interpreters = false; // Python's own, without which none of its code runs
     QString circleText;  // "worker-1 waits for a lock that MainThread holds"
     // "it waits for a lock that worker-1 holds, which was sleeping in refill, cabins.cpp:30"
     [[nodiscard]] QString text(bool lasts) const;

@@ -1,5 +1,7 @@
 #include "core/pace/stalls.h"
 
+#include "core/pace/python_slots.h"
+
 #include <QFileInfo>
 #include <QSet>
 
@@ -71,6 +73,9 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
     stall.places = placesIn(samples, shares);
     stall.hot = stall.places.empty() ? HotPlace{{}, {}, 0, 0, int(samples.size()), 0} : stall.places.front();
     stall.blocking = blockingOf(samples, shares);
+    if (Contributor &first = stall.contributors.front(); isBindingsSlot(first.handler))
+        if (const QString name = slotByStacks(samples); !name.isEmpty())
+            first.handler.name = name;
     for (const StackSample &s : samples) {
         stall.processor.over += s.over;
         stall.processor.ran += s.ran;

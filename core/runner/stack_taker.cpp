@@ -165,7 +165,7 @@ bool letGo(const Held &h)
     return ptrace(PTRACE_DETACH, h.tid, nullptr, signal) == 0;
 }
 
-bool takeHeld(pid_t pid, pid_t tid, StackCopy &copy)
+bool takeHeld(pid_t pid, pid_t tid, StackCopy &copy, const std::function<void()> &meanwhile)
 {
     if (ptrace(PTRACE_SEIZE, tid, nullptr, nullptr) != 0)
         return false;
@@ -178,6 +178,8 @@ bool takeHeld(pid_t pid, pid_t tid, StackCopy &copy)
                           r.r9,  r.r10, r.r11, r.r12, r.r13, r.r14, r.r15, r.rip};
         copy.allRegisters = true;
         copyStack(pid, copy);
+        if (meanwhile)
+            meanwhile();
     }
     if (!letGo({pid, tid, signal}))
         held.push_back({pid, tid, signal}); // deep in the system: it stops later, and goes on then
@@ -186,7 +188,7 @@ bool takeHeld(pid_t pid, pid_t tid, StackCopy &copy)
 
 } // namespace
 
-std::optional<StackCopy> StackTaker::take(pid_t pid, pid_t tid)
+std::optional<StackCopy> StackTaker::take(pid_t pid, pid_t tid, const std::function<void()> &meanwhile)
 {
     const Now now = ask(pid, tid);
     if (!now.known)
@@ -197,10 +199,12 @@ std::optional<StackCopy> StackTaker::take(pid_t pid, pid_t tid)
     if (now.call == SYS_futex)
         copy.lock = now.first;
     if (now.running || !wouldNotice(now.call))
-        return takeHeld(pid, tid, copy) ? std::optional(std::move(copy)) : std::nullopt;
+        return takeHeld(pid, tid, copy, meanwhile) ? std::optional(std::move(copy)) : std::nullopt;
     copy.registers[7] = now.sp;
     copy.registers[16] = now.pc;
     copyStack(pid, copy);
+    if (meanwhile)
+        meanwhile();
     return copy;
 }
 

@@ -7,6 +7,7 @@
 
 #include <array>
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <string>
 #include <sys/types.h>
@@ -43,7 +44,8 @@ class StackTaker
 {
 public:
     // Null when it cannot be had: the thread is gone, or a debugger holds it.
-    static std::optional<StackCopy> take(pid_t pid, pid_t tid);
+    // `meanwhile` is called while the thread stands still, and shall be short.
+    static std::optional<StackCopy> take(pid_t pid, pid_t tid, const std::function<void()> &meanwhile = {});
     // Lets go of what could not be stopped in time, as soon as it stops; to be called every few milliseconds.
     // What is left is let go of by the system when the calling thread ends.
     static void settle();

@@ -1,9 +1,14 @@
 #include "core/runs/sampler.h"
 
 #include "core/runner/program.h"
+#include "core/runner/python_frames.h"
 #include "core/runner/stack_taker.h"
+#include "core/runs/python_stack.h"
 #include "core/trace/unwinder.h"
 
+#include <QFile>
+
+#include <algorithm>
 #include <condition_variable>
 #include <cstring>
 #include <deque>
@@ -34,7 +39,7 @@ std::int64_t nextMoment(std::int64_t lasted)
     return lasted + pause * ms;
 }
 constexpr std::int64_t allThreadsAfter = 500; // those of the others too, in case it waits for one of them
-constexpr std::size_t mostPerSecond = 40, mostOfOthers = 20; // others: than main threads
+constexpr std::size_t mostPerSecond = 40, mostOfOthers = 20; // others: than main threads and holders of locks
 constexpr std::int64_t shortest = 8 * ms;                    // under it nothing is read of a thread
 
 } // namespace
@@ -56,12 +61,19 @@ struct Sampler::Private {
         Processor read;
     };
     std::map<std::uint16_t, Stretch> stretches;
-    std::map<pid_t, std::unique_ptr<Unwinder>> unwinders;
+    struct Process {
+        explicit Process(pid_t pid) : unwinder(pid), python(std::make_unique<PythonFrames>(pid)) {}
+        Unwinder unwinder;
+        std::unique_ptr<PythonFrames> python;
+    };
+    std::map<pid_t, std::unique_ptr<Process>> processes;
     std::deque<std::int64_t> lately; // when the last ones were taken
 
-    bool mayTake(std::int64_t now, bool main);
+    bool mayTake(std::int64_t now, bool matters);
     void readProcessor(Stretch &stretch, StackSample &s);
-    std::optional<StackSample> take(pid_t pid, pid_t tid, Stretch *stretch = nullptr);
+    std::vector<StackFrame> framesOf(Process &process, pid_t pid, std::vector<StackFrame> native,
+                                     const std::vector<PythonFrame> &python);
+    std::optional<StackSample> take(pid_t pid, pid_t tid, Stretch *stretch = nullptr, bool matters = false);
     void look(std::uint16_t index, std::int64_t now);
     void look();
     void run();
@@ -96,11 +108,11 @@ void Sampler::Private::run()
     }
 }
 
-bool Sampler::Private::mayTake(std::int64_t now, bool main)
+bool Sampler::Private::mayTake(std::int64_t now, bool matters)
 {
     while (!lately.empty() && now - lately.front() > 1000 * ms)
         lately.pop_front();
-    if (lately.size() >= (main ? mostPerSecond : mostOfOthers))
+    if (lately.size() >= (matters ? mostPerSecond : mostOfOthers))
         return false;
     lately.push_back(now);
     return true;
@@ -122,12 +134,34 @@ void Sampler::Private::readProcessor(Stretch &stretch, StackSample &s)
     stretch.read = *now;
 }
 
-std::optional<StackSample> Sampler::Private::take(pid_t pid, pid_t tid, Stretch *stretch)
+// With what Python ran, where the process has an interpreter; one that was loaded since is looked for.
+std::vector<StackFrame> Sampler::Private::framesOf(Process &process, pid_t pid,
+                                                   std::vector<StackFrame> native,
+                                                   const std::vector<PythonFrame> &python)
+{
+    if (!process.python->there() && std::any_of(native.begin(), native.end(), [](const StackFrame &f) {
+            return f.module.contains("/libpython3.");
+        }))
+        process.python = std::make_unique<PythonFrames>(pid);
+    if (!process.python->there())
+        return native;
+    const auto runsCode = [&](const StackFrame &f) { return process.python->runsCode(f.module, f.offset); };
+    if (const QString why = process.python->unknown(); !why.isEmpty())
+        return withoutPython(std::move(native), runsCode, why);
+    return withPython(native, python, runsCode,
+                      QFile::symLinkTarget(QStringLiteral("/proc/%1/cwd").arg(pid)));
+}
+
+std::optional<StackSample> Sampler::Private::take(pid_t pid, pid_t tid, Stretch *stretch, bool matters)
 {
     const std::int64_t now = monotonicNow();
-    if (!mayTake(now, pid == tid))
+    if (!mayTake(now, matters || pid == tid))
         return std::nullopt;
-    const auto copy = StackTaker::take(pid, tid);
+    auto &process = processes[pid];
+    if (!process)
+        process = std::make_unique<Process>(pid);
+    std::vector<PythonFrame> python;
+    const auto copy = StackTaker::take(pid, tid, [&] { python = process->python->of(tid); });
     if (!copy)
         return std::nullopt;
     const auto read = [&](std::uint64_t address, std::uint64_t *word) {
@@ -148,11 +182,11 @@ std::optional<StackSample> Sampler::Private::take(pid_t pid, pid_t tid, Stretch 
         const LockOwners owners = StackTaker::ownersOf(pid, s.lock);
         s.mutexOwner = std::uint32_t(owners.mutex);
         s.recursiveOwner = std::uint32_t(owners.recursive);
+        s.interpretersLock = process->python->isInterpretersLock(s.lock);
+        if (s.interpretersLock)
+            s.interpretersOwner = std::uint32_t(process->python->interpretersLockHolder());
     }
-    auto &unwinder = unwinders[pid];
-    if (!unwinder)
-        unwinder = std::make_unique<Unwinder>(pid);
-    s.frames = unwinder->frames(copy->registers, read);
+    s.frames = framesOf(*process, pid, process->unwinder.frames(copy->registers, read), python);
     if (stretch)
         readProcessor(*stretch, s);
     if (s.frames.empty())
@@ -189,9 +223,9 @@ void Sampler::Private::look(std::uint16_t index, std::int64_t now)
             if (other != tid)
                 take(pid, other);
     } else if (taken) { // who holds what it waits for
-        for (const std::uint32_t owner : {taken->mutexOwner, taken->recursiveOwner})
+        for (const std::uint32_t owner : {taken->mutexOwner, taken->recursiveOwner, taken->interpretersOwner})
             if (owner && pid_t(owner) != tid)
-                take(pid, pid_t(owner));
+                take(pid, pid_t(owner), nullptr, true);
     }
 }
 

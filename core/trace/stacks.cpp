@@ -72,6 +72,8 @@ QByteArray StackLog::line(const StackSample &s)
         o["mutex_owner"] = int(s.mutexOwner);
         o["recursive_owner"] = int(s.recursiveOwner);
     }
+    if (s.interpretersLock)
+        o["interpreter_owner"] = int(s.interpretersOwner);
     return QJsonDocument(o).toJson(QJsonDocument::Compact) + '\n';
 }
 
@@ -91,6 +93,8 @@ StackSample StackLog::fromLine(const QByteArray &line)
     s.lock = o["lock"].toString().toULongLong(nullptr, 16);
     s.mutexOwner = std::uint32_t(o["mutex_owner"].toInt());
     s.recursiveOwner = std::uint32_t(o["recursive_owner"].toInt());
+    s.interpretersLock = o.contains("interpreter_owner");
+    s.interpretersOwner = std::uint32_t(o["interpreter_owner"].toInt());
     const QJsonArray frames = o["frames"].toArray();
     for (qsizetype i = 0; i < std::min(frames.size(), mostFrames); ++i) {
         const QJsonArray f = frames[i].toArray();

@@ -36,6 +36,8 @@ struct StackSample {
     // QRecursiveMutex; 0: not known.
     std::uint64_t lock = 0;
     std::uint32_t mutexOwner = 0, recursiveOwner = 0;
+    bool interpretersLock = false; // it is the one of the Python interpreter in the process
+    std::uint32_t interpretersOwner = 0;
     std::vector<StackFrame> frames; // the innermost first
     // What is worth reading: what went on inside the innermost call or dispatch, up to the outermost frame of
     // the program's own in it. Further out stands who called that, which is told by the trace.

@@ -3,7 +3,9 @@
 // for everything that kept the window's loop from looking for work, LINE 0 for what is no lambda,
 // DISTURBED what the machine may have added to it; and
 //   CALL COUNT LINE NAME
-// for how often each handler ran. Nothing that it does in a worker or in a loop of its own is a stall.
+// for how often each handler ran; and
+//   TURN START_NS LENGTH_NS
+// for every other turn of the loop that took long, as many small things do on a busy machine. Nothing that it does in a worker or in a loop of its own is a stall.
 #include <QAbstractEventDispatcher>
 #include <QApplication>
 #include <QEventLoop>
@@ -76,10 +78,17 @@ struct Waiting {
 };
 std::vector<Waiting> waiting;
 long long disturbedAtService = 0; // when the loop came round last
+long long awakeAt = 0;            // 0 while it waits
 
-void served()
+void served(bool waits = false)
 {
     const long long at = now(), by = disturbed();
+    constexpr long long worthTelling = 30'000'000;
+    if (waiting.empty() && awakeAt > 0 && at - awakeAt > worthTelling) {
+        std::printf("TURN %lld %lld\n", awakeAt, at - awakeAt);
+        std::fflush(stdout);
+    }
+    awakeAt = waits ? 0 : at;
     for (const Waiting &w : waiting)
         std::printf("STALL finished %lld %lld %lld %d %s\n", w.start, at - w.start, by - w.disturbedBefore,
                     w.line, w.name);
@@ -226,7 +235,7 @@ int main(int argc, char **argv)
     const QByteArray ending = argc > 2 ? argv[2] : "quit";
     QApplication app(argc, argv);
     QAbstractEventDispatcher *dispatcher = QAbstractEventDispatcher::instance();
-    QObject::connect(dispatcher, &QAbstractEventDispatcher::aboutToBlock, [] { served(); });
+    QObject::connect(dispatcher, &QAbstractEventDispatcher::aboutToBlock, [] { served(true); });
     QObject::connect(dispatcher, &QAbstractEventDispatcher::awake, [] { served(); });
     QRandomGenerator random(seed);
     Gauge gauge;
