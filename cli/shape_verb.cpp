@@ -1,6 +1,7 @@
 // The verb that changes how a handler runs.
 #include "cli/editing.h"
 
+#include "core/moves/ending.h"
 #include "core/moves/move.h"
 #include "core/moves/notification.h"
 #include "core/moves/other.h"
@@ -22,8 +23,9 @@ struct ShapeVerb {
     void takes(Words &words)
     {
         words.word("PROJECT", project, Words::Needed);
-        words.word("HANDLER", handler, Words::Needed, "A handler, or for 'told' a timer that polls");
-        words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background", "told"});
+        words.word("HANDLER", handler, Words::Needed,
+                   "A handler; for 'told' a timer that polls, for 'on-time' one that sweeps");
+        words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background", "told", "on-time"});
         words.flag("--look", look, "Show what would change, and change nothing");
         words.word("--trust", trusted, Words::MayBeLeftOut,
                    "Lines of its file that you answer for, as in 12,15: Pipit takes them to touch nothing");
@@ -212,7 +214,9 @@ int ShapeVerb::run() const
     if (!cancelButton.isEmpty() && !w->project().widget(cancelButton))
         return fail({QStringLiteral("There is no button '%1'").arg(cancelButton.left(60)), "--cancel",
                      "Name one of the window's"});
-    auto move = shape == "told" ? planNotification(q, false) : planMove(q, false);
+    auto move = shape == "told"      ? planNotification(q, false)
+                : shape == "on-time" ? planEnding(q, false)
+                                     : planMove(q, false);
     if (!move)
         return fail(move.problem());
     if (json)

@@ -44,8 +44,10 @@ void BoardPage::showThingMenu(const QPoint &at)
                           {"Its code", {}, [this] { showGenerated(); }},
                           {"Remove it", "Delete", [this] { outline_->removeSelected(); }}};
     if (!timer.isEmpty())
-        lines.insert(lines.size() - 1,
-                     MenuLine{"Be told instead…", {}, [this, timer] { drawer_->planTold(timer); }});
+        for (const MenuLine &line :
+             {MenuLine{"Be told instead…", {}, [this, timer] { drawer_->planTold(timer); }},
+              MenuLine{"End on time what it sweeps…", {}, [this, timer] { drawer_->planOnTime(timer); }}})
+            lines.insert(lines.size() - 1, line);
     showMenu(this, at, lines);
 }
 

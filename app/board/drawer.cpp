@@ -222,6 +222,12 @@ void Drawer::planTold(const QString &timer)
     move_->planTold(timer);
 }
 
+void Drawer::planOnTime(const QString &timer)
+{
+    showChange(move_);
+    move_->planOnTime(timer);
+}
+
 void Drawer::planRename(const QString &from, const QString &to, bool all)
 {
     if (rename_->plan(from, to, all))

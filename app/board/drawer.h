@@ -28,7 +28,8 @@ public:
     void showHandler(const QString &handler); // the focus stays where it is
     void openPlace(const QString &file, int line, int column = 0);
     void planMove(const QString &handler, Shape shape);
-    void planTold(const QString &timer); // in the place of one that polls
+    void planTold(const QString &timer);   // in the place of one that polls
+    void planOnTime(const QString &timer); // in the place of one that sweeps
     void planRename(const QString &from, const QString &to, bool all);
     RowList *findingsList() const { return findings_; }
     void showFindings();

@@ -2,6 +2,7 @@
 
 #include "app/look/tokens.h"
 #include "app/session/background.h"
+#include "core/moves/ending.h"
 #include "core/moves/notification.h"
 #include "core/userfiles/cpp_scan.h"
 
@@ -104,7 +105,7 @@ void MovePanel::plan(const QString &handler, Shape shape)
 {
     handler_ = handler;
     shape_ = shape;
-    told_ = false;
+    about_ = About::Handler;
     trusted_.clear();
     const Project &p = session_->document.project();
     if (const Handler *h = p.handler(handler))
@@ -114,12 +115,37 @@ void MovePanel::plan(const QString &handler, Shape shape)
 
 void MovePanel::planTold(const QString &timer)
 {
+    planTimer(timer, About::Told);
+}
+
+void MovePanel::planOnTime(const QString &timer)
+{
+    planTimer(timer, About::OnTime);
+}
+
+void MovePanel::planTimer(const QString &timer, About about)
+{
     handler_ = timer;
     shape_ = Shape::Background;
-    told_ = true;
+    about_ = about;
     trusted_.clear();
     choices_->hide();
     ask();
+}
+
+QString MovePanel::title() const
+{
+    const Handler *h = session_->document.project().handler(handler_);
+    switch (about_) {
+    case About::Told:
+        return "Be told instead of " + handler_;
+    case About::OnTime:
+        return "End on time what " + handler_ + " sweeps";
+    case About::Handler:
+        break;
+    }
+    return h && h->shape == shape_ ? handler_ + ", triggered again while it works"
+                                   : QStringLiteral("Run %1 %2").arg(handler_, shapeSentence(shape_));
 }
 
 void MovePanel::ask()
@@ -127,15 +153,12 @@ void MovePanel::ask()
     forget();
     move_.reset();
     const Handler *h = session_->document.project().handler(handler_);
-    title_->setText(told_ ? "Be told instead of " + handler_
-                    : h && h->shape == shape_
-                        ? handler_ + ", triggered again while it works"
-                        : QStringLiteral("Run %1 %2").arg(handler_, shapeSentence(shape_)));
+    title_->setText(title());
     words_->setText(QStringLiteral("Reading the code of %1…").arg(handler_));
     before_->setCode({}, {});
     after_->setCode({}, {});
     right_->setCurrentWidget(after_);
-    apply_->setText(told_ || (h && h->shape == shape_) ? "Apply it" : "Apply the move");
+    apply_->setText(about_ != About::Handler || (h && h->shape == shape_) ? "Apply it" : "Apply the move");
     apply_->show();
     apply_->setEnabled(false);
     answer_->hide();
@@ -144,12 +167,14 @@ void MovePanel::ask()
     cancel_ = std::make_shared<std::atomic<bool>>(false);
     MoveQuestion q = MoveQuestion::of(session_->document.workspace(), handler_, shape_);
     q.trusted = trusted_;
-    if (!told_)
+    if (about_ == About::Handler)
         choices_->tell(q);
     inBackground(
         this,
-        [q = std::move(q), told = told_, cancel = cancel_] {
-            return told ? planNotification(q, *cancel) : planMove(q, *cancel);
+        [q = std::move(q), about = about_, cancel = cancel_] {
+            return about == About::Told     ? planNotification(q, *cancel)
+                   : about == About::OnTime ? planEnding(q, *cancel)
+                                            : planMove(q, *cancel);
         },
         [this, cancel = cancel_](const Result<Move> &move) {
             if (cancel != cancel_)
@@ -224,7 +249,8 @@ void MovePanel::showMove(const Move &move)
     const QString now = head + move.newText;
     after_->setCode(now, bandsOf(now, shape_));
     const Handler *then = move.edit.after.handler(handler_);
-    choices_->setVisible(!told_ && then && then->shape != Shape::OneGo); // parted at a pause it never works
+    choices_->setVisible(about_ == About::Handler && then &&
+                         then->shape != Shape::OneGo); // parted at a pause it never works
     apply_->setEnabled(changesSomething(move));
     tellOffer(move);
 }
@@ -234,7 +260,7 @@ bool MovePanel::changesSomething(const Move &move) const
 {
     const Handler *now = session_->document.project().handler(handler_),
                   *then = move.edit.after.handler(handler_);
-    return told_ || !move.edit.files.isEmpty() ||
+    return about_ != About::Handler || !move.edit.files.isEmpty() ||
            (now && then &&
             (now->again != then->again || now->workers != then->workers || now->queue != then->queue));
 }
@@ -267,11 +293,13 @@ void MovePanel::tellOffer(const Move &move)
 void MovePanel::showRefusal(const Move &move)
 {
     title_->setText(QStringLiteral("%1 stays as it is").arg(handler_));
-    why_ = QLatin1String(told_ ? "Told of changes only" : "Moved") +
-           QStringLiteral(
-               ", it would not do the same. Mend the %1 at the right, or take a line to be harmless if "
-               "you know that it is. Return goes to its code.")
-               .arg(move.refused.size() == 1 ? "line" : "lines");
+    const QString what = about_ == About::Told     ? "Told of changes only"
+                         : about_ == About::OnTime ? "Ended by a timer of its own"
+                                                   : "Moved";
+    why_ = what + ", it would not do the same. Mend the " + (move.refused.size() == 1 ? "line" : "lines") +
+           " at the right" +
+           (about_ == About::OnTime ? "." : ", or take a line to be harmless if you know that it is.") +
+           " Return goes to its code.";
     QList<Band> old(move.oldText.count('\n') + 1, Band::None);
     std::vector<Row> rows;
     for (const MoveRefusal &r : move.refused) {
@@ -289,7 +317,7 @@ void MovePanel::showRefusal(const Move &move)
     reasons_->setCurrentIndex(reasons_->model()->index(0, 0));
     apply_->hide();
     right_->setCurrentWidget(reasons_);
-    answer_->setVisible(move.refused.first().line > 0);
+    answer_->setVisible(about_ != About::OnTime && move.refused.first().line > 0);
     tellOffer(move);
     tellReason(move.refused.first().line);
 }
@@ -328,7 +356,7 @@ void MovePanel::apply()
         move_.reset();
         QString handler = handler_;
         for (const Connection &c : session_->document.project().connections)
-            if (told_ && c.from == handler_ && c.targetKind == Connection::Target::Handler)
+            if (about_ != About::Handler && c.from == handler_ && c.targetKind == Connection::Target::Handler)
                 handler = c.to;
         Q_EMIT applied(handler);
     }

@@ -26,8 +26,9 @@ public:
     ~MovePanel() override;
     // What comes of it is shown when it is known.
     void plan(const QString &handler, Shape shape);
-    // In the place of a timer that polls.
+    // In the place of a timer that polls, or of one that sweeps.
     void planTold(const QString &timer);
+    void planOnTime(const QString &timer);
     bool isReady() const { return move_.has_value(); } // it can be applied
     bool isPlanning() const { return cancel_ != nullptr; }
     QPushButton *applyButton() const { return apply_; }
@@ -48,7 +49,9 @@ Q_SIGNALS:
 private:
     void makeLeft();
     void makeRight();
+    void planTimer(const QString &timer, About about);
     void ask();
+    [[nodiscard]] QString title() const;
     void take(const Result<Move> &move);
     void showMove(const Move &move);
     void showRefusal(const Move &move);
@@ -68,7 +71,8 @@ private:
     MoveChoices *choices_;
     QString handler_, why_;
     Shape shape_ = Shape::Background;
-    bool told_ = false; // it is about a timer
+    enum class About { Handler, Told, OnTime };
+    About about_ = About::Handler; // the others are about a timer
     QSet<int> trusted_;
     std::optional<Move> move_;
     std::optional<MoveOffer> offered_;

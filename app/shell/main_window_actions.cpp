@@ -214,6 +214,12 @@ QList<Action> MainWindow::codeActions()
     const auto project = [this] {
         return session_.document.isOpen() ? QString() : QString("Open a project first, or make one.");
     };
+    const auto timer = [this] {
+        return session_.document.isOpen() &&
+                       session_.document.project().timer(session_.selection.now().object)
+                   ? QString()
+                   : QString("Select a timer first.");
+    };
     Editor *editor = board_->drawer()->editor();
     return {
         {"find-in-code",
@@ -281,12 +287,16 @@ QList<Action> MainWindow::codeActions()
              show(Board);
              board_->drawer()->planTold(session_.selection.now().object);
          },
+         timer},
+        {"on-time",
+         "Code",
+         "End on time what the selected timer sweeps",
+         {},
          [this] {
-             return session_.document.isOpen() &&
-                            session_.document.project().timer(session_.selection.now().object)
-                        ? QString()
-                        : QString("Select a timer first.");
-         }},
+             show(Board);
+             board_->drawer()->planOnTime(session_.selection.now().object);
+         },
+         timer},
         {"drawer",
          "Code",
          "Open or close the drawer",

@@ -1,10 +1,9 @@
 #include "core/moves/notification.h"
 
-#include "core/build/project_code.h"
 #include "core/moves/pause.h"
 #include "core/moves/polled.h"
 #include "core/moves/surroundings.h"
-#include "core/userfiles/cpp_scan.h"
+#include "core/moves/timer_plan.h"
 
 #include <QRegularExpression>
 
@@ -14,35 +13,21 @@ namespace pipit
 namespace
 {
 
-class Teller
+class Teller : TimerPlan
 {
 public:
-    Teller(const MoveQuestion &q, const std::atomic<bool> &cancel) : q_(q), files_(q.files), code_(cancel) {}
+    Teller(const MoveQuestion &question, const std::atomic<bool> &cancel) : TimerPlan(question, cancel) {}
 
     Result<Move> plan()
     {
-        if (auto ok = look(); !ok)
-            return ok.problem();
-        if (auto ok = code_.lay(q_.place, q_.project, files_); !ok)
-            return ok.problem();
-        const QString qualified = class_ + "::" + handler_.name;
-        const auto unit = code_.read(handler_.file, {qualified});
+        const auto unit = begin("be told instead of ");
         if (!unit)
             return unit.problem();
-        for (const CodeMessage &m : unit->messages)
-            if (m.error)
-                return Problem{"Its file does not compile as it stands: " + m.text, handler_.file,
-                               "Mend it first", m.line};
-        const CodeFunction *f = unit->function(qualified);
+        const CodeFunction *f = unit->function(function());
         const auto d = definitionOf(text_, class_, handler_.name);
         if (!f || !d)
-            return Problem{handler_.name + " was not found in its file", handler_.file, {}};
-        first_ = lineAt(text_, d->begin);
-        move_.file = handler_.file;
-        move_.oldText = text_.mid(d->begin, d->bodyClose + 1 - d->begin);
-        move_.edit.text = "be told instead of " + timer_.name;
-        move_.edit.madeFrom = q_.madeFrom;
-        move_.edit.after = q_.project;
+            return notFound();
+        tellOf(*d);
         startedElsewhere();
         judge(*unit, *f);
         if (!move_.refused.isEmpty())
@@ -52,86 +37,10 @@ public:
     }
 
 private:
-    Outcome look()
-    {
-        const TimerNode *t = q_.project.timer(q_.handler);
-        if (!t)
-            return unknownTimer();
-        timer_ = *t;
-        const Connection *calls = nullptr;
-        for (const Connection &c : q_.project.connections) {
-            if (c.from != t->name || c.signal.section('(', 0, 0) != "timeout")
-                continue;
-            if (calls || c.targetKind != Connection::Target::Handler)
-                return Problem{t->name + " calls more than one handler", {}, "Leave it one"};
-            calls = &c;
-        }
-        const Handler *h = calls ? q_.project.handler(calls->to) : nullptr;
-        if (!h)
-            return Problem{t->name + " calls no handler", {}, "Connect its timeout first"};
-        if (!calls->when.isEmpty() || !h->source.isEmpty())
-            return Problem{
-                h->name + (h->source.isEmpty() ? " is called under a condition" : " is told of its source"),
-                {},
-                "Let it look by itself"};
-        if (h->shape != Shape::OneGo)
-            return Problem{h->name + " runs " + shapeSentence(h->shape), {}, "Let it run in one go first"};
-        if (!t->repeat)
-            return Problem{t->name + " ticks once, so it polls nothing", {}, {}};
-        handler_ = *h;
-        class_ = q_.project.windowFor(*h).className;
-        const auto text = files_.text(h->file);
-        if (!text)
-            return text.problem();
-        text_ = *text;
-        return Done{};
-    }
-
-    Problem unknownTimer() const
-    {
-        QStringList all;
-        for (const WindowNode &w : q_.project.windows)
-            for (const TimerNode &t : w.timers)
-                all << t.name;
-        const QString near = nearestName(q_.handler, all);
-        return {QStringLiteral("There is no timer '%1'").arg(q_.handler.left(60)),
-                {},
-                near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
-    }
-
-    void refuse(int line, const QString &reason)
-    {
-        move_.refused.append({handler_.file, line, reason, line > 0 ? line - first_ : -1});
-    }
-
-    // Who starts and stops it means it.
-    void startedElsewhere()
-    {
-        for (const Connection &c : q_.project.connections)
-            if (c.to == timer_.name)
-                refuse(0,
-                       QStringLiteral("%1 · %2 calls %3 · %4").arg(c.subject(), c.what(), c.to, c.toMember));
-        if (!timer_.autostart)
-            refuse(0, timer_.name + " is not started with the window, so something decides when to look");
-        const QRegularExpression use("\\b" + timer_.name + "\\b");
-        for (const QString &file : userSources(q_.place.folder, q_.project)) {
-            const auto text = files_.text(file);
-            if (const auto m = text ? use.match(codeOnly(*text)) : QRegularExpressionMatch(); m.hasMatch())
-                move_.refused.append({file, lineAt(*text, m.capturedStart()),
-                                      "the code starts, stops or asks " + timer_.name, -1});
-        }
-    }
-
     void judge(const CodeUnit &unit, const CodeFunction &f)
     {
         QSet<QString> heard;
-        QStringList others;
-        for (const Handler &h : q_.project.handlers)
-            heard.insert("()" + h.name);
-        for (const QString &file : userSources(q_.place.folder, q_.project))
-            if (const auto text = files_.text(file); text && file != handler_.file)
-                others << codeOnly(*text);
-        const Surroundings around = surroundingsOf(unit, class_ + "::" + handler_.name, others, heard);
+        const Surroundings around = surroundingsOf(unit, function(), otherCode(), heard);
         const Effects effects(unit);
         const Polled polled =
             polledBy({unit, effects, f, text_, q_.project, around.shared, changedMembers(unit)});
@@ -224,13 +133,13 @@ private:
             connect(o.name, "fileChanged", {PacingKind::AfterPause, settleMs});
         connect(o.name, "directoryChanged", {PacingKind::AtMostEvery, settleMs});
         sayOfWatch(o.name, files);
-        includeFor(files);
         const QString paths = watched.size() == 1 ? "addPath(" + watched.first() + ')'
                                                   : "addPaths({" + watched.join(", ") + "})";
         const QString line = "\n    // Again each time: what is replaced is watched no more.\n    " + o.name +
                              "->" + paths + ';';
         move_.newText.insert(at - d.begin, line);
         move_.edit.files.append({handler_.file, at, {}, line});
+        includeFor(files);
     }
 
     void sayOfWatch(const QString &watch, bool files)
@@ -254,7 +163,7 @@ private:
             return;
         const qsizetype last = text_.left(text_.indexOf('{')).lastIndexOf("#include");
         const qsizetype at = last < 0 ? 0 : text_.indexOf('\n', last) + 1;
-        includes_ = {handler_.file, at, {}, "#include <QtCore/QFileInfo>\n"};
+        move_.edit.files.append({handler_.file, at, {}, "#include <QtCore/QFileInfo>\n"});
     }
 
     void connect(const QString &from, const QString &signal, const Pacing &pacing)
@@ -272,39 +181,7 @@ private:
         p.connections.insert(at == p.connections.end() ? at : at + 1, c);
     }
 
-    Result<Move> verified()
-    {
-        if (includes_)
-            move_.edit.files.append(*includes_);
-        UserFiles after = files_;
-        for (FileEdit e : std::as_const(move_.edit.files))
-            if (auto ok = after.apply(e); !ok)
-                return ok.problem();
-        if (auto ok = code_.lay(q_.place, move_.edit.after, after); !ok)
-            return ok.problem();
-        const auto unit = code_.read(handler_.file, {class_ + "::" + handler_.name});
-        if (!unit)
-            return unit.problem();
-        for (const CodeMessage &m : unit->messages)
-            if (m.error) {
-                refuse(first_, "what would come out does not compile: " + m.text);
-                move_.edit.files.clear();
-                move_.edit.after = q_.project;
-                return move_;
-            }
-        return move_;
-    }
-
-    const MoveQuestion &q_;
-    UserFiles files_;
-    ProjectCode code_;
-    TimerNode timer_;
-    Handler handler_;
-    QString class_, text_;
-    int first_ = 1;
     Polled polled_;
-    std::optional<FileEdit> includes_;
-    Move move_;
 };
 
 } // namespace

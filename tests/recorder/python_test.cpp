@@ -1,4 +1,5 @@
 // What keeps a program in Python busy: its functions and lines, by what the program says of itself.
+#include "core/base/files.h"
 #include "core/pace/stalls.h"
 #include "core/runner/python_frames.h"
 #include "core/runs/python_stack.h"
