@@ -47,6 +47,7 @@ Q_SIGNALS:
     void placeAsked(const QString &file, int line);
 
 private:
+    enum class About { Handler, Told, OnTime };
     void makeLeft();
     void makeRight();
     void planTimer(const QString &timer, About about);
@@ -71,7 +72,6 @@ private:
     MoveChoices *choices_;
     QString handler_, why_;
     Shape shape_ = Shape::Background;
-    enum class About { Handler, Told, OnTime };
     About about_ = About::Handler; // the others are about a timer
     QSet<int> trusted_;
     std::optional<Move> move_;

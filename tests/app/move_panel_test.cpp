@@ -4,6 +4,7 @@
 #include "core/userfiles/cpp_scan.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
+#include "tests/support/typed.h"
 #include "tests/support/window.h"
 
 #include <QClipboard>
@@ -27,6 +28,8 @@ private Q_SLOTS:
     void whatWouldDoIsOffered();
     void howItGoesOnIsChosen();
     void paceIsChangedLater();
+    void aTimerIsChanged_data();
+    void aTimerIsChanged();
 
 private:
     // The small desk, with its slow handler's body replaced.
@@ -176,6 +179,63 @@ void MovePanelTest::paceIsChangedLater()
     QCOMPARE(w.session()->document.project().handler("tideForecast")->queue, QString("tides"));
     w.session()->document.undo();
     QVERIFY(w.session()->document.project().handler("tideForecast")->queue.isEmpty());
+}
+
+void MovePanelTest::aTimerIsChanged_data()
+{
+    QTest::addColumn<QString>("tick");
+    QTest::addColumn<bool>("onTime");
+    QTest::addColumn<QString>("then");
+    QTest::newRow("told")
+        << "    tideLabel->setText(QFileInfo(\"/tmp/gate\").exists() ? \"open\" : \"shut\");\n"
+        << false << "lookWatch->addPath";
+    QTest::newRow("on time") << "    tideLabel->clear();\n" << true << "lookTimer->start();";
+    QTest::newRow("refused") << "    tideLabel->setText(tideLabel->text() + '.');\n" << true << QString();
+}
+
+// Instead of polling or sweeping: shown, applied and taken back as a move is, and so is a refusal.
+void MovePanelTest::aTimerIsChanged()
+{
+    QFETCH(QString, tick);
+    QFETCH(bool, onTime);
+    QFETCH(QString, then);
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir, "    tideLabel->setText(\"high\");\n");
+    Document &document = w.session()->document;
+    QVERIFY(document.edit([](Workspace &ws) {
+        type(ws, {"add: timer lookTimer interval=200", "connect: lookTimer.timeout calls look"});
+        return Outcome(Done{});
+    }));
+    UserFiles &files = document.workspace().files();
+    QString code = *files.text("ferry_desk.cpp");
+    const auto d = definitionOf(code, "FerryDesk", "look");
+    QVERIFY(d);
+    code.replace(d->bodyOpen, d->bodyClose + 1 - d->bodyOpen, "{\n" + tick + "}");
+    files.setText("ferry_desk.cpp",
+                  code.replace("#include \"ferry_desk.h\"\n",
+                               "#include \"ferry_desk.h\"\n\n#include <QtCore/QFileInfo>\n"));
+    Drawer *drawer = w.board()->drawer();
+    onTime ? drawer->planOnTime("lookTimer") : drawer->planTold("lookTimer");
+    MovePanel *panel = drawer->movePanel();
+    QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
+    QVERIFY2(panel->isReady() == !then.isEmpty(), qPrintable(panel->sentences()));
+    if (then.isEmpty()) {
+        // Nobody answers for what a tick does beside.
+        QVERIFY(panel->reasons()->isVisible() && !panel->answerButton()->isVisible());
+        QVERIFY(!panel->applyButton()->isVisible());
+        QCOMPARE(panel->reasons()->rowModel()->row(panel->reasons()->currentIndex())->number,
+                 lineAt(*files.text("ferry_desk.cpp"), files.text("ferry_desk.cpp")->indexOf(tick)));
+        return;
+    }
+    QVERIFY2(panel->after()->toPlainText().contains(then), qPrintable(panel->after()->toPlainText()));
+    QVERIFY(!panel->choices()->isVisible());
+    QTest::keyClick(panel->applyButton(), Qt::Key_Return);
+    QVERIFY2(files.text("ferry_desk.cpp")->contains(then), qPrintable(*files.text("ferry_desk.cpp")));
+    QVERIFY(!document.project().timer("lookTimer")->repeat);
+    document.undo();
+    QVERIFY(document.project().timer("lookTimer")->repeat);
+    QVERIFY(!files.text("ferry_desk.cpp")->contains(then));
 }
 
 void MovePanelTest::leavingItForgetsIt()
