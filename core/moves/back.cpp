@@ -222,6 +222,53 @@ private:
         return take + named(names, given, "const auto ") + work + named(shown, values, "const auto ") + show;
     }
 
+    // Statements that were done with each value of a list stand where the values were found.
+    static void rowsAgain(QString &show, QString &work)
+    {
+        // Several in braces, or one without.
+        const QRegularExpression rows =
+            form("^    for \\(const ([^:]*?)(\\w+|\\[[^\\]]*\\]) : result\\.(\\w+)\\)"
+                 "(?: \\{\\n((?:        [^\\n]*\\n|\\n)*)    \\}\\n|\\n(        [^\\n]*\\n))");
+        for (Match m = rows.match(show); m.hasMatch(); m = rows.match(show)) {
+            const QString list = m.captured(2);
+            const QStringList names =
+                list.startsWith('[') ? parts(list.mid(1).chopped(1)) : QStringList{list};
+            const QRegularExpression found =
+                form("^([ \\t]*)result\\." + m.captured(3) + "(?: << |\\.emplaceBack)([^;]*);");
+            for (Match f = found.match(work); f.hasMatch(); f = found.match(work)) {
+                QString given = f.captured(2);
+                if (given.startsWith('(') && given.endsWith(')'))
+                    given = given.mid(1).chopped(1);
+                const QStringList values = names.size() > 1 ? parts(given) : QStringList{given};
+                QString all = (m.captured(4) + m.captured(5)).chopped(1).mid(8);
+                all.replace("\n        ", '\n' + f.captured(1));
+                for (qsizetype i = 0; i < names.size() && i < values.size(); ++i)
+                    all = named(all, names[i], values[i]);
+                work.replace(f.capturedStart(), f.capturedLength(), f.captured(1) + all);
+            }
+            show.remove(m.capturedStart(), m.capturedLength());
+        }
+    }
+
+    // The value in the place of its name; in brackets where it is part of something.
+    static QString named(const QString &code, const QString &name, const QString &value)
+    {
+        static const QRegularExpression plain("^[\\w.:]+(\\(.*\\))?$");
+        const QRegularExpression use("(?<![\\w.>])" + name + "\\b");
+        QString out;
+        qsizetype at = 0;
+        for (auto it = use.globalMatch(code); it.hasNext();) {
+            const Match m = it.next();
+            const QChar after = m.capturedEnd() < code.size() ? code[m.capturedEnd()] : QChar();
+            const bool whole = (after == ',' || after == ')') && m.capturedStart() > 0 &&
+                               (code[m.capturedStart() - 1] == '(' || code[m.capturedStart() - 1] == ' ');
+            out += code.mid(at, m.capturedStart() - at) +
+                   (whole || plain.match(value).hasMatch() ? value : '(' + value + ')');
+            at = m.capturedEnd();
+        }
+        return out + code.mid(at);
+    }
+
     // What the result tells widgets is told where it was found out.
     QString withoutOutcome(QString show, QString &work) const
     {
@@ -245,6 +292,7 @@ private:
                          m.captured(2) + "(\\1);\\2");
             show.remove(m.capturedStart(), m.capturedLength());
         }
+        rowsAgain(show, work);
         for (Match m = member.match(show); m.hasMatch(); m = member.match(show))
             show.remove(m.capturedStart(), m.capturedLength());
         return show;

@@ -293,7 +293,7 @@ bool Cutter::canGoAfter(int piece) const
     for (int i = first_; i < piece; ++i)
         if (pieces_[i].returns)
             return false;
-    return true;
+    return !setsBetween(piece, piece + 1, last_) || comesFirst(piece);
 }
 
 // A function made before the work that only what comes after it calls, and that holds nothing of its own.
@@ -317,6 +317,7 @@ void Cutter::placeAll()
     bool sunk = false;
     for (int i = 0; i < pieces_.size(); ++i) {
         const Piece &p = pieces_[i];
+        bool first = false;
         Stage place = i < first_ ? Stage::Take : i > last_ ? Stage::Show : Stage::Work;
         if (place == Stage::Take && isFunctionForLater(i))
             place = Stage::Show;
@@ -334,6 +335,7 @@ void Cutter::placeAll()
                 out_.deferred.resize(deferred);
                 place = !sunk && canGoBefore(i) ? Stage::Take : Stage::Show;
                 sunk = sunk || place == Stage::Show;
+                first = place == Stage::Show && setsBetween(i, i + 1, last_);
             }
         } else if (inRegion(i)) {
             changeStatement(*p.node, {});
@@ -346,7 +348,7 @@ void Cutter::placeAll()
             for (const Effect &e : p.effects)
                 if (e.kind == Effect::Sender && place == Stage::Show)
                     refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
-        out_.statements.append({p.node, place, reasonOf(p), false, false});
+        out_.statements.append({p.node, place, reasonOf(p), false, first});
     }
 }
 

@@ -45,6 +45,9 @@ struct Deferred {
     bool list = false; // each value counts; else the last one
     bool progress = false;
     QString label; // of progress: the label that is told beside it
+    // Statements that are done with each, by the names of the values; with more than one it is a tuple.
+    QString replay{};
+    QStringList names{};
 };
 
 struct TextChange {

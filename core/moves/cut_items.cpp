@@ -238,9 +238,14 @@ bool Cutter::canFollow(int item, const CodeNode &scope, const Inside &inside, bo
         }
         if (!standsAround(n) && canGather(n, inside))
             return;
+        // It is set when the result is shown.
+        const CodeNode *object = n.is("method") ? n.child("object") : nullptr;
+        const CodeDecl *d = unit_.decl(n.decl);
+        const bool sets = object && object->is("name") && object->decl == item && d && !d->isConst && !d->own;
         all = !n.is("name") && !n.is("lambda");
         for (const CodeNode &c : n.children)
-            look(c, &n);
+            if (!sets || &c != object)
+                look(c, &n);
     };
     look(scope, nullptr);
     return all;

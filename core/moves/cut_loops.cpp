@@ -158,7 +158,7 @@ void Cutter::showInBatches()
                                    [](const PlacedStatement &s) { return s.atTurn; });
     if (q_.steps || q_.inPlace || first || q_.again == "restart" || q_.again == "together")
         return;
-    static const QRegularExpression adds("result\\.(\\w+) << ");
+    static const QRegularExpression adds("result\\.(\\w+)(?: << |\\.emplaceBack\\()");
     QList<const CodeNode *> loops;
     for (const PlacedStatement &s : std::as_const(out_.statements))
         if (s.place == Stage::Work)

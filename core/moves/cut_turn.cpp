@@ -145,4 +145,27 @@ void Cutter::refuseLateReads(const QSet<int> &reads)
         }
 }
 
+// Whether some of the work sets what this piece sets.
+bool Cutter::setsBetween(int piece, int from, int to) const
+{
+    QSet<int> sets;
+    for (const Effect &e : pieces_[piece].effects)
+        if (e.kind == Effect::WritesWidget)
+            sets.insert(e.decl);
+    for (int i = from; i <= to; ++i)
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::WritesWidget && sets.contains(e.decl))
+                return true;
+    return false;
+}
+
+// What the work sets comes before what is shown after it, unless that is done first: a list that is emptied
+// between two loops, of which the second fills it.
+bool Cutter::comesFirst(int piece) const
+{
+    const Piece &p = pieces_[piece];
+    return p.locals.reads.isEmpty() && p.locals.writes.isEmpty() && !p.node->is("declare") &&
+           !p.node->macro && !textOf(*p.node).contains('\n') && !setsBetween(piece, first_, piece - 1);
+}
+
 } // namespace pipit

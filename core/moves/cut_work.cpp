@@ -103,7 +103,8 @@ bool Cutter::dependsOnTakeOnly(const CodeNode &node, const QSet<int> &except) co
     if (!l.writes.isEmpty() || !l.declares.isEmpty())
         return false;
     for (const Effect &e : effects_.of(node)) {
-        if ((e.decl >= 0 && deferredWidgets_.contains(e.decl)) || changesMeanwhile(node, e))
+        if (changesMeanwhile(node, e) ||
+            (e.decl >= 0 && deferredWidgets_.contains(e.decl) && !onlyApart(node, e)))
             return false;
         for (int i = first_; i <= last_; ++i)
             for (const Effect &o : pieces_[i].effects)
@@ -116,18 +117,25 @@ bool Cutter::dependsOnTakeOnly(const CodeNode &node, const QSet<int> &except) co
 // Whether a loop around it sets what it reads, from one round to the next.
 bool Cutter::changesMeanwhile(const CodeNode &node, const Effect &read) const
 {
-    static const QStringList limits = {"maximum", "minimum"}, moves = {"setValue", "setFormat"};
-    const auto method = [this](const Effect &e) { return e.node ? nameOf(e.node->decl) : QString(); };
     for (int i = first_; i <= last_ && read.kind == Effect::ReadsWidget; ++i) {
         const CodeNode &piece = *pieces_[i].node;
         if (node.begin < piece.begin || node.begin >= piece.end || !pieces_[i].slow)
             continue;
         for (const Effect &e : pieces_[i].effects)
-            if (e.kind == Effect::WritesWidget && e.decl == read.decl &&
-                !(limits.contains(method(read)) && moves.contains(method(e))))
+            if (e.kind == Effect::WritesWidget && e.decl == read.decl && !isApart(node, read, e))
                 return true;
     }
     return false;
+}
+
+// Whether all that the work sets of a widget leaves what is read of it as it is.
+bool Cutter::onlyApart(const CodeNode &node, const Effect &read) const
+{
+    for (int i = first_; i <= last_; ++i)
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::WritesWidget && e.decl == read.decl && !isApart(node, read, e))
+                return false;
+    return true;
 }
 
 void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
@@ -137,9 +145,12 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
         within.aloneIn = false;
         within.block = &n;
         within.leaving = !n.children.isEmpty() && n.children.last().is("return");
-        for (const CodeNode &c : n.children) {
-            changeStatement(c, within);
-            within.maybe = within.maybe || leaves(c);
+        for (qsizetype i = 0; i < n.children.size(); ++i) {
+            if (const int done = replay(n, i, within))
+                i += done - 1;
+            else
+                changeStatement(n.children[i], within);
+            within.maybe = within.maybe || leaves(n.children[i]);
         }
     } else if (n.isLoop()) {
         changeLoop(n, inside);
@@ -203,7 +214,7 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
             out_.notes << QStringLiteral(
                               "Line %1 let other events in while it worked; that is no longer needed.")
                               .arg(lineOf(n.begin));
-        } else if (kept.isEmpty() || !(defer(n, inside) || putInPlace(n, inside))) {
+        } else if (kept.isEmpty() || !(defer(n, inside) || replayAlone(n, inside) || putInPlace(n, inside))) {
             changeExpression(n, inside);
         }
     }

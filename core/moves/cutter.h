@@ -81,6 +81,25 @@ private:
     bool canPutInPlace(const CodeNode &call, const CodeFunction &function) const;
     QString inPlace(const CodeNode &call, const CodeFunction &function, const Inside &inside);
 
+    // cut_replay.cpp: rows and items that are made
+    struct Replay;
+    bool isShown(const CodeNode &node, Replay *replay) const;
+    bool isLookup(const CodeNode &node, Replay *replay, const Inside &inside) const;
+    bool canReplayValue(const CodeNode &node, Replay *replay, const Inside &inside,
+                        const QString &what) const;
+    bool canReplay(const CodeNode &statement, Replay *replay, const Inside &inside) const;
+    bool needsReplay(const CodeNode &statement) const;
+    const CodeNode *itemAsked(const CodeNode *method) const;
+    bool readsStay(const CodeNode &statement, const Replay &replay) const;
+    bool rowsStay(const Replay &replay, const Inside &inside) const;
+    int replay(const CodeNode &block, qsizetype at, const Inside &inside);
+    bool replayAlone(const CodeNode &statement, const Inside &inside); // without braces
+    QString shownText(const Replay &replay, int begin, int end, QList<TextChange> shown);
+    bool isOncePerRow(const CodeNode &node, const CodeNode &read, const CodeNode &set,
+                      const CodeNode &statement) const;
+    void replayed(const CodeNode &block, qsizetype at, qsizetype end, const Replay &replay,
+                  const Inside &inside);
+
     std::pair<QString, QString> bracesFor(const CodeNode &statement, const Inside &inside);
     void deferSetter(const CodeNode &node, const CodeNode &value, const Inside &inside, Deferred told);
     bool countsInBody(const CodeNode &loop, int *variable, QString *from) const;
@@ -148,6 +167,8 @@ private:
     void sinkWhatIsSetTwice();
     bool canSink(int piece, const QSet<int> &twice) const;
     bool readsOthers() const;
+    bool setsBetween(int piece, int from, int to) const;
+    bool comesFirst(int piece) const;
 
     Handed handedOf(int decl);
     bool isDuplicated(int decl) const;
@@ -162,6 +183,8 @@ private:
     bool readsOnly(const QList<Effect> &effects) const;
     bool dependsOnTakeOnly(const CodeNode &node, const QSet<int> &except = {}) const;
     bool changesMeanwhile(const CodeNode &node, const Effect &read) const;
+    bool onlyApart(const CodeNode &node, const Effect &read) const;
+    bool isApart(const CodeNode &node, const Effect &read, const Effect &write) const; // cut_replay.cpp
     QString typeName(int type) const;
 
     const CutQuestion &q_;

@@ -299,6 +299,13 @@ private:
                "::" + name_ + "Add(const " + out_.result + " &some)\n{\n" + told(true) + "}\n\n";
     }
 
+    static QString eachOf(const Deferred &d)
+    {
+        if (d.names.size() > 1)
+            return "auto &[" + d.names.join(", ") + ']';
+        return d.type + (isNumber(d.type) ? " " : " &") + (d.names.isEmpty() ? "made" : d.names.first());
+    }
+
     // Widgets that the work would have set.
     QString told(bool added) const
     {
@@ -307,6 +314,12 @@ private:
         for (const Deferred &d : cut_.deferred) {
             if (cut_.batches && d.list != added)
                 continue;
+            if (!d.replay.isEmpty()) {
+                const bool one = !d.replay.contains('\n');
+                out += "    for (const " + eachOf(d) + " : " + from + d.field +
+                       (one ? ")\n        " : ") {\n        ") + d.replay + (one ? "\n" : "\n    }\n");
+                continue;
+            }
             const QString arrow = q_.text.mid(d.call->child("object")->end, 2) == "->" ? "->" : ".";
             if (d.list)
                 out += "    for (const " + d.type + (isNumber(d.type) ? " " : " &") + "line : " + from +

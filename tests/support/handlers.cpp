@@ -42,6 +42,7 @@ namespace
 constexpr char headers[] = R"(
 #include <QtConcurrent/QtConcurrentMap>
 #include <QtConcurrent/QtConcurrentRun>
+#include <QtCore/QAbstractItemModel>
 #include <QtCore/QCryptographicHash>
 #include <QtCore/QDir>
 #include <QtCore/QDate>
@@ -51,6 +52,7 @@ constexpr char headers[] = R"(
 #include <QtCore/QJsonObject>
 #include <QtCore/QProcess>
 #include <QtCore/QRegularExpression>
+#include <QtCore/QScopeGuard>
 #include <QtCore/QTemporaryFile>
 #include <QtCore/QTextStream>
 #include <QtCore/QThread>
@@ -63,6 +65,7 @@ constexpr char headers[] = R"(
 #include <functional>
 #include <numeric>
 #include <optional>
+#include <sstream>
 #include <stdexcept>
 #include <thread>
 )";
