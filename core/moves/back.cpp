@@ -108,7 +108,9 @@ private:
     static void dropConstants(const QString &of, QString &from)
     {
         static const QRegularExpression constant =
-            form("^    (?:static )?(?:const|constexpr)\\b[^;]*;[^\\n]*\\n");
+            form("^    (?:const )?auto \\w+ = \\[[^\\n]*\\{\\n(?:        [^\\n]*\\n|\\n)*    \\};\\n|"
+                 "^    (?:const )?auto \\w+ = \\[[^\\n]*\\};\\n|"
+                 "^    (?:static )?(?:const|constexpr)\\b[^;]*;[^\\n]*\\n");
         for (auto it = constant.globalMatch(of); it.hasNext();)
             if (const QString text = it.next().captured();
                 !text.contains("input") && !text.contains("outcome"))
@@ -140,7 +142,7 @@ private:
     }
 
     // The names that a part gives to what it was handed, taken out of it.
-    static QStringList namesIn(QString &body, const QString &from)
+    static QStringList namesIn(QString &body, const QString &from, QStringList *fields = nullptr)
     {
         QStringList names;
         if (const Match m = form("^[ \\t]*(?:const )?auto &?\\[([^\\]]*)\\] = " + from + ";\\n").match(body);
@@ -150,9 +152,11 @@ private:
             return names;
         }
         const QRegularExpression one =
-            form("^[ \\t]*(?:const )?[\\w:<>, ]+[ &*]+(\\w+) = " + from + "(?:\\.\\w+)?;\\n");
+            form("^[ \\t]*(?:const )?[\\w:<>, ]+[ &*]+(\\w+) = " + from + "(?:\\.(\\w+))?;\\n");
         for (Match m = one.match(body); m.hasMatch(); m = one.match(body)) {
             names << m.captured(1);
+            if (fields)
+                *fields << m.captured(2);
             body.remove(m.capturedStart(), m.capturedLength());
         }
         return names;
@@ -187,6 +191,19 @@ private:
         return types;
     }
 
+    // What a struct in the header holds, in order.
+    QStringList fieldsOf(const QString &type) const
+    {
+        const Match m =
+            form("^struct " + QRegularExpression::escape(type) + " \\{\\n((?:[^}]*\\n)?)\\};").match(header_);
+        static const QRegularExpression field("(\\w+)(?: = [^;]*|\\{\\})?;");
+        QStringList names;
+        for (const QString &line : m.captured(1).split('\n', Qt::SkipEmptyParts))
+            if (const Match f = field.match(line); f.hasMatch())
+                names << f.captured(1);
+        return names;
+    }
+
     QString background(QString take, QString work, QString show, const Definition &workHead)
     {
         QStringList given = valuesOf(lastReturn(take), h_.input);
@@ -205,21 +222,42 @@ private:
         drop(work, "^[ \\t]*using (\\w+) = " + class_ + "::\\1;\\n");
         drop(work, "^[ \\t]*if \\(promise\\.isCanceled\\(\\)\\)\\n[ \\t]*return(?: \\{\\})?;\\n");
         drop(work, "^[ \\t]*promise\\.setProgress\\w+\\(.*\\);\\n");
+        drop(work, " promise\\.setProgress\\w+\\([^;]*\\);");
         drop(work, "^[ \\t]*" + h_.result + " result;\\n");
         show = withoutOutcome(show, work);
         QString results = lastReturn(work);
-        const QStringList shown = namesIn(show, "outcome\\.value\\(\\)") + namesIn(show, "result");
+        QStringList fields;
+        const QStringList shown = namesIn(show, "outcome\\.value\\(\\)") + namesIn(show, "result", &fields);
         work.replace(form("^([ \\t]*)result\\.stopped = true;\\n[ \\t]*return result;"), "\\1return;");
         drop(work, "^[ \\t]*result\\.(\\w+) = \\1;\\n");
         drop(work, "^[ \\t]*result\\.\\w+ = \\w+;\\n");
         work.replace(form("^([ \\t]*)result\\.(\\w+) = (.*;)$"), "\\1const auto \\2 = \\3");
-        const QStringList values = results == "result" ? QStringList() : valuesOf(results, h_.result);
+        QStringList values = results == "result" ? QStringList() : valuesOf(results, h_.result);
+        if (const QStringList all = fieldsOf(h_.result);
+            fields.size() == shown.size() && all.size() == values.size()) {
+            const QStringList given = std::exchange(values, {});
+            for (const QString &f : std::as_const(fields))
+                values << given.value(all.indexOf(f));
+        }
         const QRegularExpression first = form("^[ \\t]*[^\\n]*( // at its turn)\\n");
         for (Match m = first.match(show); m.hasMatch(); m = first.match(show)) {
             take += m.captured().remove(m.captured(1));
             show.remove(m.capturedStart(), m.capturedLength());
         }
         return take + named(names, given, "const auto ") + work + named(shown, values, "const auto ") + show;
+    }
+
+    static bool isInBrackets(const QString &text)
+    {
+        int depth = 0;
+        bool quoted = false;
+        for (qsizetype i = 0; i < text.size(); ++i) {
+            quoted = quoted != (text[i] == '"' && (i == 0 || text[i - 1] != '\\'));
+            depth += quoted ? 0 : text[i] == '(' ? 1 : text[i] == ')' ? -1 : 0;
+            if (depth == 0 && i + 1 < text.size())
+                return false;
+        }
+        return text.startsWith('(');
     }
 
     // Statements that were done with each value of a list stand where the values were found.
@@ -233,11 +271,11 @@ private:
             const QString list = m.captured(2);
             const QStringList names =
                 list.startsWith('[') ? parts(list.mid(1).chopped(1)) : QStringList{list};
-            const QRegularExpression found =
-                form("^([ \\t]*)result\\." + m.captured(3) + "(?: << |\\.emplaceBack)([^;]*);");
+            const QRegularExpression found = form("^([ \\t]*)result\\." + m.captured(3) +
+                                                  "(?: << |\\.emplaceBack)((?:.|\\n)*?);(?= \\}|$)");
             for (Match f = found.match(work); f.hasMatch(); f = found.match(work)) {
                 QString given = f.captured(2);
-                if (given.startsWith('(') && given.endsWith(')'))
+                if (isInBrackets(given))
                     given = given.mid(1).chopped(1);
                 const QStringList values = names.size() > 1 ? parts(given) : QStringList{given};
                 QString all = (m.captured(4) + m.captured(5)).chopped(1).mid(8);
@@ -283,12 +321,12 @@ private:
             added = form("^[ \\t]*for \\(const .*line : result\\.(\\w+)\\)\\n[ \\t]*(.*)\\(line\\);\\n"),
             member = form("^[ \\t]*(\\w+) = result\\.\\w+;\\n");
         for (Match m = set.match(show); m.hasMatch(); m = set.match(show)) {
-            work.replace(form("\\bresult\\." + m.captured(1) + " = (.*?);( \\})?$"),
+            work.replace(form("\\bresult\\." + m.captured(1) + " = (.*?);( \\}[^\\n]*)?$"),
                          m.captured(2) + "(\\1);\\2");
             show.remove(m.capturedStart(), m.capturedLength());
         }
         for (Match m = added.match(show); m.hasMatch(); m = added.match(show)) {
-            work.replace(form("\\bresult\\." + m.captured(1) + " << (.*?);( \\})?$"),
+            work.replace(form("\\bresult\\." + m.captured(1) + " << (.*?);( \\}[^\\n]*)?$"),
                          m.captured(2) + "(\\1);\\2");
             show.remove(m.capturedStart(), m.capturedLength());
         }

@@ -182,6 +182,8 @@ bool Cutter::chooseRegion()
 bool Cutter::isDuplicated(int decl) const
 {
     const CodeDecl *d = unit_.decl(decl);
+    if (out_.tellers.contains(decl))
+        return true;
     return d && effects_.isConstant(decl) && (d->kind == CodeDecl::Local || d->kind == CodeDecl::Static);
 }
 
@@ -409,6 +411,7 @@ Cut Cutter::cut()
                "nothing in it is known to take long: no loop, no wait, no call of what has one");
         return out_;
     }
+    findTellers();
     refuseBorrowed();
     takeOwned();
     takeAlong();
@@ -420,7 +423,7 @@ Cut Cutter::cut()
     tellTogether();
     for (const Deferred &d : std::as_const(out_.deferred))
         if (d.progress && q_.again == "together")
-            refuse(d.call->begin, d.widget + " shows how far one run is, and several have no such figure");
+            refuse(d.at, d.widget + " shows how far one run is, and several have no such figure");
     if (out_.refused.isEmpty())
         sinkWhatIsSetTwice();
     if (out_.refused.isEmpty())
@@ -455,6 +458,7 @@ Cut Cutter::cutIntoSteps()
     pieces_ = piecesOf(q_.function.body);
     if (!chooseLoop())
         return out_;
+    findTellers();
     const CodeNode &loop = *pieces_[first_].node;
     if (loop.is("do"))
         refuse(loop.begin, "a do loop cannot be cut into steps");

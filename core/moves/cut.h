@@ -38,7 +38,8 @@ struct Handed {
 
 // Widgets that are set in the middle of the work, and by what name it comes to them in the end.
 struct Deferred {
-    const CodeNode *call = nullptr;
+    int at = -1;   // where it is told
+    QString arrow; // "->" or ".", between the widget and the method
     QString field, type;
     QString widget; // its name in the code
     QString method;
@@ -85,6 +86,7 @@ struct Cut {
     QSet<int> stays;              // of these, the ones that others call: they stay, too
     QList<Handed> members;        // of result: assigned to members when it is shown
     QStringList notes;
+    QSet<int> tellers; // lambdas of the handler's that the parts have for themselves
     QList<Refusal> refused;
 };
 

@@ -112,7 +112,10 @@ void Cutter::handAll()
     const auto stillUsed = [&](int v) {
         bool found = std::any_of(put_.begin(), put_.end(), [&](int f) {
             bool uses = false;
-            unit_.functionOf(f)->body.each([&](const CodeNode &n) {
+            const CodeFunction *function = unit_.functionOf(f);
+            if (!function)
+                return false; // a lambda's text is the handler's own
+            function->body.each([&](const CodeNode &n) {
                 uses = uses || (n.decl == v && (n.is("name") || n.is("member")));
                 return !uses;
             });

@@ -1,5 +1,6 @@
-// A method that tells widgets something, called in the middle of the work: its statements come in place of
-// the call, and what they tell comes with the result.
+// A function that tells widgets something, called in the middle of the work: its statements come in place of
+// the call, and what they tell comes with the result. A method of the window's, a function of the file that
+// is handed the widgets, or a lambda of the handler's own.
 #include "core/moves/cutter.h"
 #include "core/moves/writer.h"
 
@@ -8,40 +9,129 @@
 namespace pipit
 {
 
-bool Cutter::canPutInPlace(const CodeNode &call, const CodeFunction &f) const
+namespace
+{
+
+QList<const CodeNode *> argumentsOf(const CodeNode &call)
+{
+    QList<const CodeNode *> all;
+    for (const CodeNode &c : call.children)
+        if (c.role != "object" && c.role != "callee")
+            all << &c;
+    return all;
+}
+
+bool isMember(const CodeNode &n)
+{
+    return n.is("member") && (n.onThis || (n.children.size() == 1 && n.children.first().is("this")));
+}
+
+} // namespace
+
+struct Cutter::Callee {
+    int decl = -1;
+    const CodeNode *body = nullptr;
+    QList<CodeFunction::Parameter> parameters;
+};
+
+// A lambda of the handler's own that holds nothing of it: each part may have it.
+const CodeNode *Cutter::teller(int decl) const
+{
+    const Piece *p = pieceDeclaring(decl);
+    const CodeNode *v =
+        p && p->node->is("declare") && p->node->children.size() == 1 ? &p->node->children.first() : nullptr;
+    const CodeNode *lambda = v && v->children.size() == 1 ? &v->children.first() : nullptr;
+    while (lambda && !lambda->is("lambda") && lambda->children.size() == 1)
+        lambda = &lambda->children.first();
+    if (!lambda || !lambda->is("lambda") || !lambda->child("body"))
+        return nullptr;
+    const Locals l = effects_.locals(*lambda);
+    QSet<int> own = l.declares;
+    lambda->each([&](const CodeNode &n) {
+        if (n.is("variable"))
+            own.insert(n.decl);
+        return true;
+    });
+    if (!(l.reads + l.writes - own).isEmpty())
+        return nullptr;
+    return lambda;
+}
+
+void Cutter::findTellers()
+{
+    for (const Piece &p : std::as_const(pieces_))
+        for (const int v : p.locals.declares)
+            if (teller(v))
+                out_.tellers.insert(v);
+}
+
+bool Cutter::calleeOf(const CodeNode &call, Callee *callee) const
 {
     const CodeDecl *d = unit_.decl(call.decl);
-    const CodeType *returns = unit_.type(d->returns);
-    // Its text must be the file's own.
-    if (q_.steps || d->isVirtual || f.file != q_.function.file || call.macro || !returns ||
-        returns->form != CodeType::Void || f.parameters.size() != d->takes.size())
+    const CodeType *returns = d ? unit_.type(d->returns) : nullptr;
+    if (q_.steps || !d || d->isVirtual || call.macro || !returns || returns->form != CodeType::Void)
         return false;
+    callee->decl = call.decl;
+    const CodeRecord *r = unit_.record(d->record);
+    if (call.is("operator") && r && r->lambda) {
+        const CodeNode *object = call.child("object");
+        const CodeNode *lambda = object && object->is("name") ? teller(object->decl) : nullptr;
+        if (!lambda)
+            return false;
+        callee->body = lambda->child("body");
+        for (const CodeNode &c : lambda->children)
+            if (c.role == "parameter")
+                callee->parameters.append({c.decl, c.begin, c.end});
+        return true;
+    }
+    const bool reached = (call.is("method") && call.onThis) || (call.is("call") && r == nullptr);
+    const CodeFunction *f = d->own && reached ? unit_.functionOf(call.decl) : nullptr;
+    if (!f || f->file != q_.function.file) // its text must be the file's own
+        return false;
+    callee->body = &f->body;
+    callee->parameters = f->parameters;
+    return true;
+}
+
+bool Cutter::canPutInPlace(const CodeNode &call, const Callee &f) const
+{
     bool plain = true;
-    f.body.each([&](const CodeNode &n) {
-        plain = plain && !n.is("return") && !n.is("lambda") && !n.macro && !n.isLoop() && n.decl != call.decl;
+    f.body->each([&](const CodeNode &n) {
+        plain = plain && !n.is("return") && !n.is("lambda") && !n.macro && !n.isLoop() && n.decl != f.decl;
         return plain;
     });
-    for (const int type : d->takes) {
-        const CodeType *t = unit_.type(type);
-        plain = plain && t && !(t->reference && !t->isConst) && t->form == CodeType::Value;
+    const QList<const CodeNode *> given = argumentsOf(call);
+    plain = plain && given.size() == f.parameters.size();
+    for (qsizetype i = 0; plain && i < given.size(); ++i) {
+        const CodeDecl *p = unit_.decl(f.parameters[i].decl);
+        const CodeType *t = p ? unit_.type(p->type) : nullptr;
+        plain = t && !(t->reference && !t->isConst);
+        if (plain && !effects_.bound(p->type).isEmpty()) {
+            plain = isMember(*given[i]);
+            continue;
+        }
+        // What it is called there must not be what it is made of here.
+        bool same = false;
+        for (const int v : effects_.locals(*given[i]).reads)
+            same = same || (!given[i]->is("name") && nameOf(v) == p->name);
+        plain = plain && t->form == CodeType::Value && !same;
     }
     return plain;
 }
 
 bool Cutter::putInPlace(const CodeNode &n, const Inside &inside)
 {
-    const CodeDecl *d = unit_.decl(n.decl);
-    const CodeFunction *f = d && d->own && n.is("method") && n.onThis ? unit_.functionOf(n.decl) : nullptr;
+    Callee callee;
     // Two that call each other would never end.
-    if (!f || putting_.contains(n.decl) || !canPutInPlace(n, *f))
+    if (!calleeOf(n, &callee) || putting_.contains(callee.decl) || !canPutInPlace(n, callee))
         return false;
     const Cut before = out_;
     const auto hoisted = hoisted_;
     const auto deferred = deferredWidgets_;
     const auto put = put_;
-    putting_.insert(n.decl);
-    const QString text = inPlace(n, *f, inside);
-    putting_.remove(n.decl);
+    putting_.insert(callee.decl);
+    const QString text = inPlace(n, callee, inside);
+    putting_.remove(callee.decl);
     if (out_.refused.size() > before.refused.size()) {
         out_ = before;
         hoisted_ = hoisted;
@@ -51,38 +141,65 @@ bool Cutter::putInPlace(const CodeNode &n, const Inside &inside)
     }
     // What was changed in the function itself is in the text.
     out_.changes.removeIf(
-        [&](const TextChange &c) { return c.begin >= f->body.begin && c.end <= f->body.end; });
+        [&](const TextChange &c) { return c.begin >= callee.body->begin && c.end <= callee.body->end; });
     out_.changes.append({n.begin, n.end, text});
     return true;
 }
 
-QString Cutter::inPlace(const CodeNode &call, const CodeFunction &f, const Inside &inside)
+// The window's own widgets in the place of those that a function is handed.
+CodeNode Cutter::withMembers(const CodeNode &n, const QHash<int, const CodeNode *> &members) const
+{
+    CodeNode copy = n;
+    if (const CodeNode *member = n.is("name") ? members.value(n.decl) : nullptr) {
+        copy = *member;
+        copy.onThis = true;
+        copy.role = n.role;
+        copy.children.clear();
+        copy.begin = n.begin;
+        copy.end = n.end;
+        return copy;
+    }
+    for (CodeNode &c : copy.children)
+        c = withMembers(c, members);
+    return copy;
+}
+
+QString Cutter::inPlace(const CodeNode &call, const Callee &f, const Inside &inside)
 {
     const QString indent(call.begin - (q_.text.lastIndexOf('\n', call.begin) + 1), ' ');
     QString text = "{\n";
-    qsizetype at = 0;
-    for (const CodeNode &argument : call.children) {
-        if (argument.role == "object" || argument.role == "callee")
+    QHash<int, const CodeNode *> members;
+    const QList<const CodeNode *> given = argumentsOf(call);
+    for (qsizetype i = 0; i < given.size(); ++i) {
+        const CodeNode &argument = *given[i];
+        const int p = f.parameters[i].decl;
+        const CodeDecl *parameter = unit_.decl(p);
+        if (!effects_.bound(parameter->type).isEmpty()) {
+            members.insert(p, given[i]);
             continue;
-        const CodeFunction::Parameter &p = f.parameters[at++];
-        const CodeDecl *parameter = unit_.decl(p.decl);
+        }
         changeExpression(argument, inside);
-        regionWrites_.insert(p.decl);
-        if (!parameter->name.isEmpty())
+        regionWrites_.insert(p);
+        const QString value = CodeWriter::changed(q_.text, argument.begin, argument.end, out_.changes);
+        if (!parameter->name.isEmpty() && value != parameter->name)
             text += indent + "    const " + typeName(parameter->type) + ' ' + parameter->name + " = " +
-                    CodeWriter::changed(q_.text, argument.begin, argument.end, out_.changes) + ";\n";
+                    value + ";\n";
     }
     out_.changes.removeIf([&](const TextChange &c) { return c.begin >= call.begin && c.end <= call.end; });
-    f.body.each([&](const CodeNode &n) {
+    f.body->each([&](const CodeNode &n) {
         if (n.is("variable"))
             regionWrites_.insert(n.decl);
         return true;
     });
-    put_.insert(call.decl);
+    put_.insert(f.decl);
+    if (!members.isEmpty())
+        copies_.push_back(withMembers(*f.body, members));
+    const CodeNode &body = members.isEmpty() ? *f.body : copies_.back();
     Inside within = inside;
     within.aloneIn = false;
     within.maybe = true;
-    for (const CodeNode &s : f.body.children) {
+    within.block = nullptr;
+    for (const CodeNode &s : body.children) {
         changeStatement(s, within);
         QString line = CodeWriter::changed(q_.text, s.begin, s.end, out_.changes);
         const QString old(s.begin - (q_.text.lastIndexOf('\n', s.begin) + 1), ' ');
@@ -90,6 +207,43 @@ QString Cutter::inPlace(const CodeNode &call, const CodeFunction &f, const Insid
         text += indent + "    " + line + '\n';
     }
     return text + indent + '}';
+}
+
+// A function of the person's that has been read keeps no lambda without being told of it; the algorithms of
+// the standard's call it while they run (ISO C++, [algorithms.requirements]).
+bool Cutter::callsAtOnce(const CodeNode &n) const
+{
+    const CodeDecl *d = n.is("call") || n.is("method") ? unit_.decl(n.decl) : nullptr;
+    static const QSet<QString> algorithms{"for_each", "transform", "sort",    "stable_sort",
+                                          "find_if",  "any_of",    "all_of",  "none_of",
+                                          "count_if", "generate",  "copy_if", "accumulate"};
+    return d && (d->own ? unit_.functionOf(n.decl) != nullptr
+                        : d->qualified.startsWith("std::") && algorithms.contains(d->name));
+}
+
+// What it tells widgets comes with the result; it has the work's own variables instead of the window.
+void Cutter::changeLambda(const CodeNode &n, const Inside &inside)
+{
+    const CodeNode *body = n.child("body");
+    const qsizetype open = n.begin, close = q_.text.indexOf(']', open);
+    if (q_.steps || !body || n.macro || close < 0 || q_.text[open] != '[' ||
+        q_.text.mid(close, body->begin - close).contains("mutable"))
+        return refuse(n.begin, "what it does in a function that is handed on is not followed");
+    QStringList kept;
+    bool values = false;
+    for (const QString &each : q_.text.mid(open + 1, close - open - 1).split(',', Qt::SkipEmptyParts)) {
+        const QString capture = each.trimmed();
+        values = values || capture == "=";
+        if (capture != "=" && capture != "this" && capture != "*this" && !capture.startsWith('&'))
+            kept << capture;
+    }
+    const QString head = values ? QString("=, &result, &promise") : QString("&");
+    out_.changes.append({int(open), int(close) + 1, '[' + (QStringList{head} + kept).join(", ") + ']'});
+    Inside within = inside;
+    within.loops << &n;
+    within.maybe = within.lambda = true;
+    within.aloneIn = within.leaving = false;
+    changeStatement(*body, within);
 }
 
 } // namespace pipit

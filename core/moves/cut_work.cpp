@@ -194,6 +194,9 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
             for (const CodeNode &init : v.children)
                 changeExpression(init, within);
         }
+    } else if (n.is("return") && inside.lambda) {
+        for (const CodeNode &c : n.children)
+            changeExpression(c, inside);
     } else if (n.is("return")) {
         stop(n, inside);
     } else if (!n.is("break") && !n.is("continue") && !n.is("empty")) {
@@ -275,6 +278,8 @@ void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
     }
     if (hoist(n, inside) || gather(n, inside))
         return;
+    if (n.is("lambda") && calledAtOnce_.contains(&n))
+        return changeLambda(n, inside);
     if (n.is("lambda"))
         return refuse(kept.first().at, kept.first().what + " in a function that is handed on");
     const QList<Effect> own = ownOf(n);
@@ -284,6 +289,10 @@ void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
     if (!own.isEmpty())
         return;
     qualifyOne(n);
+    if (callsAtOnce(n))
+        for (const CodeNode &c : n.children)
+            if (const CodeNode *lambda = Effects::lambdaIn(c))
+                calledAtOnce_.insert(lambda);
     for (const CodeNode &c : n.children)
         changeExpression(c, inside);
 }
@@ -337,8 +346,9 @@ bool Cutter::defer(const CodeNode &n, const Inside &inside)
         return true;
     }
     Deferred told;
-    told.call = &n;
-    told.widget = textOf(*object);
+    told.at = n.begin;
+    told.arrow = q_.text.mid(object->end, 2) == "->" ? "->" : ".";
+    told.widget = object->is("member") && object->onThis ? nameOf(object->decl) : textOf(*object);
     told.method = method->name;
     told.list = isAppend(method->name);
     told.type = typeName(method->takes.first());
@@ -377,15 +387,16 @@ void Cutter::deferSetter(const CodeNode &n, const CodeNode &value, const Inside 
     int variable = -1;
     QString from;
     const CodeRecord *cls = unit_.recordOfType(object->type);
-    const QString indent = QString(n.begin - (q_.text.lastIndexOf('\n', n.begin) + 1), ' ');
+    const qsizetype line = q_.text.lastIndexOf('\n', n.begin) + 1;
+    const bool first = q_.text.mid(line, n.begin - line).trimmed().isEmpty();
+    const QString next = first ? '\n' + QString(n.begin - line, ' ') : QString(' ');
     if (told.progress) {
-        after += '\n' + indent + "promise.setProgressValue(*result." + told.field + ");";
+        after += next + "promise.setProgressValue(*result." + told.field + ");";
     } else if (cls->is("QLabel") && told.method == "setText" && inside.loops.size() == 1 &&
                countsUp(*inside.loops.first(), &variable, &from) && from == "0") {
         told.label = nameOf(Effects::root(*object));
-        after += '\n' + indent +
-                 QStringLiteral("promise.setProgressValueAndText(%1 + 1, *result.%2);")
-                     .arg(nameOf(variable), told.field);
+        after += next + QStringLiteral("promise.setProgressValueAndText(%1 + 1, *result.%2);")
+                            .arg(nameOf(variable), told.field);
     }
     const auto [before, behind] =
         inside.aloneIn && after.contains('\n') ? bracesFor(n, inside) : std::pair<QString, QString>();

@@ -3,6 +3,7 @@
 
 #include "core/moves/cut.h"
 
+#include <list>
 #include <optional>
 
 namespace pipit
@@ -51,6 +52,7 @@ private:
         bool leaving = false;            // what follows leaves the function, so it happens once
         bool aloneIn = false;            // the only statement under an if or a loop, without braces
         bool asked = false;              // of a pointer: only whether it is there
+        bool lambda = false;             // what returns, returns from a lambda
         const CodeNode *block = nullptr; // the innermost around it
     };
     void changeStatement(const CodeNode &node, const Inside &inside);
@@ -59,6 +61,8 @@ private:
     QList<Effect> ownOf(const CodeNode &node) const;
     QString whyKept(const Effect &effect) const;
     void changeExpression(const CodeNode &node, const Inside &inside);
+    void changeLambda(const CodeNode &lambda, const Inside &inside);
+    bool callsAtOnce(const CodeNode &call) const;
     bool coveredBelow(const CodeNode &node, const Inside &inside) const;
     // cut_hoist.cpp: what is read before the work
     static bool isLogic(const CodeNode &node);
@@ -78,8 +82,13 @@ private:
     void changeLoop(const CodeNode &node, const Inside &inside);
     // cut_inline.cpp
     bool putInPlace(const CodeNode &call, const Inside &inside);
-    bool canPutInPlace(const CodeNode &call, const CodeFunction &function) const;
-    QString inPlace(const CodeNode &call, const CodeFunction &function, const Inside &inside);
+    struct Callee;
+    const CodeNode *teller(int decl) const;
+    void findTellers();
+    bool calleeOf(const CodeNode &call, Callee *callee) const;
+    bool canPutInPlace(const CodeNode &call, const Callee &callee) const;
+    CodeNode withMembers(const CodeNode &node, const QHash<int, const CodeNode *> &members) const;
+    QString inPlace(const CodeNode &call, const Callee &callee, const Inside &inside);
 
     // cut_replay.cpp: rows and items that are made
     struct Replay;
@@ -198,12 +207,14 @@ private:
     QStringList ownTypes_;    // of the class, qualified
     QSet<int> regionWrites_;  // variables that the work changes or declares
     QSet<int> deferredWidgets_;
-    QSet<int> keptReads_;             // of what is shown, read before the work
-    QHash<QString, QString> hoisted_; // by text
-    QSet<int> putting_;               // functions whose statements are being put in place of a call
-    QSet<int> put_;                   // functions whose statements were put in place of a call
-    QHash<int, Item> items_;          // that are taken in the middle of the work
-    QSet<int> loopVariables_;         // of the work's loops that count up
+    QSet<int> keptReads_;                 // of what is shown, read before the work
+    QHash<QString, QString> hoisted_;     // by text
+    QSet<int> putting_;                   // functions whose statements are being put in place of a call
+    std::list<CodeNode> copies_;          // of functions that are handed widgets, with these in them
+    QSet<const CodeNode *> calledAtOnce_; // lambdas that are called while the call lasts that is handed them
+    QSet<int> put_;                       // functions whose statements were put in place of a call
+    QHash<int, Item> items_;              // that are taken in the middle of the work
+    QSet<int> loopVariables_;             // of the work's loops that count up
 };
 
 } // namespace pipit

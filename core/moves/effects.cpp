@@ -137,6 +137,16 @@ struct Effects::Walk {
                 }
     }
 
+    // Whether the function that it calls is a lambda among the arguments.
+    static bool isHandedLambda(const Effect &e, const CodeFunction *f,
+                               const QList<const CodeNode *> &arguments)
+    {
+        for (qsizetype i = 0; f && i < f->parameters.size() && i < arguments.size(); ++i)
+            if (f->parameters[i].decl == e.decl)
+                return lambdaIn(*arguments[i]) != nullptr;
+        return false;
+    }
+
     void followed(const CodeNode &n, const CodeDecl &d)
     {
         if (d.isVirtual && !n.named && !n.is("construct") && !n.is("new"))
@@ -145,6 +155,8 @@ struct Effects::Walk {
         QList<const CodeNode *> arguments;
         n.eachArgument([&](const CodeNode &c, QChar) { arguments << &c; });
         for (Effect e : effects.ofFunction(n.decl)) {
+            if (e.method == "()" && isHandedLambda(e, function, arguments))
+                continue; // it is among the arguments, with what it does
             // What it does to what it is handed, is done to that.
             for (qsizetype i = 0; function && e.decl >= 0 && i < function->parameters.size(); ++i)
                 if (function->parameters[i].decl == e.decl && i < arguments.size()) {
@@ -296,6 +308,15 @@ struct Effects::Walk {
         if (!d)
             return add(Effect::Unknown, n, "which function is called is known only when it runs");
         const CodeRecord *r = unit.record(d->record);
+        // What a function is handed to be called, is known where that is called.
+        const bool calls = r && (r->lambda || (r->name == "std::function" && d->name == "operator()"));
+        const CodeDecl *held = calls && !n.children.isEmpty() ? unit.decl(root(n.children.first())) : nullptr;
+        if (held && held->kind == CodeDecl::Parameter) {
+            add(Effect::Unknown, n, "which function is called is known only when it runs",
+                root(n.children.first()));
+            out.last().method = "()";
+            return;
+        }
         if (r && r->lambda) {
             for (Effect e : effects.ofFunction(n.decl)) {
                 e.at = n.begin;

@@ -63,6 +63,8 @@ public:
     [[nodiscard]] bool isConstant(int decl) const;
     // The variable or member at the root of `a.b[i]`, -1 for none.
     [[nodiscard]] static int root(const CodeNode &node);
+    // The lambda that an expression is, whatever it is put into; null for none.
+    [[nodiscard]] static const CodeNode *lambdaIn(const CodeNode &node);
     // Whether running it may take long: it has a loop that does more than show, sleeps, waits, or calls what
     // does.
     [[nodiscard]] bool mayTakeLong(const CodeNode &node) const;

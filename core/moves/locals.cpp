@@ -48,29 +48,31 @@ void Effects::findConstants()
 }
 
 // Only what is put into it where it is declared, or by a plain assignment, and that is written down there.
+const CodeNode *Effects::lambdaIn(const CodeNode &node)
+{
+    const CodeNode *at = &node;
+    while (at->children.size() == 1 && !at->is("lambda"))
+        at = &at->children.first();
+    return at->is("lambda") ? at : nullptr;
+}
+
 void Effects::findOwnFunctions()
 {
     QSet<int> unknown;
-    const auto functionIn = [](const CodeNode &n) {
-        const CodeNode *at = &n;
-        while (at->children.size() == 1 && !at->is("lambda"))
-            at = &at->children.first();
-        return at->is("lambda") ? at : nullptr;
-    };
     for (const CodeFunction &f : unit_.functions)
         f.body.each([&](const CodeNode &n) {
             const CodeDecl *d = unit_.decl(n.decl);
             const CodeRecord *r = d && n.is("variable") ? unit_.recordOfType(d->type) : nullptr;
             if (r && r->name == "std::function" && d->kind == CodeDecl::Local && n.how.isEmpty()) {
                 ownFunctions_[n.decl];
-                if (const CodeNode *made = n.children.isEmpty() ? nullptr : functionIn(n.children.first()))
+                if (const CodeNode *made = n.children.isEmpty() ? nullptr : lambdaIn(n.children.first()))
                     ownFunctions_[n.decl] << made;
                 else if (!n.children.isEmpty() && !n.children.first().children.isEmpty())
                     unknown.insert(n.decl);
             }
             const bool assigns = n.is("assign") || (n.is("operator") && n.op == "=");
             if (assigns && n.children.size() == 2 && ownFunctions_.contains(root(n.children[0]))) {
-                if (const CodeNode *made = functionIn(n.children[1]))
+                if (const CodeNode *made = lambdaIn(n.children[1]))
                     ownFunctions_[root(n.children[0])] << made;
                 else
                     unknown.insert(root(n.children[0]));

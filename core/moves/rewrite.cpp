@@ -320,12 +320,11 @@ private:
                        (one ? ")\n        " : ") {\n        ") + d.replay + (one ? "\n" : "\n    }\n");
                 continue;
             }
-            const QString arrow = q_.text.mid(d.call->child("object")->end, 2) == "->" ? "->" : ".";
             if (d.list)
                 out += "    for (const " + d.type + (isNumber(d.type) ? " " : " &") + "line : " + from +
-                       d.field + ")\n        " + d.widget + arrow + d.method + "(line);\n";
+                       d.field + ")\n        " + d.widget + d.arrow + d.method + "(line);\n";
             else
-                out += "    if (result." + d.field + ")\n        " + d.widget + arrow + d.method +
+                out += "    if (result." + d.field + ")\n        " + d.widget + d.arrow + d.method +
                        "(*result." + d.field + ");\n";
         }
         if (cut_.stops && !added)

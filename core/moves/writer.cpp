@@ -154,14 +154,18 @@ bool CodeWriter::isOnlyFor(const PlacedStatement &s, Stage place) const
 bool CodeWriter::isConstants(const PlacedStatement &s) const
 {
     return s.node->is("declare") &&
-           std::all_of(s.node->children.begin(), s.node->children.end(),
-                       [this](const CodeNode &v) { return q_.effects.isConstant(v.decl); });
+           std::all_of(s.node->children.begin(), s.node->children.end(), [this](const CodeNode &v) {
+               return q_.effects.isConstant(v.decl) || cut_.tellers.contains(v.decl);
+           });
 }
 
 // Constants are written down wherever they are used.
 bool CodeWriter::isNeeded(const PlacedStatement &s, Stage place) const
 {
     if (!isConstants(s))
+        return false;
+    // In the work what they tell stands in place of the calls.
+    if (place == Stage::Work && !q_.steps && cut_.tellers.contains(s.node->children.first().decl))
         return false;
     bool used = false;
     QSet<int> declares;
