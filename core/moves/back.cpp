@@ -204,10 +204,30 @@ private:
         return names;
     }
 
+    // What was said at its turn, where it left before the work.
+    void saidAtOnce(QString &take, QString &work, QString &show) const
+    {
+        const QRegularExpression early =
+            form("^([ \\t]*)" + h_.input +
+                 " early;\\n[ \\t]*early\\.instead = \\[=\\] \\{((?:.|\\n)*?)\\};\\n"
+                 "[ \\t]*return early;");
+        for (Match m = early.match(take); m.hasMatch(); m = early.match(take)) {
+            QString said = m.captured(2);
+            if (said.startsWith('\n'))
+                said = said.trimmed().replace("\n    ", "\n");
+            take.replace(m.capturedStart(), m.capturedLength(),
+                         m.captured(1) + said.trimmed() + '\n' + m.captured(1) + "return;");
+        }
+        drop(work, "^[ \\t]*if \\(input\\.instead\\) \\{\\n[^\\n]*\\n[^\\n]*\\n[ \\t]*\\}\\n");
+        drop(work, "^[ \\t]*const std::function<void\\(\\)> &instead = input\\.instead;\\n");
+        drop(show, "^[ \\t]*if \\(outcome\\.value\\(\\)\\.instead\\)\\n[^\\n]*\\n");
+    }
+
     QString background(QString take, QString work, QString show, const Definition &workHead)
     {
         QStringList given = valuesOf(lastReturn(take), h_.input);
         take.replace(form("\\breturn (?:\\{\\}|false);"), "return;");
+        saidAtOnce(take, work, show);
         // What it had to itself comes last.
         static const QRegularExpression had = form("^[ \\t]*[\\w:<>, ]+ &(\\w+) = \\*input\\.\\w+;\\n");
         for (Match m = had.match(work); m.hasMatch(); m = had.match(work)) {
@@ -244,6 +264,12 @@ private:
             take += m.captured().remove(m.captured(1));
             show.remove(m.capturedStart(), m.capturedLength());
         }
+        for (qsizetype i = names.size() - 1; i >= 0; --i)
+            if (!QString(work + show).contains(QRegularExpression("\\b" + names[i] + "\\b")) &&
+                i < given.size()) {
+                names.removeAt(i);
+                given.removeAt(i);
+            }
         return take + named(names, given, "const auto ") + work + named(shown, values, "const auto ") + show;
     }
 
@@ -321,6 +347,9 @@ private:
             added = form("^[ \\t]*for \\(const .*line : result\\.(\\w+)\\)\\n[ \\t]*(.*)\\(line\\);\\n"),
             member = form("^[ \\t]*(\\w+) = result\\.\\w+;\\n");
         for (Match m = set.match(show); m.hasMatch(); m = set.match(show)) {
+            work.replace(
+                form("std::min\\(result\\." + m.captured(1) + "\\.value_or\\(\\w+\\) \\+ 1, \\w+\\)"),
+                m.captured(2).section("set", 0, -2) + "value() + 1");
             work.replace(form("\\bresult\\." + m.captured(1) + " = (.*?);( \\}[^\\n]*)?$"),
                          m.captured(2) + "(\\1);\\2");
             show.remove(m.capturedStart(), m.capturedLength());

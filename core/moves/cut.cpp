@@ -46,7 +46,7 @@ Cutter::Cutter(const CutQuestion &question) : q_(question), unit_(question.unit)
             constants_.insert(nameOf(n.decl));
         return true;
     });
-    for (const char *n : {"input", "promise", "result", "outcome", "stopped"})
+    for (const char *n : {"input", "promise", "result", "outcome", "stopped", "early", "instead"})
         names_.insert(QLatin1String(n));
 }
 
@@ -350,7 +350,7 @@ void Cutter::placeAll()
             for (const Effect &e : p.effects)
                 if (e.kind == Effect::Sender && place == Stage::Show)
                     refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
-        out_.statements.append({p.node, place, reasonOf(p), false, first});
+        out_.statements.append({p.node, place, reasonOf(p), false, first, false});
     }
 }
 
@@ -424,6 +424,7 @@ Cut Cutter::cut()
     for (const Deferred &d : std::as_const(out_.deferred))
         if (d.progress && q_.again == "together")
             refuse(d.at, d.widget + " shows how far one run is, and several have no such figure");
+    leaveAtTurn();
     if (out_.refused.isEmpty())
         sinkWhatIsSetTwice();
     if (out_.refused.isEmpty())
@@ -471,7 +472,7 @@ Cut Cutter::cutIntoSteps()
                 refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
         if (stage == Stage::Work)
             changeStatement(loop, {});
-        out_.statements.append({pieces_[i].node, stage, reasonOf(pieces_[i]), false, false});
+        out_.statements.append({pieces_[i].node, stage, reasonOf(pieces_[i]), false, false, false});
     }
     if (loop.is("each") && !out_.gathered.isEmpty())
         refuse(loop.begin,

@@ -21,6 +21,7 @@ struct PlacedStatement {
     bool early = false;
     // It stood before the work and is done first when the result is shown.
     bool atTurn = false;
+    bool leavesAtTurn = false; // where it returns, what it tells is told at its turn; see Cut::leaves
 };
 
 // Something handed over.
@@ -86,7 +87,8 @@ struct Cut {
     QSet<int> stays;              // of these, the ones that others call: they stay, too
     QList<Handed> members;        // of result: assigned to members when it is shown
     QStringList notes;
-    QSet<int> tellers; // lambdas of the handler's that the parts have for themselves
+    QList<TextChange> leaves; // what is told where it returns before the work, for its turn
+    QSet<int> tellers;        // lambdas of the handler's that the parts have for themselves
     QList<Refusal> refused;
 };
 

@@ -214,11 +214,11 @@ void Cutter::handOwned(const QSet<int> &used)
 void Cutter::keepWhatWasRead()
 {
     QSet<int> touched = deferredWidgets_;
-    QSet<int> changed;
-    for (const Piece &p : std::as_const(pieces_))
-        for (const Effect &e : p.effects)
+    QSet<int> changed; // what it sets before the work is read with the input, after that
+    for (int i = 0; i < pieces_.size(); ++i)
+        for (const Effect &e : pieces_[i].effects)
             if (e.kind == Effect::WritesShared)
-                changed.insert(e.decl);
+                (out_.statements[i].place == Stage::Take ? setBefore_ : changed).insert(e.decl);
     for (int i = first_; i <= last_; ++i)
         for (const Effect &e : pieces_[i].effects)
             if (e.kind == Effect::WritesWidget)
@@ -238,7 +238,8 @@ bool Cutter::readsSomething(const CodeNode &n) const
     const QList<Effect> effects = effects_.of(n);
     return std::any_of(effects.begin(), effects.end(), [this](const Effect &e) {
         return e.kind == Effect::ReadsWidget ||
-               (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl) && !q_.owned.contains(e.decl));
+               (e.kind == Effect::ReadsShared && !q_.owned.contains(e.decl) &&
+                (q_.shared.contains(e.decl) || setBefore_.contains(e.decl)));
     });
 }
 

@@ -246,4 +246,51 @@ void Cutter::changeLambda(const CodeNode &n, const Inside &inside)
     changeStatement(*body, within);
 }
 
+// bar->setValue(bar->value() + 1): it goes on from where it was when the work began, and no further than a
+// bar does.
+bool Cutter::goesOnByOne(const CodeNode &n, const CodeNode &value, const Deferred &told)
+{
+    const CodeNode *read = value.is("binary") && value.op == "+" && value.children.size() == 2
+                               ? &value.children.first()
+                               : nullptr;
+    const CodeNode *object = n.child("object"),
+                   *of = read && read->is("method") ? read->child("object") : nullptr;
+    const int bar = Effects::root(*object);
+    if (!told.progress || !of || nameOf(read->decl) != "value" || textOf(value.children.last()) != "1" ||
+        Effects::root(*of) != bar || bar < 0)
+        return false;
+    for (int i = first_; i <= last_; ++i)
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::WritesWidget && e.decl == bar && e.method != "setValue")
+                return false;
+    const QString name = "result." + told.field;
+    QString base = nameOf(bar);
+    while (base.endsWith('_'))
+        base.chop(1);
+    const auto known = [&](const QString &what, const QString &asked) {
+        QString &called = hoisted_[asked];
+        if (called.isEmpty()) {
+            Handed h;
+            called = h.name = h.field = fresh(base + what);
+            h.type = "int";
+            h.value = asked;
+            out_.input << h;
+        }
+        return called;
+    };
+    const QString from = known("Before", textOf(*of) + told.arrow + "value()"),
+                  limit = known("Maximum", textOf(*of) + told.arrow + "maximum()");
+    QSet<QString> set; // before the work, by the handler itself
+    for (int i = 0; i < first_; ++i)
+        for (const Effect &e : pieces_[i].effects)
+            if (e.kind == Effect::WritesWidget && e.decl == bar)
+                set.insert(e.method);
+    if (set.contains("setValue") && (set.contains("setRange") || set.contains("setMaximum")))
+        setByItself_.insert(bar);
+    deferredWidgets_.insert(bar);
+    out_.changes.append(
+        {value.begin, value.end, "std::min(" + name + ".value_or(" + from + ") + 1, " + limit + ')'});
+    return true;
+}
+
 } // namespace pipit

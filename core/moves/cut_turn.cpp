@@ -19,7 +19,8 @@ QSet<int> Cutter::setTwice() const
     };
     for (int i = 0; i < pieces_.size(); ++i)
         for (const Effect &e : pieces_[i].effects)
-            note(out_.statements[i].place == Stage::Take ? before : after, e);
+            if (!out_.statements[i].leavesAtTurn)
+                note(out_.statements[i].place == Stage::Take ? before : after, e);
     QSet<int> twice;
     for (auto it = before.constBegin(); it != before.constEnd(); ++it) {
         const QSet<QString> all = *it + after.value(it.key());
@@ -114,7 +115,7 @@ void Cutter::checkTurn()
         }
     shows.remove(-1);
     reads.remove(-1);
-    reads -= q_.owned;
+    reads -= q_.owned + setByItself_;
     out_.takesInTurn = shows.intersects(reads) || !setTwice().isEmpty();
     if (!out_.takesInTurn)
         return;
@@ -166,6 +167,75 @@ bool Cutter::comesFirst(int piece) const
     const Piece &p = pieces_[piece];
     return p.locals.reads.isEmpty() && p.locals.writes.isEmpty() && !p.node->is("declare") &&
            !p.node->macro && !textOf(*p.node).contains('\n') && !setsBetween(piece, first_, piece - 1);
+}
+
+// What it says where it returns before the work must not be said before its last run has said what it came
+// to: it goes to its turn, with what was known when it was triggered.
+void Cutter::leaveAtTurn()
+{
+    if (q_.steps || q_.inPlace || !(q_.again.isEmpty() || q_.again == "queue" || q_.again == "together"))
+        return;
+    QSet<int> after;
+    for (int i = 0; i < pieces_.size(); ++i)
+        for (const Effect &e : pieces_[i].effects)
+            if (out_.statements[i].place != Stage::Take &&
+                (e.kind == Effect::WritesWidget || e.kind == Effect::WritesShared))
+                after.insert(e.decl);
+    bool stays = false;
+    for (int i = 0; i < pieces_.size(); ++i) {
+        const Piece &p = pieces_[i];
+        if (out_.statements[i].place != Stage::Take || !p.returns)
+            continue;
+        const bool both = std::any_of(p.effects.begin(), p.effects.end(), [&](const Effect &e) {
+            return (e.kind == Effect::WritesWidget || e.kind == Effect::WritesShared) &&
+                   after.contains(e.decl);
+        });
+        QList<TextChange> changes;
+        if (both && leaveAtTurn(*p.node, &changes)) {
+            out_.statements[i].leavesAtTurn = true;
+            out_.leaves << changes;
+            out_.notes << QStringLiteral("Line %1 leaves before the work: what it says is said at its turn.")
+                              .arg(lineOf(p.node->begin));
+        } else {
+            stays = true;
+        }
+    }
+    out_.declines = stays;
+}
+
+// Blocks that end with a return: if (…) { tell; return; }. Nothing else of the statement may tell anything.
+bool Cutter::leaveAtTurn(const CodeNode &n, QList<TextChange> *changes) const
+{
+    if (n.is("return") || n.is("lambda"))
+        return false; // alone, or in what cannot be said later
+    const bool leaves = n.is("block") && n.children.size() > 1 && n.children.last().is("return");
+    if (leaves) {
+        for (qsizetype i = 0; i + 1 < n.children.size(); ++i)
+            for (const Effect &e : pieceOf(n.children[i]).effects)
+                if (pieceOf(n.children[i]).returns ||
+                    (e.kind != Effect::WritesWidget && e.kind != Effect::WritesShared))
+                    return false;
+        const CodeNode &first = n.children.first(), &last = n.children[n.children.size() - 2];
+        const QString indent(first.begin - (q_.text.lastIndexOf('\n', first.begin) + 1), ' ');
+        QString says = q_.text.mid(first.begin, last.end - first.begin);
+        says = says.contains('\n')
+                   ? "{\n" + indent + "    " + says.replace('\n' + indent, '\n' + indent + "    ") + '\n' +
+                         indent + '}'
+                   : "{ " + says + " }";
+        changes->append(
+            {first.begin, n.children.last().end,
+             "@Input@ early;\n" + indent + "early.instead = [=] " + says + ";\n" + indent + "return early;"});
+        return true;
+    }
+    bool fits = true;
+    for (const CodeNode &c : n.children) {
+        const bool tells =
+            std::any_of(pieceOf(c).effects.begin(), pieceOf(c).effects.end(), [](const Effect &e) {
+                return e.kind != Effect::ReadsWidget && e.kind != Effect::ReadsShared;
+            });
+        fits = fits && ((!tells && !pieceOf(c).returns) || leaveAtTurn(c, changes));
+    }
+    return fits;
 }
 
 } // namespace pipit

@@ -379,8 +379,10 @@ void Cutter::deferSetter(const CodeNode &n, const CodeNode &value, const Inside 
         const QString what = told.method.startsWith("set") ? told.method.mid(3) : QString("Shown");
         told.field = fresh(base + (told.list ? QString("Lines") : what));
     }
-    deferredWidgets_.insert(Effects::root(*object));
-    changeExpression(value, inside);
+    if (!goesOnByOne(n, value, told)) {
+        deferredWidgets_.insert(Effects::root(*object));
+        changeExpression(value, inside);
+    }
     const bool wide = value.is("conditional") || value.is("binary") || value.is("operator");
     const QString open = told.list && wide ? "(" : "", close = told.list && wide ? ")" : "";
     QString after = close + ';';
@@ -399,7 +401,7 @@ void Cutter::deferSetter(const CodeNode &n, const CodeNode &value, const Inside 
                             .arg(nameOf(variable), told.field);
     }
     const auto [before, behind] =
-        inside.aloneIn && after.contains('\n') ? bracesFor(n, inside) : std::pair<QString, QString>();
+        inside.aloneIn && after.contains("promise") ? bracesFor(n, inside) : std::pair<QString, QString>();
     out_.changes.append(
         {n.begin, value.begin, before + "result." + told.field + (told.list ? " << " : " = ") + open});
     out_.changes.append({value.end, n.end, after + behind});

@@ -61,6 +61,7 @@ private:
     QList<Effect> ownOf(const CodeNode &node) const;
     QString whyKept(const Effect &effect) const;
     void changeExpression(const CodeNode &node, const Inside &inside);
+    bool goesOnByOne(const CodeNode &node, const CodeNode &value, const Deferred &told);
     void changeLambda(const CodeNode &lambda, const Inside &inside);
     bool callsAtOnce(const CodeNode &call) const;
     bool coveredBelow(const CodeNode &node, const Inside &inside) const;
@@ -176,6 +177,8 @@ private:
     void sinkWhatIsSetTwice();
     bool canSink(int piece, const QSet<int> &twice) const;
     bool readsOthers() const;
+    void leaveAtTurn();
+    bool leaveAtTurn(const CodeNode &node, QList<TextChange> *changes) const;
     bool setsBetween(int piece, int from, int to) const;
     bool comesFirst(int piece) const;
 
@@ -207,6 +210,8 @@ private:
     QStringList ownTypes_;    // of the class, qualified
     QSet<int> regionWrites_;  // variables that the work changes or declares
     QSet<int> deferredWidgets_;
+    QSet<int> setByItself_;               // widgets whose values it sets anew whenever it is triggered
+    QSet<int> setBefore_;                 // members that it sets before the work, whenever it is triggered
     QSet<int> keptReads_;                 // of what is shown, read before the work
     QHash<QString, QString> hoisted_;     // by text
     QSet<int> putting_;                   // functions whose statements are being put in place of a call

@@ -35,11 +35,14 @@ public:
     }
 
 private:
-    bool tells() const { return !cut_.deferred.isEmpty() || cut_.stops; }
+    bool tells() const { return !cut_.deferred.isEmpty() || cut_.stops || leaves(); }
+    bool leaves() const { return !cut_.leaves.isEmpty(); }
 
     QString handedType(const QList<Handed> &all, const QString &own, bool more) const
     {
         const qsizetype n = all.size() + (own.endsWith("Input") ? cut_.gathered.size() : 0);
+        if (own.endsWith("Input") && leaves())
+            return own;
         if (n == 0 && !more)
             return "void";
         if (std::any_of(all.begin(), all.end(), [](const Handed &h) { return h.owned; }))
@@ -81,6 +84,10 @@ private:
             if (cut_.stops)
                 text += field("bool", "stopped", "it ended early");
         }
+        if (leaves()) {
+            text += "    std::function<void()> instead = nullptr; // of the work: what is said at its turn\n";
+            out_.includes << "functional";
+        }
         return text + "};\n\n";
     }
 
@@ -88,7 +95,11 @@ private:
     {
         QList<TextChange> returns;
         for (const PlacedStatement &s : cut_.statements)
-            if (s.place == Stage::Take)
+            if (s.place == Stage::Take && s.leavesAtTurn) {
+                for (const TextChange &c : cut_.leaves)
+                    if (c.begin >= s.node->begin && c.end <= s.node->end)
+                        returns.append({c.begin, c.end, QString(c.text).replace("@Input@", out_.input)});
+            } else if (s.place == Stage::Take)
                 s.node->each([&](const CodeNode &n) {
                     if (n.is("return"))
                         returns.append(
@@ -156,6 +167,11 @@ private:
         QString parameter;
         QString body;
         if (out_.input != "void") {
+            if (leaves() && !names.isEmpty()) {
+                names << "instead"; // of a binding all are named
+                fields << "instead";
+                types << "std::function<void()>";
+            }
             const bool direct = !isStruct(out_.input) && written.isEmpty();
             parameter = ", const " + out_.input + " &" + (direct ? names.first() : QString("input"));
             if (!direct)
@@ -169,10 +185,15 @@ private:
             body.prepend("    Q_UNUSED(promise)\n");
         if (tells())
             body += "    " + out_.result + " result;\n";
+        if (leaves())
+            body += "    if (input.instead) {\n        result.instead = input.instead;\n        return "
+                    "result;\n    }\n";
         if (cut_.batches) {
             body += "    QElapsedTimer batch;\n    batch.start();\n";
             include("QElapsedTimer");
         }
+        if (rest.contains("std::min(result."))
+            out_.includes << "algorithm";
         body += rest;
         QStringList values;
         for (const Handed &h : cut_.result) {
@@ -242,6 +263,8 @@ private:
     QString show()
     {
         QString body = whenCancelled();
+        if (leaves())
+            body += "    if (outcome.value().instead)\n        return outcome.value().instead();\n";
         QStringList names, fields, types;
         QString guards, members;
         QSet<int> assigned;
