@@ -418,6 +418,9 @@ Facts::Range Facts::rangeOf(SourceRange range) const
     out.macro = range.getBegin().isMacroID() || range.getEnd().isMacroID();
     CharSourceRange chars =
         Lexer::makeFileCharRange(CharSourceRange::getTokenRange(range), sources_, options);
+    // What begins with a whole macro and goes on behind it is text as any: QStringLiteral("%1").arg(n).
+    if (chars.isValid() && !range.getEnd().isMacroID())
+        out.macro = false;
     if (chars.isInvalid())
         chars = Lexer::getAsCharRange(sources_.getExpansionRange(range), sources_, options);
     if (chars.isInvalid())

@@ -97,11 +97,17 @@ bool Cutter::canReplayValue(const CodeNode &given, Replay *r, const Inside &insi
         (r->own.contains(v) ? own : others) = true;
     if (n.macro || lambda || n.begin < 0 || !l.writes.isEmpty() || (own && others))
         return false;
+    if (own) { // of its own items it asks when they are made
+        const QList<Effect> all = pieceOf(n).effects;
+        return std::all_of(all.begin(), all.end(), [&](const Effect &e) {
+            return e.kind == Effect::ReadsWidget && r->own.contains(e.decl);
+        });
+    }
     if (pieceOf(n).kept.isEmpty()) {
         const bool constant = pieceOf(n).effects.isEmpty() && !others;
         if (constant)
             return true;
-        if (own || !effects_.keptFromMoving(n.type).isEmpty() || typeName(n.type) == "const char *")
+        if (!effects_.keptFromMoving(n.type).isEmpty() || typeName(n.type) == "const char *")
             return false;
     } else if (!canHoist(n, inside)) {
         return false;
@@ -343,6 +349,7 @@ void Cutter::replayed(const CodeNode &block, qsizetype at, qsizetype end, const 
         types << typeName(v->type);
         shown.append({v->begin, v->end, names.last()});
     }
+    made_ += r.own;
     Deferred told;
     told.widget = widget;
     told.list = true;

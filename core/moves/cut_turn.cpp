@@ -115,7 +115,7 @@ void Cutter::checkTurn()
         }
     shows.remove(-1);
     reads.remove(-1);
-    reads -= q_.owned + setByItself_;
+    reads -= q_.owned + setByItself_ + made_;
     out_.takesInTurn = shows.intersects(reads) || !setTwice().isEmpty();
     if (!out_.takesInTurn)
         return;

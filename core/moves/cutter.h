@@ -210,6 +210,7 @@ private:
     QStringList ownTypes_;    // of the class, qualified
     QSet<int> regionWrites_;  // variables that the work changes or declares
     QSet<int> deferredWidgets_;
+    QSet<int> made_;                      // items that it makes, and asks of themselves only
     QSet<int> setByItself_;               // widgets whose values it sets anew whenever it is triggered
     QSet<int> setBefore_;                 // members that it sets before the work, whenever it is triggered
     QSet<int> keptReads_;                 // of what is shown, read before the work

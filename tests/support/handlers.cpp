@@ -62,6 +62,7 @@ constexpr char headers[] = R"(
 #include <QtWidgets/QMessageBox>
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <functional>
 #include <numeric>
@@ -179,7 +180,7 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
     QString play;
     for (int round = 1; round <= rounds; ++round) {
         for (int step = 0, n = 1 + below(5); step < n; ++step) {
-            switch (below(7)) {
+            switch (below(8)) {
             case 0:
                 play += QStringLiteral("nameField: press End\nnameField: type \"%1\"\n")
                             .arg(QChar('a' + below(26)));
@@ -200,6 +201,9 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
             case 5:
                 play += QStringLiteral("wait %1ms\n").arg(below(20));
                 break;
+            case 6:
+                play += "nameField: press Ctrl+A\nnameField: press Delete\n";
+                break;
             default:
                 if (!one.single)
                     play += "goButton: click\n";
@@ -208,7 +212,8 @@ QString playFor(unsigned seed, int rounds, const HandlerCase &one)
         play += "goButton: click\n";
         if (!one.single && below(2))
             play += QString(one.alone ? "" : "addButton: click\n") +
-                    "nameField: press End\nnameField: type \"z\"\ngoButton: click\n";
+                    (below(3) ? "nameField: press End\nnameField: type \"z\"\ngoButton: click\n"
+                              : "nameField: press Ctrl+A\nnameField: press Delete\ngoButton: click\n");
         play += QStringLiteral("tellButton: click\ndoneLabel: wait for text \"%1\" within 30s\n").arg(round);
     }
     return play;
