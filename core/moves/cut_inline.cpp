@@ -185,7 +185,7 @@ QString Cutter::inPlace(const CodeNode &call, const Callee &f, const Inside &ins
             text += indent + "    const " + typeName(parameter->type) + ' ' + parameter->name + " = " +
                     value + ";\n";
     }
-    out_.changes.removeIf([&](const TextChange &c) { return c.begin >= call.begin && c.end <= call.end; });
+    dropWithin(call.begin, call.end);
     f.body->each([&](const CodeNode &n) {
         if (n.is("variable"))
             regionWrites_.insert(n.decl);

@@ -375,9 +375,17 @@ void Cutter::replayed(const CodeNode &block, qsizetype at, qsizetype end, const 
                                                            ? '(' + given.first() + ')'
                                                            : given.first())) +
                                    ';';
-    out_.changes.removeIf([&](const TextChange &c) { return c.begin >= first.begin && c.end <= last.end; });
+    dropWithin(first.begin, last.end);
     out_.changes.append({first.begin, last.end, text});
     out_.deferred << told;
+}
+
+void Cutter::dropWithin(int begin, int end)
+{
+    out_.changes.removeIf([&](const TextChange &c) {
+        const bool beside = c.begin == c.end && (c.begin == begin || c.begin == end);
+        return !beside && c.begin >= begin && c.end <= end;
+    });
 }
 
 } // namespace pipit

@@ -110,6 +110,7 @@ private:
     void replayed(const CodeNode &block, qsizetype at, qsizetype end, const Replay &replay,
                   const Inside &inside);
 
+    void dropWithin(int begin, int end); // changes, but for braces that a loop gets around it
     std::pair<QString, QString> bracesFor(const CodeNode &statement, const Inside &inside);
     void deferSetter(const CodeNode &node, const CodeNode &value, const Inside &inside, Deferred told);
     bool countsInBody(const CodeNode &loop, int *variable, QString *from) const;
