@@ -33,6 +33,7 @@ struct Handed {
     QString value;        // what Take puts in; empty: the variable itself
     bool written = false; // the work changes it
     bool owned = false;   // a member that the work has for itself: what is handed over is where it is
+    bool asked = false;   // of these: a flag that others set on the loop, and the work looks at
     bool guarded = false; // a QObject that may be gone when the result is shown
     int typeId = -1;
 };

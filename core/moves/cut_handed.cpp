@@ -46,6 +46,15 @@ void Cutter::handInput(int decl, bool written)
     const CodeRecord *r = unit_.record(t->record);
     Handed h = handedOf(decl);
     h.written = written;
+    if (isAskedMeanwhile(decl)) {
+        h.owned = h.asked = true;
+        h.type = "const std::atomic<bool>";
+        h.value = '&' + h.name;
+        out_.input << h;
+        out_.notes << h.name +
+                          " becomes a std::atomic<bool>, since the work looks at it while others set it.";
+        return;
+    }
     if (t->form == CodeType::Pointer && r && r->is("QObject")) {
         h.guarded = true;
         h.type = "QPointer<" + r->name + '>';
@@ -62,6 +71,24 @@ void Cutter::handInput(int decl, bool written)
                       d->name + " is an argument that whoever sends the signal can be told through");
     }
     out_.input << h;
+}
+
+// A flag that other functions set while the loop lets events in: the work looks at it where it is.
+bool Cutter::isAskedMeanwhile(int decl) const
+{
+    const CodeDecl *d = unit_.decl(decl);
+    const CodeType *t = d ? unit_.type(d->type) : nullptr;
+    if (q_.steps || q_.inPlace || !t || d->kind != CodeDecl::Field || t->canonical != "bool" ||
+        !q_.shared.contains(decl) || q_.owned.contains(decl))
+        return false;
+    bool pumps = false;
+    for (int i = first_; i <= last_; ++i)
+        for (const Effect &e : pieces_[i].effects) {
+            pumps = pumps || e.kind == Effect::Pumps;
+            if (e.decl == decl && (e.kind != Effect::ReadsShared || !e.through.isEmpty()))
+                return false;
+        }
+    return pumps;
 }
 
 void Cutter::handResult(int decl)
@@ -364,7 +391,9 @@ void Cutter::checkMembers()
             QSet<Stage> places;
             for (int i = 0; i < pieces_.size(); ++i)
                 for (const Effect &o : pieces_[i].effects)
-                    if (o.decl == e.decl && o.through.isEmpty())
+                    if (o.decl == e.decl && o.through.isEmpty() &&
+                        !(o.kind == Effect::ReadsShared && out_.statements[i].place == Stage::Show &&
+                          keptReads_.contains(e.decl)))
                         places.insert(out_.statements[i].place);
             if (places.size() > 1)
                 refuse(
@@ -373,7 +402,7 @@ void Cutter::checkMembers()
                         " keeps its value from one call to the next, and is used on both sides of the work");
         }
     for (auto it = writtenAfter.constBegin(); it != writtenAfter.constEnd(); ++it) {
-        if (!q_.shared.contains(it.key()))
+        if (!q_.shared.contains(it.key()) || isAskedMeanwhile(it.key()))
             continue;
         if (readBefore.contains(it.key()) && !isTrusted(it.value()))
             refuse(it.value(), nameOf(it.key()) + " is used by other functions while the work would run");

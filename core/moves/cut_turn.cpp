@@ -173,7 +173,7 @@ bool Cutter::comesFirst(int piece) const
 // to: it goes to its turn, with what was known when it was triggered.
 void Cutter::leaveAtTurn()
 {
-    if (q_.steps || q_.inPlace || !(q_.again.isEmpty() || q_.again == "queue" || q_.again == "together"))
+    if (q_.steps || !(q_.again.isEmpty() || q_.again == "queue" || q_.again == "together"))
         return;
     QSet<int> after;
     for (int i = 0; i < pieces_.size(); ++i)
@@ -191,7 +191,13 @@ void Cutter::leaveAtTurn()
                    after.contains(e.decl);
         });
         QList<TextChange> changes;
-        if (both && leaveAtTurn(*p.node, &changes)) {
+        if (both && q_.inPlace) {
+            out_.notes << QStringLiteral(
+                              "Line %1 leaves before the work: what it says is said at once, even while "
+                              "an earlier run works.")
+                              .arg(lineOf(p.node->begin));
+            stays = true;
+        } else if (both && leaveAtTurn(*p.node, &changes)) {
             out_.statements[i].leavesAtTurn = true;
             out_.leaves << changes;
             out_.notes << QStringLiteral("Line %1 leaves before the work: what it says is said at its turn.")

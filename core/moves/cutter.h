@@ -155,6 +155,7 @@ private:
     void handInput(int decl, bool written);
     void handOwned(const QSet<int> &owned);
     void handResult(int decl);
+    bool isAskedMeanwhile(int decl) const;
     void keepWhatWasRead();
     bool mayBeAbsent(const CodeNode &node) const;
     bool isOwnTelling(const Effect &read) const;

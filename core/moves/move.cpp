@@ -216,7 +216,16 @@ Result<Move> Planner::written(const CutQuestion &question, const Cut &cut, const
     move_.edit.files << helpers->edits;
     move_.sentences << helpers->sentences;
     for (const Handed &h : cut.input)
-        if (h.owned) {
+        if (h.asked) {
+            owned_.insert(h.name);
+            if (!madeAtomic(h.name, headerFile, *headerText))
+                return refusedFor({h.name + " is not declared alone, as in bool " + h.name +
+                                       " = false;, so it "
+                                       "cannot become a std::atomic<bool>",
+                                   headerFile,
+                                   {},
+                                   0});
+        } else if (h.owned) {
             owned_.insert(h.name);
             move_.sentences << h.name +
                                    (fellows().isEmpty() ? " is used by nothing else"
@@ -226,6 +235,19 @@ Result<Move> Planner::written(const CutQuestion &question, const Cut &cut, const
     wire(cut, made);
     order();
     return verified();
+}
+
+// bool stop_ = false; → std::atomic<bool> stop_{false};
+bool Planner::madeAtomic(const QString &name, const QString &file, const QString &text)
+{
+    const QRegularExpression form("\\bbool\\s+" + name + "\\s*(?:=\\s*(\\w+)|\\{\\s*(\\w*)\\s*\\})?\\s*;");
+    const auto m = form.match(codeOnly(text));
+    if (!m.hasMatch())
+        return false;
+    const QString value = m.captured(1) + m.captured(2);
+    move_.edit.files.append({file, m.capturedStart(), text.mid(m.capturedStart(), m.capturedLength()),
+                             "std::atomic<bool> " + name + '{' + (value.isEmpty() ? "false" : value) + "};"});
+    return true;
 }
 
 Result<Move> Planner::refusedFor(const Problem &why)

@@ -32,6 +32,7 @@ private:
     Result<Move> cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d);
     Result<Move> written(const CutQuestion &question, const Cut &cut, const Definition &d);
     Result<Move> verified(const QString &function = {});
+    bool madeAtomic(const QString &name, const QString &file, const QString &text);
     Result<Move> refusedFor(const Problem &why);
     static Outcome compiles(const CodeUnit &unit, const QString &what);
     int lineInOld() const;

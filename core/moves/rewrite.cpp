@@ -72,7 +72,8 @@ private:
             }
         for (const Handed &h : all)
             if (h.owned) {
-                text += "    " + h.type + " *" + h.field + " = nullptr; // the work has it to itself\n";
+                text += "    " + h.type + " *" + h.field + " = nullptr; // " +
+                        (h.asked ? "asked while it works\n" : "the work has it to itself\n");
                 include(h.type);
             }
         if (result) {

@@ -54,7 +54,7 @@ void CodeWriter::include(const QString &type)
         if (!m.captured(1).isEmpty())
             out_.includes << m.captured(1);
         else if (QStringList{"optional", "vector", "map", "set", "string", "pair", "array", "unordered_map",
-                             "deque", "list", "variant", "chrono", "complex", "tuple"}
+                             "deque", "list", "variant", "chrono", "complex", "tuple", "atomic"}
                      .contains(m.captured(2)))
             out_.includes << (m.captured(2) == "pair" ? QString("utility") : m.captured(2));
     }

@@ -117,11 +117,12 @@ LockWait lockWaitOf(const StackSample &waiting, const std::vector<StackSample> &
 QString LockWait::text(bool lasts) const
 {
     const QString start = (lasts ? QStringLiteral("it waits for ") : QStringLiteral("it waited for ")) +
-                          (interpreters ? "Python's lock, which one thread has at a time," : "a lock");
+                          (interpreters ? "Python's lock" : "a lock");
     if (holder.isEmpty())
         return start + "; who holds it is not known" +
                (others.isEmpty() ? QString() : ", and " + others.join(", ") + " waited for it too");
-    QString s = start + QStringLiteral(" that %1 %2").arg(holder, lasts ? "holds" : "held");
+    QString s = start + (interpreters ? ", held by " + holder
+                                      : QStringLiteral(" that %1 %2").arg(holder, lasts ? "holds" : "held"));
     if (lasts && circle && circleText.isEmpty())
         return start + " that it holds itself: a deadlock";
     if (lasts && circle)

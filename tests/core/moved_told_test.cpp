@@ -1,8 +1,10 @@
 // What the work tells widgets on its way: rows and items that it makes or changes, lambdas and helpers that
 // tell, and what is said where a handler leaves before the work.
+#include "core/base/files.h"
 #include "tests/support/handlers.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
+#include "tests/support/typed.h"
 
 using namespace pipit;
 using namespace pipit::tests;
@@ -30,6 +32,7 @@ private Q_SLOTS:
     void leavingEarlyWaitsForItsTurn();
     void leavingEarlyAtOnceWhereNothingElseIsSaid();
     void whatWasCountedIsKept();
+    void aFlagStopsTheWork();
 };
 
 QString MovedToldTest::moved(const QString &body, const QString &members, const QString &before)
@@ -250,6 +253,38 @@ void MovedToldTest::whatWasCountedIsKept()
                                "    resultLabel->setText(QString::number(runs_));\n",
                                "int runs_ = 0;");
     QVERIFY2(code.contains("++runs_;\n    return runs_;"), qPrintable(code));
+}
+
+// Another handler sets it, on the loop: the work sees it at once, and the window says so.
+void MovedToldTest::aFlagStopsTheWork()
+{
+    const QString body = "    stop_ = false;\n    int n = 0;\n    for (; n < 4000 && !stop_; ++n) {\n"
+                         "        QThread::msleep(1);\n        QCoreApplication::processEvents();\n    }\n"
+                         "    statusLabel->setText(stop_ ? \"stopped\" : \"through\");\n";
+    Desk desk(bodyCase(body, "bool stop_ = false;"));
+    Workspace &w = desk.workspace;
+    type(w, {"add: button stopButton \"Stop\"", "connect: stopButton.clicked calls halt"});
+    w.files().setText("desk.cpp", desk.code().replace("void Desk::halt()\n{\n",
+                                                      "void Desk::halt()\n{\n    stop_ = true;\n"));
+    const auto move = desk.plan();
+    QVERIFY2(move && move->refused.isEmpty(),
+             qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
+    QVERIFY2(move->sentences.join(' ').contains("stop_ becomes a std::atomic<bool>"),
+             qPrintable(move->sentences.join('\n')));
+    QVERIFY(w.apply(move->edit));
+    QVERIFY(w.files().text("desk.h")->contains("std::atomic<bool> stop_{false};"));
+    QVERIFY(w.save());
+    const QString play = w.place().folder + "/stop.play";
+    QVERIFY(writeFile(play, "goButton: click\nwait 100ms\nstopButton: click\n"
+                            "statusLabel: wait for text \"stopped\" within 1500ms\n"));
+    const Ran ran = verb({"play", w.place().folder, play});
+    QVERIFY2(ran.code == 0, ran.out + ran.err);
+    // Declared with others it cannot become one.
+    Desk two(bodyCase(body, "bool go_ = false, stop_ = false; public: void halt() { stop_ = true; }"));
+    const auto refused = two.plan();
+    QVERIFY(refused && !refused->refused.isEmpty());
+    QVERIFY2(refused->refused.first().reason.contains("is not declared alone"),
+             qPrintable(refused->refused.first().reason));
 }
 
 PIPIT_TEST(MovedToldTest)
