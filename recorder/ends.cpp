@@ -13,6 +13,7 @@
 #include <cstring>
 #include <dirent.h>
 #include <string>
+#include <sys/syscall.h>
 #include <thread>
 #include <unistd.h>
 #include <vector>
@@ -66,15 +67,45 @@ bool isOfLibrary(const std::string &name)
            name != "QThread";
 }
 
+// Drivers keep threads that they give no name, so they have the program's: these are told only where they do
+// something else than to wait for something to do.
+bool isIdleDrivers(const char *number, const Left &left, const std::string &program)
+{
+    if (left.name != program)
+        return false;
+    const std::string path = std::string("/proc/self/task/") + number + "/syscall";
+    std::FILE *file = std::fopen(path.c_str(), "re");
+    long call = -1;
+    if (file) {
+        if (std::fscanf(file, "%ld", &call) != 1)
+            call = -1; // "running"
+        std::fclose(file);
+    }
+    return call == SYS_futex;
+}
+
+std::string programsName()
+{
+    char name[32] = {};
+    if (std::FILE *file = std::fopen("/proc/self/comm", "re")) {
+        if (!std::fgets(name, sizeof name, file))
+            name[0] = 0;
+        std::fclose(file);
+    }
+    name[std::strcspn(name, "\n")] = 0;
+    return name;
+}
+
 std::vector<Left> threadsLeft()
 {
     std::vector<Left> all;
     const pid_t self = getpid();
+    const std::string program = programsName();
     DIR *tasks = opendir("/proc/self/task");
     for (dirent *entry = tasks ? readdir(tasks) : nullptr; entry; entry = readdir(tasks)) {
         Left left;
         if (std::isdigit(static_cast<unsigned char>(entry->d_name[0])) && readTask(entry->d_name, left) &&
-            left.tid != self && !isOfLibrary(left.name))
+            left.tid != self && !isOfLibrary(left.name) && !isIdleDrivers(entry->d_name, left, program))
             all.push_back(left);
     }
     if (tasks)

@@ -3,6 +3,7 @@
 #include <QApplication>
 #include <QElapsedTimer>
 #include <QLabel>
+#include <QSemaphore>
 #include <QThread>
 #include <QTimer>
 #include <chrono>
@@ -81,6 +82,12 @@ int main(int argc, char **argv)
     // A thread that nobody waits for, and that tells nothing.
     QTimer::singleShot(600, &label, [] {
         std::thread([] { std::this_thread::sleep_for(std::chrono::seconds(60)); }).detach();
+    });
+
+    // One that only waits for something to do, as drivers keep: it is at no work.
+    QTimer::singleShot(650, &label, [] {
+        static QSemaphore orders;
+        std::thread([] { orders.acquire(); }).detach();
     });
 
     QTimer::singleShot(900, &app, &QApplication::quit);
