@@ -309,8 +309,15 @@ HandlerVerdict judgeHandler(const HandlerCase &one, Shape shape, unsigned seed, 
         return v;
     const auto again = toldBy(w, play);
     v.back = again && before.contains(*again);
-    if (!v.back)
-        v.reasons << "put back, it does something else" + (again ? QString() : ": " + again.problem().text());
+    if (v.back)
+        return v;
+    v.reasons << "put back, it does something else" + (again ? QString() : ": " + again.problem().text());
+    for (qsizetype i = 0; again && i < rounds; ++i)
+        if (again->value(i) != before[0].value(i)) {
+            v.reasons
+                << QStringLiteral("round %1: %2 was %3").arg(i + 1).arg(again->value(i), before[0].value(i));
+            break;
+        }
     return v;
 }
 
