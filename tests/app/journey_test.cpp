@@ -273,11 +273,14 @@ void JourneyTest::itsOwnLoopDoesNotStall()
     p.drainNow();
     std::int64_t worst = 0;
     QString who;
-    for (const Stall &s : stallsOf((*run)->trace(), (*run)->handlers(), std::chrono::milliseconds(16)))
-        if (s.duration > worst) {
-            worst = s.duration;
+    for (const Stall &s : stallsOf((*run)->trace(), (*run)->handlers(), std::chrono::milliseconds(16))) {
+        // What other tests had the processors for is none of its own.
+        const auto own = std::int64_t(double(s.duration) * (1 - s.processor.delayedShare()));
+        if (own > worst) {
+            worst = own;
             who = s.sentence();
         }
+    }
     p.askToQuit();
     (void)p.waitForEnd(std::chrono::seconds(10));
     qInfo("longest stretch of Pipit's own loop: %s %s", qPrintable(durationText(worst)), qPrintable(who));

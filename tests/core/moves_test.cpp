@@ -93,8 +93,8 @@ void MovesTest::refusedWithTheirLines_data()
                                                                 << "        n = rule_";
     QTest::newRow("reads back what it has set") << "countSpin is read"
                                                 << "        countSpin->setValue";
-    QTest::newRow("a flag that another handler sets while it runs") << "stop_ may change"
-                                                                    << "    while (!stop_";
+    QTest::newRow("alias to a member") << "text_ is used by other functions"
+                                       << "    QString &s = text_;";
 }
 
 void MovesTest::refusedWithTheirLines()
