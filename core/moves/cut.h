@@ -51,6 +51,8 @@ struct Deferred {
     // Statements that are done with each, by the names of the values; with more than one it is a tuple.
     QString replay{};
     QStringList names{};
+    QSet<int> widgets{}; // that it sets
+    bool byRow = false;  // it only changes items by their rows
 };
 
 struct TextChange {

@@ -2,6 +2,7 @@
 // the call, and what they tell comes with the result. A method of the window's, a function of the file that
 // is handed the widgets, or a lambda of the handler's own.
 #include "core/moves/cutter.h"
+#include "core/moves/swept.h"
 #include "core/moves/writer.h"
 
 #include <algorithm>
@@ -244,6 +245,31 @@ void Cutter::changeLambda(const CodeNode &n, const Inside &inside)
     within.maybe = within.lambda = true;
     within.aloneIn = within.leaving = false;
     changeStatement(*body, within);
+}
+
+// What is set many times has its last value in the end, and what is added its order; both on one widget, or
+// two ways of adding, would come in another order than they did.
+bool Cutter::keepsOrder(const Deferred &told)
+{
+    for (const Deferred &d : std::as_const(out_.deferred)) {
+        if (!d.widgets.intersects(told.widgets))
+            continue;
+        const bool one = d.method == told.method, made = !d.replay.isEmpty() || !told.replay.isEmpty();
+        // setText and setNum set the same, setText and setStyleSheet do not.
+        const bool apart = settingOf(d.method).isEmpty() || settingOf(d.method) != settingOf(told.method);
+        const bool fits = d.list != told.list ? false
+                          : !d.list           ? one || apart
+                          : made              ? d.byRow && told.byRow && !one
+                                              : one;
+        if (fits)
+            continue;
+        refuse(told.at, d.list != told.list
+                            ? told.widget + " is both set and added to in the middle of the work"
+                            : told.widget + " is " + (d.list ? "added to" : "set") +
+                                  " in several ways in the middle of the work, whose order would be lost");
+        return false;
+    }
+    return true;
 }
 
 // bar->setValue(bar->value() + 1): it goes on from where it was when the work began, and no further than a

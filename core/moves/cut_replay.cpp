@@ -166,16 +166,36 @@ bool Cutter::needsReplay(const CodeNode &s) const
         return s.children.size() == 1;
     if (s.is("new"))
         return true;
+    static const QStringList paints = {"repaint", "update"}; // no longer needed
     const CodeNode *object = s.is("method") ? s.child("object") : nullptr;
-    return object && (!object->is("member") || s.children.size() != 2 ||
-                      isItem(unit_.recordOfType(asWritten(s.children.last()).type)) ||
-                      nameOf(s.decl).startsWith("insert"));
+    return object && !paints.contains(nameOf(s.decl)) &&
+           (!object->is("member") || s.children.size() != 2 ||
+            isItem(unit_.recordOfType(asWritten(s.children.last()).type)) ||
+            nameOf(s.decl).startsWith("insert"));
+}
+
+// Two ways to add to one widget, one after the other: their order counts.
+bool Cutter::isMixed(const CodeNode &block, qsizetype at) const
+{
+    if (at + 1 >= block.children.size())
+        return false;
+    const CodeNode &one = block.children[at], &two = block.children[at + 1];
+    const auto on = [](const CodeNode &n) {
+        const CodeNode *object = n.is("method") ? n.child("object") : nullptr;
+        return object && object->is("member") ? object->decl : -1;
+    };
+    const auto adds = [this](const CodeNode &n) {
+        const QString name = nameOf(n.decl);
+        return name.startsWith("append") || name.startsWith("add") || name.startsWith("insert");
+    };
+    return on(one) >= 0 && on(one) == on(two) && one.decl != two.decl && adds(one) && adds(two);
 }
 
 // How many statements of the block, from that one on, are done when the result is shown; 0: none.
 int Cutter::replay(const CodeNode &block, qsizetype at, const Inside &inside)
 {
-    if (q_.steps || pieceOf(block.children[at]).kept.isEmpty() || !needsReplay(block.children[at]))
+    if (q_.steps || inside.loops.isEmpty() || pieceOf(block.children[at]).kept.isEmpty() ||
+        !(needsReplay(block.children[at]) || isMixed(block, at)))
         return 0;
     Replay r;
     qsizetype end = at;
@@ -196,7 +216,9 @@ int Cutter::replay(const CodeNode &block, qsizetype at, const Inside &inside)
                !block.children[i].children.first().children.isEmpty();
     for (qsizetype i = end; i < block.children.size(); ++i)
         used = used || effects_.locals(block.children[i]).reads.intersects(r.own);
-    if (end == at || !does || used || !rowsStay(r, inside) || (r.byRow && !readsStay(block.children[at], r)))
+    if (end == at || !does || used || !rowsStay(r, inside) ||
+        (r.byRow && q_.heard.contains(nameOf(Effects::root(*r.byRow)))) ||
+        (r.byRow && !readsStay(block.children[at], r)))
         return 0;
     replayed(block, at, end, r, inside);
     return int(end - at);
@@ -318,65 +340,71 @@ bool Cutter::isOncePerRow(const CodeNode &node, const CodeNode &read, const Code
     return false;
 }
 
+// Widgets of the window's that a group sets; what it only reads of some comes with its values.
+QSet<int> Cutter::widgetsOf(const CodeNode &block, qsizetype at, qsizetype end, const Replay &r) const
+{
+    QSet<int> widgets;
+    if (r.byRow)
+        widgets.insert(Effects::root(*r.byRow));
+    for (qsizetype i = at; i < end; ++i)
+        block.children[i].each([&](const CodeNode &n) {
+            for (const auto &[value, what] : r.values)
+                if (&n == value)
+                    return false;
+            const CodeDecl *d = unit_.decl(n.decl);
+            if (n.is("member") && d && d->kind == CodeDecl::Field && !effects_.bound(n.type).isEmpty())
+                widgets.insert(n.decl);
+            return true;
+        });
+    return widgets;
+}
+
 void Cutter::replayed(const CodeNode &block, qsizetype at, qsizetype end, const Replay &r,
                       const Inside &inside)
 {
     const CodeNode &first = block.children[at], &last = block.children[end - 1];
-    QStringList names, types, given, taken; // only the group's own names matter there
+    Deferred told;
+    told.at = first.begin;
+    told.list = true;
+    told.byRow = r.byRow != nullptr;
+    told.method = told.byRow ? nameOf(first.decl) : QString("replay");
+    told.widgets = widgetsOf(block, at, end, r);
+    QString base = told.widgets.isEmpty() ? QString("shown") : nameOf(*told.widgets.begin());
+    told.widget = base;
+    told.replay = "-"; // it is one: the text follows
+    if (!keepsOrder(told))
+        return;
+    QStringList types, given, taken; // only the group's own names matter there
     for (const int v : r.own)
         taken << nameOf(v);
     QList<TextChange> shown;
-    QString widget = r.byRow ? nameOf(Effects::root(*r.byRow)) : QString();
-    if (r.byRow)
-        deferredWidgets_.insert(Effects::root(*r.byRow));
-    for (qsizetype i = at; i < end; ++i)
-        block.children[i].each([&](const CodeNode &n) {
-            const CodeDecl *d = unit_.decl(n.decl);
-            if (n.is("member") && d && d->kind == CodeDecl::Field && !effects_.bound(n.type).isEmpty()) {
-                deferredWidgets_.insert(n.decl);
-                if (widget.isEmpty())
-                    widget = d->name;
-            }
-            return true;
-        });
     for (const auto &[v, what] : r.values) {
-        const QString text = textOf(*v);
         changeExpression(*v, inside);
-        given << CodeWriter::changed(q_.text, v->begin, v->end, out_.changes);
-        names << (v->is("name") ? nameOf(v->decl) : what);
-        while (names.indexOf(names.last()) < names.size() - 1 || taken.contains(names.last()))
-            names.last() += QString::number(names.size());
+        const QString text = CodeWriter::changed(q_.text, v->begin, v->end, out_.changes);
+        const bool wide = v->is("binary") || v->is("conditional") || v->is("operator");
+        given << (wide && r.values.size() == 1 ? '(' + text + ')' : text);
+        QString name = v->is("name") ? nameOf(v->decl) : what;
+        for (int n = 2; told.names.contains(name) || taken.contains(name); ++n)
+            name = what + QString::number(n);
+        told.names << name;
         types << typeName(v->type);
-        shown.append({v->begin, v->end, names.last()});
+        shown.append({v->begin, v->end, name});
     }
     made_ += r.own;
-    Deferred told;
-    told.widget = widget;
-    told.list = true;
-    told.method = "replay";
-    while (widget.endsWith('_'))
-        widget.chop(1);
-    told.field = fresh(widget + "Rows");
-    told.type = names.isEmpty()     ? QString("bool")
-                : names.size() == 1 ? types.first()
+    deferredWidgets_ += told.widgets;
+    while (base.endsWith('_'))
+        base.chop(1);
+    told.field = fresh(base + "Rows");
+    told.type = types.isEmpty()     ? QString("bool")
+                : types.size() == 1 ? types.first()
                                     : "std::tuple<" + types.join(", ") + '>';
-    told.names = names;
-    const qsizetype line = q_.text.lastIndexOf('\n', first.begin) + 1;
-    const QString indent = QString(first.begin - line, ' ');
+    const QString indent(first.begin - (q_.text.lastIndexOf('\n', first.begin) + 1), ' ');
     told.replay = shownText(r, first.begin, last.end, shown).replace('\n' + indent, "\n        ");
-    const QString to = "result." + told.field;
-    const QString text = names.size() > 1
-                             ? to + ".emplaceBack(" + given.join(", ") + ");"
-                             : to + " << " +
-                                   (names.isEmpty() ? QString("true")
-                                                    : (r.values.first().first->is("binary") ||
-                                                               r.values.first().first->is("conditional") ||
-                                                               r.values.first().first->is("operator")
-                                                           ? '(' + given.first() + ')'
-                                                           : given.first())) +
-                                   ';';
     dropWithin(first.begin, last.end);
-    out_.changes.append({first.begin, last.end, text});
+    out_.changes.append({first.begin, last.end,
+                         "result." + told.field +
+                             (given.size() > 1 ? ".emplaceBack(" + given.join(", ") + ");"
+                                               : " << " + given.value(0, "true") + ';')});
     out_.deferred << told;
 }
 

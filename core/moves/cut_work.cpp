@@ -353,11 +353,9 @@ bool Cutter::defer(const CodeNode &n, const Inside &inside)
     told.list = isAppend(method->name);
     told.type = typeName(method->takes.first());
     told.progress = cls->is("QProgressBar") && method->name == "setValue";
-    for (const Deferred &d : std::as_const(out_.deferred))
-        if (d.widget == told.widget && d.list != told.list) {
-            refuse(n.begin, told.widget + " is both set and added to in the middle of the work");
-            return true;
-        }
+    told.widgets.insert(Effects::root(*object));
+    if (!keepsOrder(told))
+        return true;
     deferSetter(n, *values.first(), inside, told);
     return true;
 }

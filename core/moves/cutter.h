@@ -61,6 +61,7 @@ private:
     QList<Effect> ownOf(const CodeNode &node) const;
     QString whyKept(const Effect &effect) const;
     void changeExpression(const CodeNode &node, const Inside &inside);
+    bool keepsOrder(const Deferred &told);
     bool goesOnByOne(const CodeNode &node, const CodeNode &value, const Deferred &told);
     void changeLambda(const CodeNode &lambda, const Inside &inside);
     bool callsAtOnce(const CodeNode &call) const;
@@ -99,6 +100,7 @@ private:
                         const QString &what) const;
     bool canReplay(const CodeNode &statement, Replay *replay, const Inside &inside) const;
     bool needsReplay(const CodeNode &statement) const;
+    bool isMixed(const CodeNode &block, qsizetype at) const;
     const CodeNode *itemAsked(const CodeNode *method) const;
     bool readsStay(const CodeNode &statement, const Replay &replay) const;
     bool rowsStay(const Replay &replay, const Inside &inside) const;
@@ -107,6 +109,7 @@ private:
     QString shownText(const Replay &replay, int begin, int end, QList<TextChange> shown);
     bool isOncePerRow(const CodeNode &node, const CodeNode &read, const CodeNode &set,
                       const CodeNode &statement) const;
+    QSet<int> widgetsOf(const CodeNode &block, qsizetype at, qsizetype end, const Replay &replay) const;
     void replayed(const CodeNode &block, qsizetype at, qsizetype end, const Replay &replay,
                   const Inside &inside);
 
