@@ -235,11 +235,11 @@ bool Cutter::leaveAtTurn(const CodeNode &n, QList<TextChange> *changes) const
     }
     bool fits = true;
     for (const CodeNode &c : n.children) {
-        const bool tells =
-            std::any_of(pieceOf(c).effects.begin(), pieceOf(c).effects.end(), [](const Effect &e) {
-                return e.kind != Effect::ReadsWidget && e.kind != Effect::ReadsShared;
-            });
-        fits = fits && ((!tells && !pieceOf(c).returns) || leaveAtTurn(c, changes));
+        const Piece part = pieceOf(c);
+        const bool tells = std::any_of(part.effects.begin(), part.effects.end(), [](const Effect &e) {
+            return e.kind != Effect::ReadsWidget && e.kind != Effect::ReadsShared;
+        });
+        fits = fits && ((!tells && !part.returns) || leaveAtTurn(c, changes));
     }
     return fits;
 }

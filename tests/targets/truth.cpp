@@ -5,7 +5,7 @@
 //   CALL COUNT LINE NAME
 // for how often each handler ran; and
 //   TURN START_NS LENGTH_NS
-// for every other turn of the loop that took long, as many small things do on a busy machine. Nothing that it does in a worker or in a loop of its own is a stall.
+// for every turn of the loop that took long, as many small things do on a busy machine. Nothing that it does in a worker or in a loop of its own is a stall.
 #include <QAbstractEventDispatcher>
 #include <QApplication>
 #include <QEventLoop>
@@ -84,7 +84,7 @@ void served(bool waits = false)
 {
     const long long at = now(), by = disturbed();
     constexpr long long worthTelling = 30'000'000;
-    if (waiting.empty() && awakeAt > 0 && at - awakeAt > worthTelling) {
+    if (awakeAt > 0 && at - awakeAt > worthTelling) {
         std::printf("TURN %lld %lld\n", awakeAt, at - awakeAt);
         std::fflush(stdout);
     }
