@@ -175,12 +175,17 @@ private:
         return out;
     }
 
+    Match structOf(const QString &type) const
+    {
+        return form("^struct " + QRegularExpression::escape(type) + " \\{\\n((?:[^}]*\\n)?)\\};")
+            .match(header_);
+    }
+
     // The types of what a struct in the header holds, in their order; of what is no struct, itself: what is
     // kept from step to step may be of another type than what it begins with.
     QStringList typesOf(const QString &type) const
     {
-        const Match m =
-            form("^struct " + QRegularExpression::escape(type) + " \\{\\n((?:[^}]*\\n)?)\\};").match(header_);
+        const Match m = structOf(type);
         if (!m.hasMatch())
             return {type + ' '};
         static const QRegularExpression field("^\\s*(.+?)(\\s|\\*)\\w+(?: = [^;]*|\\{\\})?;");
@@ -194,8 +199,7 @@ private:
     // What a struct in the header holds, in order.
     QStringList fieldsOf(const QString &type) const
     {
-        const Match m =
-            form("^struct " + QRegularExpression::escape(type) + " \\{\\n((?:[^}]*\\n)?)\\};").match(header_);
+        const Match m = structOf(type);
         static const QRegularExpression field("(\\w+)(?: = [^;]*|\\{\\})?;");
         QStringList names;
         for (const QString &line : m.captured(1).split('\n', Qt::SkipEmptyParts))

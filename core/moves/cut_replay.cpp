@@ -39,7 +39,6 @@ QString toldBy(const QString &method)
 // A group of statements in a row that only make rows and items.
 struct Cutter::Replay {
     QSet<int> own;                                      // variables that it declares
-    QSet<int> widgets;                                  // that it changes
     QList<std::pair<const CodeNode *, QString>> values; // that come with the result, and what they are
     const CodeNode *byRow = nullptr;                    // an item that is asked for by its row, and changed
     const CodeNode *item = nullptr;                     // how it is called there
