@@ -4,6 +4,7 @@
 #include "core/build/word_meanings.h"
 #include "core/edits/rename.h"
 #include "core/findings/names.h"
+#include "core/sentences/sentence.h"
 
 namespace pipit::cli
 {
@@ -32,12 +33,15 @@ struct Add {
     QStringList properties;
     bool thread = false;
 
+    Result<AddRequest> request() const;
     void takes(Words &words)
     {
         words.word("PROJECT", project, Words::Needed);
-        words.word("PARENT", parent, Words::Needed, "What it goes into; . is the window");
-        words.word("CLASS", className, Words::Needed, "A class or a plain word, as in button");
-        words.word("NAME", name, Words::Needed, "A name, or several as in key_{0..9}");
+        words.word(
+            "PARENT", parent, Words::Needed,
+            "What it goes into, . is the window; or the whole sentence, as in 'button go \"Go\" in keypad'");
+        words.word("CLASS", className, Words::MayBeLeftOut, "A class or a plain word, as in button");
+        words.word("NAME", name, Words::MayBeLeftOut, "A name, or several as in key_{0..9}");
         words.list("PROPERTY", properties, Words::MayBeLeftOut,
                    "name=value; {} stands for what the name's braces stand for");
         words.word("--like", base, Words::MayBeLeftOut,
@@ -48,8 +52,17 @@ struct Add {
     int run() const;
 };
 
-int Add::run() const
+// A whole sentence, as the window's line takes it, or its parts as words.
+Result<AddRequest> Add::request() const
 {
+    if (className.isEmpty()) {
+        auto said = parseAddLine(parent);
+        if (said && !header.isEmpty())
+            return Problem{"The sentence names its header itself", {}, "Write from HEADER in it"};
+        return said;
+    }
+    if (name.isEmpty())
+        return Problem{"The name is missing", {}, "Write PARENT CLASS NAME, or the whole as one sentence"};
     AddRequest r;
     r.words = className;
     r.name = name;
@@ -57,17 +70,26 @@ int Add::run() const
     r.header = header;
     r.thread = thread;
     if (header.isEmpty() && (thread || !base.isEmpty()))
-        return fail({"Only a class of your own has --like or --thread", {}, "Name its header with --from"});
+        return Problem{"Only a class of your own has --like or --thread", {}, "Name its header with --from"};
     for (const QString &one : properties) {
         auto pair = assignment(one);
         if (!pair)
-            return fail(pair.problem());
+            return pair.problem();
         r.properties.append(*pair);
     }
+    r.parent = parent;
+    return r;
+}
+
+int Add::run() const
+{
+    const auto wanted = request();
+    if (!wanted)
+        return fail(wanted.problem());
     return edit(project, [&](Workspace &w) -> Outcome {
-        if (!header.isEmpty()) // its properties can be set with it
-            w.takeOwnClasses(readOwnClasses(w.place(), w.project(), header));
-        auto made = w.add(r, parent);
+        if (!wanted->header.isEmpty()) // its properties can be set with it
+            w.takeOwnClasses(readOwnClasses(w.place(), w.project(), wanted->header));
+        auto made = w.add(*wanted, wanted->parent.isEmpty() ? QString(".") : wanted->parent);
         if (!made)
             return made.problem();
         print(made->size() > 1 ? QStringLiteral("Added %1: %2.").arg(made->size()).arg(made->join(", "))
@@ -193,10 +215,12 @@ struct Undo {
 int Undo::run() const
 {
     return edit(project, [&](Workspace &w) -> Outcome {
-        const QString what = w.undoText();
-        if (auto ok = w.undo(); !ok)
-            return ok;
-        print("Undone: " + what + '.');
+        const auto taken = w.undo();
+        if (!taken)
+            return taken.problem();
+        print("Undone: " + taken->text + '.');
+        for (const StepTaken::Left &left : taken->left)
+            print("Note: " + left.sentence() + (left.text.isEmpty() ? "." : ":\n" + left.text));
         return Done{};
     });
 }
@@ -215,9 +239,12 @@ struct Remove {
 int Remove::run() const
 {
     return edit(project, [&](Workspace &w) -> Outcome {
-        if (auto ok = w.remove(name); !ok)
-            return ok;
+        const auto removed = w.remove(name);
+        if (!removed)
+            return removed.problem();
         print("Removed " + name + '.');
+        for (const QString &also : removed->sentences({name}))
+            print(also + '.');
         for (const QString &use : w.usesInCode({name}))
             print("Note: " + use + '.');
         return Done{};

@@ -3,6 +3,7 @@
 
 #include "core/base/duration_text.h"
 #include "core/exports/exports.h"
+#include "core/pace/coverage.h"
 
 #include <QFileInfo>
 #include <QJsonArray>
@@ -82,6 +83,7 @@ int What::run() const
 {
     return with(recording, [&](Recording &r) {
         const Contents c = contentsOf(r);
+        const QStringList missing = coverageOf(r.trace, r.info, r.recordedTo).missing;
         QJsonObject spans;
         for (auto it = c.spans.constBegin(); it != c.spans.constEnd(); ++it)
             spans[it.key()] = it.value();
@@ -94,6 +96,7 @@ int What::run() const
                                   {"duration_ns", qint64(r.trace.now() - r.trace.firstTime())},
                                   {"threads", int(r.trace.threadCount())},
                                   {"lost", qint64(r.trace.lost())},
+                                  {"missing", QJsonArray::fromStringList(missing)},
                                   {"spans", spans},
                                   {"names", QJsonArray::fromStringList(sorted(c.names))},
                                   {"captions", QJsonArray::fromStringList(sorted(c.captions))},
@@ -116,6 +119,8 @@ int What::run() const
         for (const char *k : {"turns", "dispatches", "signals", "calls", "messages"})
             counts << QStringLiteral("%1 %2").arg(c.spans.value(k)).arg(QLatin1String(k));
         print("Holds      " + counts.join(", "));
+        for (const QString &each : missing)
+            print("Missing    " + each + '.');
         print("\nWhat may be private in it:");
         const auto list = [](const QString &what, const QStringList &all) {
             if (!all.isEmpty())

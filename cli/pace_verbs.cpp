@@ -3,6 +3,7 @@
 
 #include "core/base/files.h"
 #include "core/exports/proof_page.h"
+#include "core/pace/coverage.h"
 #include "core/pace/strains.h"
 
 #include <QFileInfo>
@@ -12,6 +13,16 @@ namespace pipit::cli
 
 namespace
 {
+
+// What is not among the rows: for people with them, beside JSON on the other stream, where there is more to
+// it than that there is nothing.
+void say(bool json, const QString &denied)
+{
+    if (!json)
+        print(denied);
+    else if (denied.contains("known"))
+        std::fprintf(stderr, "pipit: %s\n", qPrintable(denied));
+}
 
 struct Stalls : OfRecording {
     int budget = int(stallBudget.count());
@@ -115,11 +126,9 @@ int Stalls::run() const
             }
         };
         tell(stalls);
-        if (!json && stalls.empty())
-            print(QStringLiteral("No stall over %1 ms%2.")
-                      .arg(budget)
-                      .arg(r.trace.lost() ? " in what was recorded; around what was lost nothing is known"
-                                          : ""));
+        if (stalls.empty())
+            say(json, coverageOf(r.trace, r.info, r.recordedTo)
+                          .denied(QStringLiteral("No stall over %1 ms").arg(budget)));
         if (!json && !busy.empty())
             print("Busy, which stalls no window:");
         tell(busy);
@@ -279,6 +288,9 @@ QJsonObject timerJson(const TimerRow &t, const QString &thread)
             {"class", t.className},
             {"thread", thread},
             {"promised_ns", t.promised > 0 ? QJsonValue(qint64(t.promised)) : QJsonValue()},
+            {"single_shots", t.shots},
+            {"toolkit", t.toolkit},
+            {"objects", t.objects},
             {"ticks", t.ticks},
             {"idle_ticks", t.idle},
             {"alone_ticks", t.alone},
@@ -313,8 +325,8 @@ int Timers::run() const
         }
         if (json)
             printJson(rows);
-        else if (rows.isEmpty())
-            print("No timer ticked.");
+        if (rows.isEmpty())
+            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("No timer ticked"));
         return fine;
     });
 }
@@ -348,10 +360,8 @@ int Strains::run() const
         }
         if (json)
             printJson(rows);
-        else if (strains.empty())
-            print(QStringLiteral("Nothing%1.")
-                      .arg(r.trace.lost() ? " in what was recorded; around what was lost nothing is known"
-                                          : ""));
+        if (strains.empty())
+            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("Nothing"));
         return strains.empty() ? fine : findings;
     });
 }

@@ -191,14 +191,19 @@ int Lint::run() const
     auto found = findingsOf(w->project(), w->files());
     if (fix) {
         for (int round = 0; round < 100; ++round) { // one may hide or bring another
-            const auto it = std::find_if(found.begin(), found.end(),
-                                         [](const Finding &f) { return f.mend != Finding::Mend::None; });
+            const auto it = std::find_if(found.begin(), found.end(), [](const Finding &f) {
+                return f.mend != Finding::Mend::None && !f.costs;
+            });
             if (it == found.end())
                 break;
+            const Connection *c = w->project().connection(it->where);
+            const QString gone = c && it->mend == Finding::Mend::RemoveConnection
+                                     ? QStringLiteral(" Removed %1: %2.").arg(c->id, sentenceFor(*c))
+                                     : QString();
             if (auto ok = mend(*w, *it); !ok)
                 return fail(ok.problem());
             if (!json)
-                print("mended: " + it->message);
+                print("mended: " + it->message + gone);
             found = findingsOf(w->project(), w->files());
         }
         if (auto ok = w->save(); !ok)

@@ -253,13 +253,25 @@ struct RunVerb {
     int run() const;
 };
 
+// A play as it is named from here, or else from the project's folder or its folder of plays.
+QString playNamed(const QString &given, const QString &projectFolder)
+{
+    for (const QString &path : {given, projectFolder + '/' + given, projectFolder + "/plays/" + given})
+        if (QFileInfo(path).isFile())
+            return path;
+    return given;
+}
+
 int RunVerb::run() const
 {
     std::unique_ptr<Built> built;
     if (const int code = buildIt(project, built, false, watching.stats); code != fine)
         return code;
     const Workspace &w = built->workspace;
-    return runProgram(specOf(w.place(), w.project(), built->program, record), watching);
+    Watching how = watching;
+    if (!how.play.isEmpty())
+        how.play = playNamed(how.play, w.place().folder);
+    return runProgram(specOf(w.place(), w.project(), built->program, record), how);
 }
 
 // All plays of a project, or those named: what keeps what was won.
@@ -294,7 +306,7 @@ int PlayVerb::run() const
     for (const QString &file : std::as_const(files)) {
         print("Play " + QFileInfo(file).fileName());
         Watching each;
-        each.play = file;
+        each.play = playNamed(file, w.place().folder);
         each.times = times;
         const int code = runProgram(specOf(w.place(), w.project(), built->program, {}), each);
         if (code == cannot)

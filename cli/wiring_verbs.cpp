@@ -130,7 +130,14 @@ struct Disconnect {
 
 int Disconnect::run() const
 {
-    return edit(project, [&](Workspace &w) { return w.disconnect(id); });
+    return edit(project, [&](Workspace &w) -> Outcome {
+        const Connection *c = w.project().connection(id);
+        const QString gone = c ? sentenceFor(*c) : QString();
+        if (auto ok = w.disconnect(id); !ok)
+            return ok;
+        print(QStringLiteral("Removed %1: %2.").arg(id, gone));
+        return Done{};
+    });
 }
 
 } // namespace

@@ -19,8 +19,9 @@ inline constexpr int controlVersion = 2;
 // What the recorder tells.
 namespace tells
 {
-inline constexpr char hello[] = "hello", limit[] = "limit", refused[] = "refused";
-inline constexpr const char *all[] = {hello, limit, refused};
+inline constexpr char hello[] = "hello", limit[] = "limit", refused[] = "refused",
+                      posting[] = "posting"; // an input, before it is posted: the program may end by it
+inline constexpr const char *all[] = {hello, limit, refused, posting};
 } // namespace tells
 
 // What Pipit asks for.
@@ -30,7 +31,7 @@ inline constexpr char window[] = "window", click[] = "click", type[] = "type", p
                       hover[] = "hover", drag[] = "drag", wheel[] = "wheel", state[] = "state",
                       idle[] = "idle", targets[] = "targets", picture[] = "picture", switchOff[] = "switch",
                       interval[] = "interval", quit[] = "quit";
-inline constexpr const char *all[] = {window, click, type,    press,   hover,     drag, wheel,
+inline constexpr const char *all[] = {window, click, type,    press,   hover,     drag,     wheel,
                                       state,  idle,  targets, picture, switchOff, interval, quit};
 } // namespace asks
 

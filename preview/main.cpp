@@ -2,9 +2,9 @@
 // user's code, and hands back its picture and geometry over shared memory.
 //
 // It reads one request a line on standard input: {"file": a project, "window": its root's name,
-// "width": 0, "height": 0, "memory": a name in shared memory, "scale": 1, "dark", "rtl", "longer",
-// "style"}; and answers with one line: {"ok": true, "width", "height", "stride", "problems",
-// "widgets": [{name, x, y, width, height}]}. It ends when its input ends.
+// "width": 0, "height": 0, "memory": a descriptor of shared memory that it was started with, "scale": 1,
+// "dark", "rtl", "longer", "style"}; and answers with one line: {"ok": true, "width", "height", "stride",
+// "problems", "widgets": [{name, x, y, width, height}]}. It ends when its input ends.
 #include "core/store/store.h"
 #include "preview/window_builder.h"
 
@@ -16,7 +16,6 @@
 
 #include <cstdio>
 #include <cstring>
-#include <fcntl.h>
 #include <iostream>
 #include <string>
 #include <sys/mman.h>
@@ -32,17 +31,12 @@ QJsonObject failure(const QString &text)
     return {{"ok", false}, {"error", text}};
 }
 
-QString handOver(const QImage &image, const QByteArray &name)
+QString handOver(const QImage &image, int fd)
 {
-    const int fd = shm_open(name.constData(), O_RDWR, 0600);
     const std::size_t bytes = std::size_t(image.sizeInBytes());
-    if (fd < 0 || ftruncate(fd, off_t(bytes)) != 0) {
-        if (fd >= 0)
-            close(fd);
+    if (fd < 0 || ftruncate(fd, off_t(bytes)) != 0)
         return "The shared memory for the picture cannot be used";
-    }
     void *memory = mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_SHARED, fd, 0);
-    close(fd);
     if (memory == MAP_FAILED)
         return "The shared memory for the picture cannot be mapped";
     std::memcpy(memory, image.constBits(), bytes);
@@ -97,7 +91,7 @@ QJsonObject answer(const QJsonObject &request)
     QImage image(window.size().boundedTo(QSize(4000, 4000)), QImage::Format_RGB32);
     image.fill(window.palette().color(QPalette::Window));
     window.render(&image);
-    if (const QString wrong = handOver(image, request["memory"].toString().toUtf8()); !wrong.isEmpty())
+    if (const QString wrong = handOver(image, request["memory"].toInt(-1)); !wrong.isEmpty())
         return failure(wrong);
     return {{"ok", true},
             {"width", image.width()},

@@ -32,7 +32,7 @@ void loadActs(bool captionsAllowed)
     void *library = dlopen(handsLibrary().c_str(), RTLD_NOW | RTLD_LOCAL);
     const auto entry = library ? reinterpret_cast<ActsEntry>(dlsym(library, actsEntry)) : nullptr;
     if (entry)
-        acts = entry(captionsAllowed);
+        acts = entry(captionsAllowed, [] { notifyPipit(link::tells::posting, {}); });
     else
         notifyPipit(
             link::tells::limit,

@@ -65,8 +65,10 @@ struct Acts {
 // Null in a program without widgets, or where the library is missing.
 extern const Acts *acts;
 
-// What the library exports. `captionsAllowed`: captions are texts as well, and texts may be masked.
-using ActsEntry = const Acts *(*)(bool captionsAllowed);
+// What the library exports. `captionsAllowed`: captions are texts as well, and texts may be masked. `posting`
+// is called on the recorder's thread before the first input of a request is posted: the program may end by
+// that input before there is an answer.
+using ActsEntry = const Acts *(*)(bool captionsAllowed, void (*posting)());
 inline constexpr char actsEntry[] = "pipit_acts";
 
 // Loads it, if the program has Qt Widgets. On the thread that builds the QCoreApplication, once.

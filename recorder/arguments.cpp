@@ -66,7 +66,7 @@ template <class T> static T valueOf(const void *at)
     return *static_cast<const T *>(at);
 }
 
-void SignalArguments::add(std::string &to, Form form, const void *at, bool wordByWord)
+void SignalArguments::add(std::string &to, Form form, const void *at, Say say)
 {
     char number[32];
     switch (form) {
@@ -92,10 +92,15 @@ void SignalArguments::add(std::string &to, Form form, const void *at, bool wordB
         to += number;
         return;
     case Form::Text: {
+        if (say == Say::Nothing) {
+            to += "…";
+            return;
+        }
         const QString &text = *static_cast<const QString *>(at);
-        to += wordByWord ? '"' + text.left(mostText).replace(u'\n', u' ').toStdString() +
-                               (text.size() > mostText ? "…\"" : "\"")
-                         : std::to_string(text.size()) + (text.size() == 1 ? " character" : " characters");
+        to += say == Say::Words
+                  ? '"' + text.left(mostText).replace(u'\n', u' ').toStdString() +
+                        (text.size() > mostText ? "…\"" : "\"")
+                  : std::to_string(text.size()) + (text.size() == 1 ? " character" : " characters");
         return;
     }
     case Form::Other:
@@ -127,15 +132,17 @@ bool SignalArguments::mayBeTold()
 
 void SignalArguments::tell(ThreadLog *log, QObject *sender, int index, void **values)
 {
+    if (!textsMayBeTold) // a number or a length is what somebody entered, too
+        return;
     const Carried &c = carriedBy(sender->metaObject(), index);
     if (!c.readable || !values || !mayBeTold())
         return;
-    const bool wordByWord = ownTexts && !isSecret(sender);
+    const Say say = isSecret(sender) ? Say::Nothing : ownTexts ? Say::Words : Say::Length;
     std::string text;
     for (int i = 0; i < c.count; ++i) {
         if (i)
             text += ", ";
-        values[i + 1] ? add(text, c.forms[std::size_t(i)], values[i + 1], wordByWord) : (void)(text += "…");
+        values[i + 1] ? add(text, c.forms[std::size_t(i)], values[i + 1], say) : (void)(text += "…");
     }
     log->text(link::Kind::Fact, std::uint32_t(link::Fact::Arguments), text.data(), text.size());
 }

@@ -1,5 +1,6 @@
 // What a signal carries, in readable form: truth values, numbers, enumerations, texts. Told as a fact within
-// the signal (link/facts.h), of at most a thousand signals a second on a thread.
+// the signal (link/facts.h), of at most a thousand signals a second on a thread. Nothing where texts are
+// masked; of a text of another's program its length; of a field that hides what is typed not even that.
 //
 // Threads: one for each.
 #pragma once
@@ -31,7 +32,8 @@ private:
         std::array<Form, mostArguments> forms{};
     };
     static Form formOf(QMetaType type);
-    static void add(std::string &to, Form form, const void *at, bool wordByWord);
+    enum class Say : std::uint8_t { Nothing, Length, Words }; // of a text
+    static void add(std::string &to, Form form, const void *at, Say say);
     const Carried &carriedBy(const QMetaObject *of, int index);
     bool mayBeTold();
 

@@ -7,6 +7,9 @@
 #include <QtCore/QLoggingCategory>
 #include <QtCore/QString>
 
+#include <algorithm>
+#include <cctype>
+
 namespace pipit::recorder
 {
 
@@ -16,10 +19,20 @@ namespace
 using Install = QtMessageHandler (*)(QtMessageHandler);
 std::atomic<QtMessageHandler> next{nullptr};
 
+// What the tool-kit says begins with the function that says it, and names classes: "QObject::connect: …".
+bool isOfToolkit(const QByteArray &text)
+{
+    const qsizetype end = text.indexOf(':');
+    return end > 1 && text[0] == 'Q' && text[1] >= 'A' && text[1] <= 'Z' &&
+           std::all_of(text.begin(), text.begin() + end, [](char c) { return std::isalnum(c) || c == '_'; });
+}
+
 void onMessage(QtMsgType type, const QMessageLogContext &context, const QString &text)
 {
     if (ThreadLog *log = ThreadLog::current()) {
-        const QByteArray bytes = text.toUtf8();
+        QByteArray bytes = text.toUtf8();
+        if (!textsMayBeTold && !isOfToolkit(bytes))
+            bytes = "(masked)"; // a program's own may hold anything
         log->text(link::Kind::Message, std::uint32_t(type), bytes.constData(), std::size_t(bytes.size()));
     }
     if (QtMessageHandler handler = next.load())

@@ -22,7 +22,7 @@ namespace
 using Word = std::uintptr_t;
 using Function = Word (*)(void *, Word, Word);
 
-enum class Given { Nothing, Switch, Number, Caption, Contents };
+enum class Given { Nothing, Switch, Number, Value, Caption, Contents }; // Value: a number that it shows
 
 struct Touch {
     StubId stub;
@@ -37,6 +37,10 @@ QByteArray valueOf(Given given, Word value)
     switch (given) {
     case Given::Switch:
         return (value & 1) ? "\ttrue" : "\tfalse";
+    case Given::Value:
+        if (!textsMayBeTold)
+            return {};
+        [[fallthrough]];
     case Given::Number:
         return '\t' + QByteArray::number(int(value));
     case Given::Caption: // what may be told of it is the caller's to say
@@ -100,11 +104,11 @@ const std::array<Touch, 33> touches{{
     {StubButtonChecked, "checked", Given::Switch, &hook<2>},
     {StubLineText, "text", Given::Contents, &hook<3>},
     {StubLineClear, "text", Given::Nothing, &hook<4>},
-    {StubBarValue, "value", Given::Number, &hook<5>},
-    {StubSliderValue, "value", Given::Number, &hook<6>},
-    {StubSpinValue, "value", Given::Number, &hook<7>},
+    {StubBarValue, "value", Given::Value, &hook<5>},
+    {StubSliderValue, "value", Given::Value, &hook<6>},
+    {StubSpinValue, "value", Given::Value, &hook<7>},
     {StubStatusText, "text", Given::Caption, &hook<8>},
-    {StubComboIndex, "index", Given::Number, &hook<9>},
+    {StubComboIndex, "index", Given::Value, &hook<9>},
     {StubPlainText, "text", Given::Contents, &hook<10>},
     {StubPlainAppend, "text", Given::Contents, &hook<11>},
     {StubEditPlainText, "text", Given::Contents, &hook<12>},

@@ -409,11 +409,8 @@ void Outline::removeSelected()
         return;
     const WidgetNode *above = session_->document.project().parentOf(names.first());
     const QString next = above ? above->name : QString();
-    if (!session_->document.edit([&](Workspace &w) { return w.removeAll(names); }))
-        return;
-    session_->selection.select({next, {}, {}});
-    if (const QStringList uses = session_->document.workspace().usesInCode(names); !uses.isEmpty())
-        Q_EMIT session_->messages.note(uses.mid(0, 3).join("; ") + '.');
+    if (session_->document.remove(names))
+        session_->selection.select({next, {}, {}});
 }
 
 void Outline::copy()

@@ -6,7 +6,6 @@
 #include "core/catalog/catalog.h"
 
 #include <QCoreApplication>
-#include <QDir>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -40,16 +39,36 @@ std::chrono::nanoseconds processorTime(qint64 process)
 
 } // namespace
 
+SharedMemory::SharedMemory(const char *name) : fd(::memfd_create(name, MFD_CLOEXEC)) {}
+
+SharedMemory::~SharedMemory()
+{
+    if (fd >= 0)
+        ::close(fd);
+}
+
+Outcome SharedMemory::hold(const QByteArray &bytes) const
+{
+    bool whole = fd >= 0 && ::ftruncate(fd, 0) == 0;
+    for (qsizetype done = 0; whole && done < bytes.size();) {
+        const ssize_t n =
+            ::pwrite(fd, bytes.constData() + done, std::size_t(bytes.size() - done), off_t(done));
+        whole = n > 0;
+        done += n;
+    }
+    return whole ? Outcome(Done{})
+                 : Problem{"There is no memory to hand the project to the preview", {}, "Close something"};
+}
+
 PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
     fit();
     setAccessibleName("Preview of the window");
-    static int number = 0;
-    const QString id = QStringLiteral("%1-%2").arg(QCoreApplication::applicationPid()).arg(++number);
-    memoryName_ = "/pipit-preview-" + id.toUtf8();
-    projectFile_ = QDir::tempPath() + "/pipit-preview-" + id + ".pipit";
-    memory_ = shm_open(memoryName_.constData(), O_RDWR | O_CREAT | O_EXCL, 0600);
-    process_.setChildProcessModifier([] { (void)::nice(10); }); // the window comes first
+    process_.setChildProcessModifier([picture = picture_->fd, project = project_->fd] {
+        (void)::nice(10); // the window comes first
+        for (const int fd : {picture, project})
+            (void)::fcntl(fd, F_SETFD, 0); // this child has them, and no other
+    });
     soon_.setSingleShot(true);
     soon_.setInterval(60ms);
     patience_.setSingleShot(true);
@@ -76,10 +95,6 @@ PreviewView::~PreviewView()
     if (!process_.waitForFinished(200))
         process_.kill();
     process_.waitForFinished(200);
-    if (memory_ >= 0)
-        ::close(memory_);
-    shm_unlink(memoryName_.constData());
-    QFile::remove(projectFile_);
 }
 
 void PreviewView::start()
@@ -111,7 +126,7 @@ void PreviewView::ask()
     window_ = meant();
     waiting_ = true;
     inQuiet(
-        this, [project, file = projectFile_] { return writeFile(file, projectBytes(project)); },
+        this, [project, to = project_] { return to->hold(projectBytes(project)); },
         [this](const Outcome &ok) { send(ok); });
 }
 
@@ -127,9 +142,9 @@ void PreviewView::send(const Outcome &written)
     patience_.start();
     asked_ = std::chrono::steady_clock::now();
     hadByThen_ = processorTime(process_.processId());
-    const QJsonObject request{{"file", projectFile_},
+    const QJsonObject request{{"file", project_->path()},
                               {"window", window_},
-                              {"memory", QString::fromUtf8(memoryName_)},
+                              {"memory", picture_->fd},
                               {"scale", options_.scale},
                               {"dark", options_.dark},
                               {"rtl", options_.rightToLeft},
@@ -156,11 +171,11 @@ void PreviewView::takePicture(int w, int h, int stride)
 {
     struct stat st {
     };
-    if (w <= 0 || h <= 0 || w > 4000 || h > 4000 || stride < w * 4 || fstat(memory_, &st) != 0 ||
+    if (w <= 0 || h <= 0 || w > 4000 || h > 4000 || stride < w * 4 || fstat(picture_->fd, &st) != 0 ||
         st.st_size < off_t(stride) * h)
         return;
     const std::size_t bytes = std::size_t(stride) * std::size_t(h);
-    void *p = mmap(nullptr, bytes, PROT_READ, MAP_SHARED, memory_, 0);
+    void *p = mmap(nullptr, bytes, PROT_READ, MAP_SHARED, picture_->fd, 0);
     if (p == MAP_FAILED)
         return;
     image_ = QImage(static_cast<const uchar *>(p), w, h, stride, QImage::Format_RGB32).copy();

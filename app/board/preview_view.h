@@ -16,9 +16,20 @@
 #include <QWidget>
 
 #include <chrono>
+#include <memory>
 
 namespace pipit::app
 {
+
+// Memory without a name in any folder, handed to a child by its descriptor. Any thread; one at a time.
+struct SharedMemory {
+    explicit SharedMemory(const char *name);
+    ~SharedMemory();
+    Q_DISABLE_COPY_MOVE(SharedMemory)
+    Outcome hold(const QByteArray &bytes) const;                                // these, and no more
+    QString path() const { return QStringLiteral("/proc/self/fd/%1").arg(fd); } // in the child
+    const int fd;                                                               // -1: there is none
+};
 
 class PreviewView : public QWidget
 {
@@ -95,11 +106,11 @@ private:
     QTimer soon_, patience_;
     std::chrono::steady_clock::time_point asked_;
     std::chrono::nanoseconds hadByThen_{}; // of the processor, when it was asked
-    QByteArray memoryName_;
-    int memory_ = -1;
-    QString projectFile_; // where the asked-for version is written
-    QString window_;      // the root's name of the one shown
-    QString always_;      // the one to show, whatever is selected
+    // The asked-for version, and the picture of it. A worker may still write when this is gone.
+    std::shared_ptr<SharedMemory> project_ = std::make_shared<SharedMemory>("pipit-project"),
+                                  picture_ = std::make_shared<SharedMemory>("pipit-picture");
+    QString window_; // the root's name of the one shown
+    QString always_; // the one to show, whatever is selected
     bool large_ = false;
     int room_ = QWIDGETSIZE_MAX;
     QImage image_;

@@ -311,13 +311,8 @@ void WiringView::moveSelected(int by)
 void WiringView::removeHandler()
 {
     const QString name = session_->selection.now().handler;
-    const Handler *h = session_->document.isOpen() ? session_->document.project().handler(name) : nullptr;
-    if (!h)
-        return;
-    const QString file = h->file;
-    if (session_->document.edit([&](Workspace &w) { return w.remove(name); }))
-        Q_EMIT session_->messages.note(
-            QStringLiteral("%1 is removed, its code in %2 too. Ctrl+Z brings both back.").arg(name, file));
+    if (session_->document.isOpen() && session_->document.project().handler(name))
+        session_->document.remove({name});
 }
 
 void WiringView::removeSelected()

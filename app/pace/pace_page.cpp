@@ -221,10 +221,12 @@ const Stall *PacePage::current() const
 // Of a recording that is not read to its end nothing is claimed.
 void PacePage::tellEmpty()
 {
-    stalls_->setEmptyText(session_->shown.reading()
-                              ? "The recording is being read. Its stalls stand here then."
-                              : "No stall so far. When the loop is blocked for more than 50 ms, it stands "
-                                "here with who blocked it and what waited.");
+    const Coverage seen = session_->shown.coverage();
+    stalls_->setEmptyText(
+        session_->shown.reading() ? "The recording is being read. Its stalls stand here then."
+        : seen.whole() ? "No stall so far. When the loop is blocked for more than 50 ms, it stands "
+                         "here with who blocked it and what waited."
+                       : seen.denied("No stall"));
 }
 
 void PacePage::refresh()
@@ -256,7 +258,7 @@ void PacePage::refresh()
         if (!f.busy.empty() && rows.empty()) {
             Row r;
             r.heading = true;
-            r.text = "No stall";
+            r.text = session_->shown.coverage().whole() ? "No stall" : "No stall in what was recorded";
             rows.push_back(r);
         }
         if (!f.busy.empty()) {

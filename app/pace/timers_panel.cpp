@@ -57,7 +57,7 @@ void TimersPanel::fill()
         if (std::exchange(own, t.known) && !t.known) {
             Row heading;
             heading.heading = true;
-            heading.text = "Timers that objects have for themselves, most of them the tool-kit's";
+            heading.text = "Single shots, and timers that objects have for themselves";
             rows.push_back(std::move(heading));
         }
         Row r;

@@ -232,16 +232,55 @@ void Document::userTextChanged()
     typing_.start();
 }
 
+bool Document::remove(const QStringList &names)
+{
+    QStringList also;
+    const bool done = edit([&](Workspace &w) -> Outcome {
+        const auto removed = w.removeAll(names);
+        if (!removed)
+            return removed.problem();
+        also = removed->sentences(names) + w.usesInCode(names);
+        return Done{};
+    });
+    if (!done)
+        return false;
+    constexpr qsizetype most = 4; // in one line
+    if (also.size() > most)
+        also = also.mid(0, most - 1) << QStringLiteral("and %1 more").arg(also.size() - most + 1);
+    Q_EMIT messages_->note(names.join(", ") + " removed. " + (also.isEmpty() ? "" : also.join("; ") + ". ") +
+                           "Ctrl+Z brings back what went.");
+    return true;
+}
+
 void Document::undo()
 {
     if (workspace_ && workspace_->canUndo())
-        edit([](Workspace &w) { return w.undo(); });
+        step(&Workspace::undo);
 }
 
 void Document::redo()
 {
     if (workspace_ && workspace_->canRedo())
-        edit([](Workspace &w) { return w.redo(); });
+        step(&Workspace::redo);
+}
+
+// Text that does not fit any more is offered, so that it is not lost.
+void Document::step(Result<StepTaken> (Workspace::*which)())
+{
+    QStringList said;
+    QString texts;
+    edit([&](Workspace &w) -> Outcome {
+        const auto taken = (w.*which)();
+        if (!taken)
+            return taken.problem();
+        for (const StepTaken::Left &left : taken->left) {
+            said << left.sentence() + '.';
+            texts += left.text;
+        }
+        return Done{};
+    });
+    if (!said.isEmpty())
+        Q_EMIT textLeft(said.join(' '), texts);
 }
 
 void Document::save(std::function<void()> then)

@@ -36,6 +36,8 @@ public:
 
     // Does an edit and tells everyone; a problem is said. True if it was done.
     bool edit(const std::function<Outcome(Workspace &)> &what);
+    // Removes objects or handlers and says what went with them; true if it was done.
+    bool remove(const QStringList &names);
     void undo();
     void redo();
     void userTextChanged(); // by the editor, while typing
@@ -76,9 +78,13 @@ Q_SIGNALS:
     void clashesChanged();  // user files that stand otherwise here and on disk
     void projectReplaced(); // what was unsaved here did not go with what was changed outside
     void unsavedFound();    // work of an earlier time that was not saved
+    // A step was taken back or done again, all but text whose place was edited since; the text, empty where
+    // nothing is lost.
+    void textLeft(const QString &sentences, const QString &text);
 
 private:
     void adopt(Workspace w);
+    void step(Result<StepTaken> (Workspace::*which)());
     void tellChange();
     void written(const Workspace::SaveWork &work, const Result<QByteArray> &bytes);
     void checkWiring();

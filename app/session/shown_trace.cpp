@@ -138,6 +138,14 @@ void ShownTrace::ended(const QString &ending, std::vector<Stall> stalls, std::ve
     Q_EMIT figuresChanged();
 }
 
+Coverage ShownTrace::coverage() const
+{
+    if (!trace() || reading())
+        return {};
+    return recording_ ? coverageOf(recording_->trace, recording_->info, recording_->recordedTo)
+                      : coverageOf(*trace());
+}
+
 QString ShownTrace::recordedAt() const
 {
     if (recording_)

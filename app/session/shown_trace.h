@@ -5,6 +5,7 @@
 
 #include "app/session/live_watch.h"
 #include "app/session/messages.h"
+#include "core/pace/coverage.h"
 #include "core/runs/recording.h"
 
 #include <QTimer>
@@ -44,6 +45,8 @@ public:
     // Where all of it is on the disk; empty while it is read, or runs, and of a run that was not kept.
     QString recordedAt() const;
     const LiveFigures &figures() const { return figures_; }
+    // What of it was not seen; whole before there is one, and while it is read.
+    Coverage coverage() const;
     QString lastEnding() const { return ending_; }
 
 Q_SIGNALS:

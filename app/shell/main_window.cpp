@@ -4,6 +4,7 @@
 #include "core/base/files.h"
 
 #include <QApplication>
+#include <QClipboard>
 #include <QCloseEvent>
 #include <QDir>
 #include <QFileDialog>
@@ -165,6 +166,7 @@ void MainWindow::hearSession()
         showState();
     });
     connect(&session_.document, &Document::unsavedFound, this, &MainWindow::offerUnsaved);
+    connect(&session_.document, &Document::textLeft, this, &MainWindow::offerText);
     connect(&session_.document, &Document::projectReplaced, this, [this] {
         ask("The project was changed outside at the same places as here. What is on disk is shown now.",
             "Keep what was here", [this] { session_.document.keepOwnProject(); });
@@ -422,6 +424,15 @@ void MainWindow::offerUnsaved()
     ask("Work on this project was not saved the last time. Bring it back as one step that can be "
         "undone, or go on with what is on disk.",
         "Bring it back", [this] { session_.document.recoverUnsaved(); });
+}
+
+void MainWindow::offerText(const QString &sentences, const QString &text)
+{
+    if (text.isEmpty())
+        tell(sentences, true);
+    else
+        ask(sentences + " All else of the step is done.", "Copy the text",
+            [text] { QApplication::clipboard()->setText(text); });
 }
 
 void MainWindow::showState()

@@ -83,6 +83,7 @@ private:
     void tell(const QString &text, bool broken);
     void ask(const QString &text, const QString &action, const std::function<void()> &answer);
     void offerUnsaved();
+    void offerText(const QString &sentences, const QString &text);
     void showState();
     QString folderToStartIn() const; // a file dialog
     void askForProject();

@@ -59,8 +59,13 @@ QString Ribbon::figure() const
     if (f.open)
         return QStringLiteral("%1 is blocking the loop, %2")
             .arg(f.open->contributors.front().handler.name, durationText(f.open->duration));
-    if (f.stalls.empty())
-        return f.spans ? QStringLiteral("no stall over %1 ms").arg(stallBudget.count()) : QString();
+    if (f.stalls.empty()) {
+        const Coverage seen = session_->shown.coverage();
+        return !f.spans         ? QString()
+               : !seen.loopSeen ? QString("no loop seen yet")
+                                : QStringLiteral("no stall over %1 ms").arg(stallBudget.count()) +
+                                      (seen.whole() ? "" : ", where recorded");
+    }
     std::int64_t worst = 0;
     for (const Stall &s : f.stalls)
         worst = std::max(worst, s.duration);

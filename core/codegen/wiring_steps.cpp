@@ -14,7 +14,7 @@ QByteArray WiringWriter::state(const Handler &h) const
 Connection WiringWriter::ownerOf(const Handler &h) const
 {
     for (const Group &g : signals_)
-        if (g.c->to == h.name)
+        if (g.c->callsHandler(h.name))
             return *g.c;
     Connection nobody;
     nobody.to = h.name;

@@ -318,13 +318,14 @@ Result<QStringList> Workspace::setProperties(const QString &selector, const QStr
 {
     QStringList names;
     if (looksLikeSelector(selector) || project_.classOf(selector).isEmpty()) {
-        auto s = Selector::parse(selector);
+        const auto named = withNames(selector, project_);
+        if (!named)
+            return named.problem();
+        auto s = Selector::parse(*named);
         if (!s)
             return s.problem();
         for (const SelectorMatch &m : s->matches(project_))
             names << m.name;
-        if (names.isEmpty() && !looksLikeSelector(selector) && !Catalog::get().has(selector))
-            return unknownObject(project_, selector);
     } else {
         names << selector;
     }

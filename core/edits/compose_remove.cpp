@@ -2,6 +2,7 @@
 #include "core/edits/workspace.h"
 
 #include "core/catalog/catalog.h"
+#include "core/project/reach.h"
 #include "core/project/references.h"
 #include "core/userfiles/cpp_scan.h"
 
@@ -41,14 +42,38 @@ bool removeFrom(WidgetNode &parent, const QString &name, QStringList &gone)
 
 } // namespace
 
-Outcome Workspace::remove(const QString &object)
+Result<Removed> Workspace::remove(const QString &object)
 {
     return removeAll({object});
 }
 
+QStringList Removed::sentences(const QStringList &named) const
+{
+    QStringList all;
+    const auto listed = [&](const QStringList &names, const char *words) {
+        QStringList others;
+        for (const QString &name : names)
+            if (!named.contains(name))
+                others << name;
+        if (!others.isEmpty())
+            all << QString::fromLatin1(words) + others.join(", ");
+    };
+    listed(objects, "With it went ");
+    listed(handlers, "No longer called, so removed from the wiring: ");
+    for (const QString &function : functions)
+        all << "Code removed: " + function;
+    for (const Connection &c : connections)
+        all << QStringLiteral("Connection removed: %1 %2").arg(c.id, c.brief());
+    for (const QString &reference : references)
+        all << "Removed: " + reference;
+    for (const Connection &c : emptied)
+        all << QStringLiteral("%1 %2 stays, but nothing fits its selector any more").arg(c.id, c.brief());
+    return all;
+}
+
 // With the connections that call it and its functions in the user's file: what nothing declares any more
 // would not compile.
-Outcome Workspace::removeHandler(Edit &e, const QString &name)
+Outcome Workspace::removeHandler(Edit &e, const QString &name, Removed &removed)
 {
     const Handler h = *e.after.handler(name);
     auto text = files_.text(h.file);
@@ -64,12 +89,44 @@ Outcome Workspace::removeHandler(Edit &e, const QString &name)
         if (from > 0 && text->at(from - 1) == '\n') // the blank line before it
             --from;
         e.files.append({h.file, from, text->mid(from, to - from), {}});
+        removed.functions
+            << QStringLiteral("%1:%2 %3").arg(h.file).arg(lineAt(*text, d.headBegin)).arg(d.name);
     }
-    e.after.connections.removeIf([&](const Connection &c) {
-        return (c.targetKind == Connection::Target::Handler && c.to == name) || c.from == jobName(h);
-    });
+    const QString job = jobName(h);
+    if (!job.isEmpty())
+        removed.objects << job;
+    removed.handlers << name;
     e.after.handlers.removeIf([&](const Handler &each) { return each.name == name; });
     return Done{};
+}
+
+// The connections of all that is gone, and what else named it.
+void Workspace::removeTraces(Edit &e, Removed &removed) const
+{
+    Project &p = e.after;
+    const QSet<QString> dead(removed.objects.begin(), removed.objects.end());
+    const QSet<QString> handlers(removed.handlers.begin(), removed.handlers.end());
+    p.connections.removeIf([&](const Connection &c) {
+        const bool calls = c.targetKind == Connection::Target::Handler;
+        const bool gone = dead.contains(c.from) || (calls ? handlers : dead).contains(c.to);
+        if (gone)
+            removed.connections << c;
+        return gone;
+    });
+    for (const Reference &r : referencesIn(p))
+        if (dead.contains(r.name) && !dead.contains(r.owner))
+            removed.references
+                << QStringLiteral("%1 names no %2 any more (%3)").arg(r.owner, r.property, r.name);
+    for (const QString &name : std::as_const(removed.objects))
+        renameReferences(p, name, {});
+    const Reach before(e.before), after(p);
+    for (const Connection &c : std::as_const(p.connections)) {
+        if (c.select.isEmpty())
+            continue;
+        const auto had = before.sources(c), has = after.sources(c);
+        if (had && has && !had->isEmpty() && has->isEmpty())
+            removed.emptied << c;
+    }
 }
 
 QStringList Workspace::usesInCode(const QStringList &names)
@@ -92,17 +149,18 @@ QStringList Workspace::usesInCode(const QStringList &names)
     return uses;
 }
 
-Outcome Workspace::removeAll(const QStringList &objects)
+Result<Removed> Workspace::removeAll(const QStringList &objects)
 {
-    Edit e{"remove " + objects.join(", "), {}, project_, {}};
+    Edit e{"remove " + objects.join(", "), project_, project_, {}};
     Project &p = e.after;
-    QStringList gone;
+    Removed removed;
+    QStringList &gone = removed.objects;
     for (const QString &object : objects) {
         if (gone.contains(object))
             continue;
         if (p.windowOf(object) < 0 && p.handler(object)) {
-            if (auto ok = removeHandler(e, object); !ok)
-                return ok;
+            if (auto ok = removeHandler(e, object, removed); !ok)
+                return ok.problem();
             continue;
         }
         const int at = p.windowOf(object);
@@ -116,7 +174,12 @@ Outcome Workspace::removeAll(const QStringList &objects)
             for (auto it = named.begin(); it != named.end(); ++it)
                 if (it->window == at)
                     gone << it.key();
-            p.handlers.removeIf([&](const Handler &h) { return h.window == w.className; });
+            p.handlers.removeIf([&](const Handler &h) {
+                if (h.window != w.className)
+                    return false;
+                removed.handlers << h.name;
+                return true;
+            });
             p.windows.removeAt(at);
         } else if (w.timers.removeIf([&](const TimerNode &t) { return t.name == object; }) > 0 ||
                    w.objects.removeIf([&](const ObjectNode &o) { return o.name == object; }) > 0) {
@@ -126,13 +189,10 @@ Outcome Workspace::removeAll(const QStringList &objects)
                 QStringLiteral("%1 belongs to a handler").arg(object), {}, "Change the handler's shape"};
         }
     }
-    const QSet<QString> dead(gone.begin(), gone.end());
-    p.connections.removeIf([&](const Connection &c) {
-        return dead.contains(c.from) || (c.targetKind != Connection::Target::Handler && dead.contains(c.to));
-    });
-    for (const QString &name : std::as_const(gone))
-        renameReferences(p, name, {});
-    return apply(std::move(e));
+    removeTraces(e, removed);
+    if (auto ok = apply(std::move(e)); !ok)
+        return ok.problem();
+    return removed;
 }
 
 Outcome Workspace::move(const QString &widget, const QString &parent, int index)

@@ -7,6 +7,7 @@
 #include "core/codegen/wiring.h"
 #include "core/edits/where.h"
 #include "core/findings/keys.h"
+#include "core/findings/twice.h"
 #include "core/project/condition.h"
 #include "core/project/fit.h"
 #include "core/project/selector.h"
@@ -35,7 +36,7 @@ QString commonClass(const Reach &reach, const QStringList &sources, const QStrin
 
 // A new handler's own signature: what the first connection to it can give.
 Handler newHandler(Project &p, const QString &name, int window, const QString &cls, const Occasion &choice,
-                   bool several, const QString &convert)
+                   bool several, bool ticks, const QString &convert)
 {
     Handler h;
     h.id = p.newId("h");
@@ -50,7 +51,7 @@ Handler newHandler(Project &p, const QString &name, int window, const QString &c
     }
     h.arguments = choice.signal->types();
     const bool tick = choice.signal->name() == "clicked" || choice.signal->name() == "triggered";
-    if (tick && h.arguments == QStringList{"bool"}) // a plain button's tick is of no use
+    if (tick && !ticks && h.arguments == QStringList{"bool"}) // of no use: it is never ticked
         h.arguments.clear();
     for (const Conversion &c : conversions())
         if (!convert.isEmpty() && c.from == h.arguments.value(0) && c.says(convertChoice(convert).words)) {
@@ -180,6 +181,7 @@ private:
     Connection connection() const; // without its ends
     Outcome toMember();
     Outcome toHandlers();
+    void noteTwice();
     Outcome toHandler(const QString &name, const QStringList &from);
     Outcome toKnown(const Handler &handler, const QStringList &from) const;
     Outcome toNew(const QString &name, const QStringList &from);
@@ -192,7 +194,7 @@ private:
     Edit edit_;
     Connected done_;
     bool selector_ = false;
-    QString part_;
+    QString part_, select_;
     QList<SelectorMatch> all_; // who is meant
     Occasion choice_;
     QStringList sources_;           // those of them that have it
@@ -207,7 +209,11 @@ Outcome Connector::findSources()
     selector_ =
         looksLikeSelector(r_.source) || (!reach_.find(name) && Catalog::get().has(r_.source.trimmed()));
     if (selector_) {
-        auto s = Selector::parse(r_.source);
+        const auto named = withNames(r_.source.trimmed(), project_);
+        if (!named)
+            return named.problem();
+        select_ = *named;
+        auto s = Selector::parse(select_);
         if (!s)
             return s.problem();
         all_ = s->matches(project_);
@@ -272,7 +278,7 @@ Outcome Connector::toMember()
 {
     Connection c = connection();
     c.id = edit_.after.newId("c");
-    (selector_ ? c.select : c.from) = selector_ ? r_.source : sources_.first();
+    (selector_ ? c.select : c.from) = selector_ ? select_ : sources_.first();
     c.to = r_.target.section('.', 0, 0);
     c.toMember = r_.target.section('.', 1);
     c.targetKind = r_.opens ? Connection::Target::Open : Connection::Target::Slot;
@@ -306,13 +312,14 @@ Outcome Connector::toHandlers()
         c.id = edit_.after.newId("c");
         c.to = each ? QString(r_.target).replace('*', stars_.value(s)) : r_.target;
         c.from = each ? s : selector_ ? QString() : sources_.first();
-        c.select = selector_ && !each ? r_.source.trimmed() : QString();
+        c.select = selector_ && !each ? select_ : QString();
         edit_.after.connections.append(c); // first: a stub is written for it
         if (auto ok = toHandler(c.to, each ? QStringList{s} : sources_); !ok)
             return ok;
         done_.connections << c.id;
         done_.notes += keyNotes(edit_.after, c);
     }
+    noteTwice();
     QHash<QString, QString> append; // by file
     if (!stubs_.isEmpty())
         for (const Stubs stubs(edit_.after); const Handler &h : std::as_const(stubs_))
@@ -326,6 +333,21 @@ Outcome Connector::toHandlers()
     done_.connection = done_.connections.first();
     done_.handler = edit_.after.connection(done_.connection)->to;
     return Done{};
+}
+
+// That a handler is called by another connection too, each time or sometimes.
+void Connector::noteTwice()
+{
+    const Reach after(edit_.after);
+    Twice twice(after);
+    for (const Connection &c : std::as_const(edit_.after.connections)) {
+        if (!c.enabled || c.what() != choice_.stored || c.targetKind != Connection::Target::Handler)
+            continue;
+        const auto sources = after.sources(c);
+        for (const Twice::Pair &pair : sources ? twice.take(c, *sources) : QList<Twice::Pair>())
+            if (done_.connections.contains(c.id))
+                done_.notes << pair.sentence();
+    }
 }
 
 Outcome Connector::toHandler(const QString &name, const QStringList &from)
@@ -366,8 +388,11 @@ Outcome Connector::toNew(const QString &name, const QStringList &from)
         if (reach_.find(s)->window != window || edit_.after.windows[window].root.name == s)
             window = 0;
     const QString cls = commonClass(reach_, from, part_);
-    Handler made =
-        newHandler(edit_.after, name, window, cls, choice_, from.size() > 1 || r_.withSource, r_.convert);
+    const QSet<QString> checkable = part_.isEmpty() ? checkableNames(project_) : QSet<QString>();
+    const bool ticks =
+        std::all_of(from.begin(), from.end(), [&](const QString &s) { return checkable.contains(s); });
+    Handler made = newHandler(edit_.after, name, window, cls, choice_, from.size() > 1 || r_.withSource,
+                              ticks, r_.convert);
     const QString owner = edit_.after.windows[window].className;
     if (userFiles_.isEmpty())
         userFiles_ = userSources(place_.folder, project_);

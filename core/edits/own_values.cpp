@@ -38,11 +38,7 @@ Result<QString> Workspace::knownClassFor(const AddRequest &r) const
 {
     if (r.header.isEmpty()) {
         const QString cls = Catalog::get().classFor(r.words);
-        return cls.isEmpty() ? Result<QString>(
-                                   Problem{QStringLiteral("No widget is known as '%1'").arg(r.words.left(60)),
-                                           {},
-                                           "Use a class or a plain word, such as button, label, field, list"})
-                             : Result<QString>(cls);
+        return cls.isEmpty() ? Result<QString>(unknownKind(r.words)) : Result<QString>(cls);
     }
     if (!r.base.isEmpty()) {
         const QString cls = ownBaseFor(r.base);

@@ -86,7 +86,7 @@ Outcome Workspace::apply(Edit edit)
     for (FileEdit &f : edit.files) {
         if (auto ok = files_.apply(f); !ok) {
             for (auto it = done.crbegin(); it != done.crend(); ++it)
-                (void)files_.revert(*it);
+                (void)bool(files_.revert(*it));
             return ok;
         }
         done << f;
@@ -100,34 +100,55 @@ Outcome Workspace::apply(Edit edit)
     return Done{};
 }
 
-Outcome Workspace::undo()
+namespace
+{
+
+StepTaken::Left leftBy(const FileEdit &edit, const Result<UserFiles::Revert> &done)
+{
+    if (!done)
+        return {edit.file, edit.removed, done.problem().what};
+    if (*done == UserFiles::Revert::StaysOut)
+        return {edit.file, edit.removed, "what stood around it was edited since, so this text stays out"};
+    return {edit.file, edit.removed,
+            edit.removed.isEmpty()
+                ? "the text that Pipit put in was edited since, so it stays"
+                : "the text that took its place was edited since, so that stays and this stays out"};
+}
+
+} // namespace
+
+Result<StepTaken> Workspace::undo()
 {
     if (undo_.isEmpty())
         return Problem{"There is nothing to undo", {}, {}};
     Edit e = undo_.takeLast();
-    Outcome result = Done{};
-    for (auto it = e.files.crbegin(); it != e.files.crend(); ++it)
-        if (auto ok = files_.revert(*it); !ok)
-            result = ok;
+    StepTaken taken{e.text, {}};
+    for (auto it = e.files.rbegin(); it != e.files.rend(); ++it) {
+        const auto done = files_.revert(*it);
+        if (done && *done == UserFiles::Revert::Done)
+            continue;
+        it->stands = true;
+        taken.left.append(leftBy(*it, done));
+    }
     take(e.before);
     state_ = e.stateBefore;
     redo_.append(std::move(e));
-    return result;
+    return taken;
 }
 
-Outcome Workspace::redo()
+Result<StepTaken> Workspace::redo()
 {
     if (redo_.isEmpty())
         return Problem{"There is nothing to redo", {}, {}};
     Edit e = redo_.takeLast();
-    Outcome result = Done{};
+    StepTaken taken{e.text, {}};
     for (FileEdit &f : e.files)
-        if (auto ok = files_.apply(f); !ok)
-            result = ok;
+        if (const auto ok = files_.apply(f); !ok)
+            taken.left.append({f.file, f.inserted, ok.problem().what});
     take(e.after);
     state_ = e.stateAfter;
     undo_.append(std::move(e));
-    return result;
+    return taken;
 }
 
 Outcome Workspace::disconnect(const QString &id)

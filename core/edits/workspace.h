@@ -5,6 +5,7 @@
 // that it put into user files. Nothing is written to disk before `save`.
 #pragma once
 
+#include "core/edits/removal.h"
 #include "core/project/naming.h"
 #include "core/project/requests.h"
 #include "core/store/unsaved.h"
@@ -40,6 +41,19 @@ struct Edit {
     std::optional<Stamp> madeFrom{};
 };
 
+// What became of the text of a step that was taken back or done again.
+struct StepTaken {
+    QString text; // "remove start"
+    // What did not fit, since the code around it was edited: the file is as it was there.
+    struct Left {
+        QString file;
+        QString text; // what is out of the file, to be put in by hand where it is wanted; may be empty
+        QString why;
+        QString sentence() const { return file + ": " + why; } // without its full stop
+    };
+    QList<Left> left;
+};
+
 class Workspace
 {
 public:
@@ -63,11 +77,12 @@ public:
     Outcome setProperty(const QString &object, const QString &property, const QString &text);
     // For all that a selector or a list of names means; what was set. One step of undo.
     Result<QStringList> setProperties(const QString &selector, const QString &property, const QString &text);
-    Outcome remove(const QString &object); // and its connections; a handler with its code
-    Outcome removeAll(const QStringList &objects);
-    // Into another place; not into itself.
+    // And its connections; a handler with its code. What went with it.
+    Result<Removed> remove(const QString &object);
+    Result<Removed> removeAll(const QStringList &objects);
     // "desk.cpp:12 still uses boardButton": where the user's code names them, the first place in each file.
     QStringList usesInCode(const QStringList &names);
+    // Into another place; not into itself.
     Outcome move(const QString &widget, const QString &parent, int index);
     // As the project's own text, with the connections from and among them; and back, under new
     // names where they are taken. What was pasted.
@@ -91,9 +106,9 @@ public:
     QString undoText() const { return canUndo() ? undo_.last().text : QString(); }
     QString redoText() const { return canRedo() ? redo_.last().text : QString(); }
     // Steps of an earlier time too, whoever did them, as long as the project is as they left it.
-    // A problem says which text stayed because it was edited since; the rest was undone.
-    Outcome undo();
-    Outcome redo();
+    // A step always counts as taken back, and done again: what of its text no longer fits is handed out.
+    Result<StepTaken> undo();
+    Result<StepTaken> redo();
 
     // The model's state as a number: equal numbers are equal models, also after undo.
     int state() const { return state_; }
@@ -133,7 +148,8 @@ private:
     void follow(); // handlers that were moved by hand
     void take(const Project &project);
     Result<QString> knownClassFor(const AddRequest &request) const;
-    Outcome removeHandler(Edit &edit, const QString &name);
+    Outcome removeHandler(Edit &edit, const QString &name, Removed &removed);
+    void removeTraces(Edit &edit, Removed &removed) const;
     Outcome change(const QString &id, const QString &text, const std::function<Outcome(Connection &)> &how);
 
     Project project_;

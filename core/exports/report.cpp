@@ -3,6 +3,7 @@
 
 #include "core/base/duration_text.h"
 #include "core/exports/page.h"
+#include "core/pace/coverage.h"
 #include "core/pace/stalls.h"
 #include "core/trace/glance.h"
 #include "core/trace/queries.h"
@@ -95,9 +96,10 @@ QString stallsOf(Recording &r)
 {
     const auto stalls = pipit::stallsOf(r.trace, r.handlers, stallBudget);
     if (stalls.empty())
-        return QStringLiteral("<p>No stall over %1 ms%2.</p>")
-            .arg(stallBudget.count())
-            .arg(r.trace.lost() ? ", in what was recorded" : "");
+        return "<p>" +
+               escaped(coverageOf(r.trace, r.info, r.recordedTo)
+                           .denied(QStringLiteral("No stall over %1 ms").arg(stallBudget.count()))) +
+               "</p>";
     QString rows;
     for (const Stall &s : stalls)
         rows += "<tr><td class=\"n\">" + secondsFrom(r, s.start) + "</td><td class=\"n bad\">" +

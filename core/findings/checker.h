@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/findings/findings.h"
+#include "core/findings/twice.h"
 #include "core/project/reach.h"
 #include "core/project/references.h"
 #include "core/userfiles/cpp_scan.h"
@@ -53,11 +54,17 @@ private:
 
     // findings.cpp
     void connections();
+    void duplicates(const Connection &c, const QStringList &sources);
     void connection(const Connection &c, const QStringList &sources);
     void target(const Connection &c, const QString &source, const SignalEntry *signal,
                 const EventEntry *event);
+    // findings_bodies.cpp
     void handlers();
     void handlerBody(const Handler &h);
+    void missingBody(const Handler &h, const HandlerFunction &f);
+    const Definition *misspelt(const Handler &h, const QString &function, const QString &owner) const;
+    void bodySignature(const Handler &h, const HandlerFunction &f, const QString &file, const Definition &d);
+    void neverHandled(const Handler &h, const QString &file, const Definition &d);
     // findings_objects.cpp
     void sources();
     void source(const QString &name, const QString &cls, const WidgetNode *widget, const ObjectNode *object,
@@ -87,11 +94,12 @@ private:
 
     const Project &p_;
     Reach reach_;
+    Twice twice_;
     CodeUse code_;
     QList<One> ones_;
-    QHash<QString, QSet<QString>> heard_; // source → signals and events connected
-    QHash<QString, QSet<QString>> slots_; // object → slots that connections call
-    QSet<QString> calledHandlers_, opened_;
+    QHash<QString, QSet<QString>> heard_;               // source → signals and events connected
+    QHash<QString, QSet<QString>> slots_;               // object → slots that connections call
+    QSet<QString> calledHandlers_, opened_, functions_; // `functions_`: of all handlers
     QList<Reference> references_;
     QList<Finding> out_;
 };

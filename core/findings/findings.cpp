@@ -19,10 +19,13 @@ bool CodeUse::does(const QString &name, std::initializer_list<const char *> func
            });
 }
 
-Checker::Checker(const Project &project, UserFiles &files) : p_(project), reach_(project)
+Checker::Checker(const Project &project, UserFiles &files) : p_(project), reach_(project), twice_(reach_)
 {
     readCode(files);
     references_ = referencesIn(p_);
+    for (const Handler &h : p_.handlers)
+        for (const QString &f : h.functionNames())
+            functions_.insert(f);
     for (const Connection &c : p_.connections) {
         auto all = reach_.sources(c);
         for (const QString &s : all ? *all : QStringList()) {
@@ -90,14 +93,13 @@ QString didYouMean(const QString &near)
 
 QString what(const Connection &c)
 {
-    return QStringLiteral("%1 · %2 calls %3").arg(c.subject(), c.what(), c.target());
+    return c.brief();
 }
 
 } // namespace
 
 void Checker::connections()
 {
-    QHash<QString, QString> seen; // everything that makes two the same → the first's id
     for (const Connection &c : p_.connections) {
         auto all = reach_.sources(c);
         if (!all) {
@@ -105,22 +107,28 @@ void Checker::connections()
                 all.problem().remedy + '.', c.kept.line);
             continue;
         }
-        if (all->isEmpty())
-            say("empty-selector", Severity::Warning, c.id,
-                QStringLiteral("%1: nothing with that signal fits %2.").arg(what(c), c.select),
-                "Correct the selector, or remove the connection.", c.kept.line)
-                .mend = Finding::Mend::RemoveConnection;
-        connection(c, *all);
-        for (const QString &s : *all) {
-            const QString key =
-                QStringList{s, c.part, c.what(), c.when, c.target(), c.after ? "1" : ""}.join('|');
-            if (seen.contains(key) && seen.value(key) != c.id)
-                say("duplicate-connection", Severity::Warning, c.id,
-                    QStringLiteral("%1 · %2 calls %3 twice.").arg(s, c.what(), c.target()),
-                    "Remove one of the two connections.", c.kept.line)
-                    .mend = Finding::Mend::RemoveConnection;
-            seen.insert(key, c.id);
+        if (all->isEmpty()) {
+            Finding &f = say("empty-selector", Severity::Warning, c.id,
+                             QStringLiteral("%1: nothing with that signal fits %2.").arg(what(c), c.select),
+                             "Correct the selector, or remove the connection.", c.kept.line);
+            f.mend = Finding::Mend::RemoveConnection;
+            f.costs = true;
         }
+        connection(c, *all);
+        duplicates(c, *all);
+    }
+}
+
+void Checker::duplicates(const Connection &c, const QStringList &sources)
+{
+    for (const Twice::Pair &pair : twice_.take(c, sources)) {
+        const bool same = pair.first->when == c.when;
+        Finding &f =
+            say("duplicate-connection", Severity::Warning, c.id, pair.sentence(),
+                same ? "Remove one of the two connections." : "Let their conditions exclude each other.",
+                c.kept.line);
+        if (pair.idle) // all that it calls is called already
+            f.mend = Finding::Mend::RemoveConnection;
     }
 }
 
@@ -252,75 +260,6 @@ void Checker::target(const Connection &c, const QString &source, const SignalEnt
     }
 }
 
-void Checker::handlers()
-{
-    for (const Handler &h : p_.handlers) {
-        bool called = calledHandlers_.contains(h.name);
-        for (const HandlerFunction &f : h.functions()) // by hand, from the user's own code
-            called = called || code_.does("this", {f.name.toUtf8().constData()});
-        if (!called)
-            say("dead-handler", Severity::Warning, h.name,
-                QStringLiteral("No connection calls %1.").arg(h.name), "Connect something to it.",
-                h.kept.line);
-        if (const auto it = code_.unreadable.constFind(h.file); it != code_.unreadable.constEnd()) {
-            say("unreadable-file", Severity::Error, h.name, it->text(), {}, h.kept.line);
-            continue;
-        }
-        handlerBody(h);
-    }
-}
-
-void Checker::handlerBody(const Handler &h)
-{
-    const QList<Definition> definitions = code_.definitions.value(h.file);
-    const QString cls = p_.windowFor(h).className;
-    for (const auto &[part, f] : h.functions()) {
-        const bool free = part == Part::Work;
-        const QString owner = free ? QString() : cls;
-        const Definition *found = nullptr;
-        QStringList others;
-        for (const Definition &d : definitions) {
-            if (d.name == f && (d.className == owner || d.className.endsWith("::" + owner)))
-                found = &d;
-            others << d.name;
-        }
-        if (!found) {
-            for (auto it = code_.definitions.constBegin(); it != code_.definitions.constEnd(); ++it)
-                for (const Definition &d : *it)
-                    if (d.name == f && d.className == owner && it.key() != h.file)
-                        found = &d; // in another file, where it is just as well
-            if (found)
-                continue;
-            QString near = nearestName(f, others);
-            if (p_.handler(near))
-                near.clear();
-            say("missing-handler", Severity::Error, h.name,
-                QStringLiteral("%1 has no definition of %2%3.").arg(h.file, free ? QString() : cls + "::", f),
-                near.isEmpty() ? QStringLiteral("Add its stub.")
-                               : QStringLiteral("Did you mean %1? Rename it, or add the stub.").arg(near),
-                h.kept.line)
-                .mend = h.functions().size() == 1 ? Finding::Mend::AddStub : Finding::Mend::None;
-            continue;
-        }
-        if (h.kind != HandlerKind::Event)
-            continue;
-        QStringList events;
-        for (const One &one : ones_)
-            if (one.c->to == h.name && !events.contains(one.c->event))
-                events << one.c->event;
-        const bool matters =
-            events.contains("drag enter") || events.contains("drop") || events.contains("shortcut check");
-        const QString body =
-            code_.code.value(h.file).mid(found->bodyOpen, found->bodyClose - found->bodyOpen);
-        static const QRegularExpression returns("\\breturn\\s+(?!false\\s*;)");
-        if (matters && !returns.match(body).hasMatch())
-            say("never-handled", Severity::Warning, h.name,
-                QStringLiteral("%1 never says that it handled the %2, so it is always refused.")
-                    .arg(h.name, events.first()),
-                "Return true where it is to be accepted.", h.kept.line);
-    }
-}
-
 QList<Finding> Checker::run()
 {
     connections();
@@ -350,14 +289,14 @@ QList<Finding> findingsOf(const Project &project, UserFiles &files)
 
 QStringList findingKinds()
 {
-    return {"bad-condition",       "bad-selector",        "broken-reference",  "dead-handler",
-            "disabled-source",     "drag-source-missing", "drop-not-accepted", "duplicate-connection",
-            "empty-selector",      "half-pair",           "hides-member",      "key-conflict",
-            "missing-handler",     "missing-model",       "near-name",         "never-handled",
-            "not-checkable",       "nothing-connected",   "shadowed-key",      "timer-never-started",
-            "timer-too-fast",      "unknown-event",       "unknown-handler",   "unknown-name",
-            "unknown-signal",      "unknown-slot",        "unreadable-file",   "used-on-both-threads",
-            "window-never-opened", "wrong-signature",     "wrong-window"};
+    return {"bad-condition",        "bad-selector",        "body-signature",      "broken-reference",
+            "dead-handler",         "disabled-source",     "drag-source-missing", "drop-not-accepted",
+            "duplicate-connection", "empty-selector",      "half-pair",           "hides-member",
+            "key-conflict",         "missing-handler",     "missing-model",       "near-name",
+            "never-handled",        "not-checkable",       "nothing-connected",   "shadowed-key",
+            "timer-never-started",  "timer-too-fast",      "unknown-event",       "unknown-handler",
+            "unknown-name",         "unknown-signal",      "unknown-slot",        "unreadable-file",
+            "used-on-both-threads", "window-never-opened", "wrong-signature",     "wrong-window"};
 }
 
 } // namespace pipit

@@ -12,7 +12,7 @@ namespace pipit
 struct Finding {
     enum class Severity { Error, Warning, Hint };
     // What one step mends it, if anything does.
-    enum class Mend { None, AddStub, RemoveConnection, SetProperty, Retarget };
+    enum class Mend { None, AddStub, RenameBody, RemoveConnection, SetProperty, Retarget };
 
     QString id; // kind of finding, stable: "missing-handler"
     Severity severity = Severity::Warning;
@@ -21,7 +21,8 @@ struct Finding {
     QString fix;     // what to do, a sentence; may be empty
     int line = 0;    // in the project file, 0 when it has none
     Mend mend = Mend::None;
-    QStringList with; // of the mend: property and value, or the new target
+    bool costs = false; // the mend takes away what somebody wrote and may have meant: never done unasked
+    QStringList with;   // of the mend: property and value; the new target; file, old and new name of a body
 
     friend bool operator==(const Finding &, const Finding &) = default;
 };

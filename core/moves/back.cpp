@@ -76,6 +76,8 @@ public:
             return {{},
                     QStringLiteral("its functions use %1 in a way of their own").arg(m.captured(1)),
                     lineAt(text_, std::max<qsizetype>(0, text_.indexOf(m.captured(1), defs[1].begin)))};
+        if (const PutBack lost = lostFrom(defs, whole); !lost.what.isEmpty())
+            return lost;
         QString head = text_.mid(defs[0].headBegin, defs[0].bodyOpen - defs[0].headBegin);
         const qsizetype name = head.indexOf(class_ + "::");
         head = "void " + head.mid(name);
@@ -85,6 +87,45 @@ public:
     }
 
 private:
+    // What a person wrote for a cancelled run, which one function never has; and texts, and what is called of
+    // widgets and members, that stand nowhere in what would come out.
+    PutBack lostFrom(const QList<Definition> &defs, const QString &whole) const
+    {
+        static const QRegularExpression text(R"("(?:[^"\\\n]|\\.)*")"), call("\\b\\w+->\\w+(?=\\()");
+        for (const Definition &d : defs) {
+            const QString function = text_.mid(d.bodyOpen, d.bodyClose - d.bodyOpen);
+            const auto lost = [&](qsizetype at, const QString &what) {
+                return PutBack{{},
+                               what + " would be lost: one function has no place for it",
+                               lineAt(text_, d.bodyOpen + at)};
+            };
+            if (const Match m = cancelledBlock().match(function); m.hasMatch()) {
+                qsizetype at = m.capturedStart(1);
+                for (const QString &line : m.captured(1).split('\n')) {
+                    const QString said = line.trimmed();
+                    if (!said.isEmpty() && said != "return;" && said != "}" && !whole.contains(said))
+                        return lost(at, said);
+                    at += line.size() + 1;
+                }
+            }
+            for (const QRegularExpression *form : {&text, &call})
+                for (auto it = form->globalMatch(form == &call ? codeOnly(function) : function);
+                     it.hasNext();) {
+                    const Match m = it.next();
+                    if (!whole.contains(m.captured()))
+                        return lost(m.capturedStart(), m.captured());
+                }
+        }
+        return {};
+    }
+
+    static const QRegularExpression &cancelledBlock()
+    {
+        static const QRegularExpression block = form(
+            "^[ \\t]*if \\(outcome\\.cancelled\\)(?: \\{\\n((?:.*\\n)*?)[ \\t]*\\}|\\n[ \\t]*return;)\\n");
+        return block;
+    }
+
     QString body(const Definition &d) const
     {
         QString b = text_.mid(d.bodyOpen + 1, d.bodyClose - d.bodyOpen - 1);
@@ -340,8 +381,7 @@ private:
     // What the result tells widgets is told where it was found out.
     QString withoutOutcome(QString show, QString &work) const
     {
-        drop(show,
-             "^[ \\t]*if \\(outcome\\.cancelled\\)(?: \\{\\n(?:.*\\n)*?[ \\t]*\\}|\\n[ \\t]*return;)\\n");
+        show.remove(cancelledBlock());
         drop(show, "^[ \\t]*outcome\\.value\\(\\);.*\\n");
         drop(show, "^[ \\t]*const " + h_.result + " &result = outcome\\.value\\(\\);\\n");
         drop(show, "^[ \\t]*if \\(result\\.stopped\\)\\n[ \\t]*return;\\n");

@@ -425,6 +425,8 @@ Cut Cutter::cut()
         if (d.progress && q_.again == "together")
             refuse(d.at, d.widget + " shows how far one run is, and several have no such figure");
     leaveAtTurn();
+    refuseWhatStays();
+    refuseWhatLasts();
     if (out_.refused.isEmpty())
         sinkWhatIsSetTwice();
     if (out_.refused.isEmpty())
@@ -478,6 +480,8 @@ Cut Cutter::cutIntoSteps()
         refuse(loop.begin,
                "what it goes through are items of a widget, which others may take away meanwhile");
     goRoundByRound(loop);
+    refuseWhatStays();
+    refuseWhatLasts();
     if (out_.refused.isEmpty())
         handAll();
     std::sort(out_.refused.begin(), out_.refused.end(),

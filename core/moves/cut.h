@@ -114,6 +114,8 @@ struct CutQuestion {
     // the ones that nothing but the work may touch, since they cannot be handed over, or its fellows use
     // them.
     QSet<int> owned{}, apart{};
+    // Widgets whose rows others may take away or move; "*" for any (elsewhere.h).
+    QSet<QString> restless{};
 };
 
 [[nodiscard]] Cut cutForBackground(const CutQuestion &question);

@@ -1,5 +1,6 @@
 // Rows, cells and items within the work: what is asked of them is gathered before, in the same loops.
 #include "core/moves/cutter.h"
+#include "core/moves/library.h"
 
 #include <QRegularExpression>
 
@@ -152,10 +153,22 @@ QSet<int> Cutter::withoutItems(QSet<int> reads, QList<int> *items) const
     return reads;
 }
 
+// What is asked in a loop before the work, is asked on the loop: it must be stored there.
+bool Cutter::costsLittle(const CodeNode &node) const
+{
+    bool little = true;
+    node.each([&](const CodeNode &n) {
+        const CodeDecl *d = n.is("method") ? unit_.decl(n.decl) : nullptr;
+        little = little && (!d || pipit::costsLittle(unit_, *d));
+        return little;
+    });
+    return little;
+}
+
 bool Cutter::canGather(const CodeNode &n, const Inside &inside) const
 {
     if (inside.loops.isEmpty() || n.macro || n.begin < 0 || n.is("lambda") || n.type < 0 ||
-        effects_.mayTakeLong(n) || !readsOnly(pieceOf(n).effects) ||
+        effects_.mayTakeLong(n) || !costsLittle(n) || !readsOnly(pieceOf(n).effects) ||
         !effects_.keptFromMoving(n.type).isEmpty())
         return false;
     QList<int> items;

@@ -239,14 +239,10 @@ bool Cutter::rowsStay(const Replay &r, const Inside &inside) const
     if (!r.byRow)
         return true;
     const QString list = nameOf(Effects::root(*r.byRow));
-    static const QString moves =
-        "\\s*->\\s*(?:insert|remove|take|clear|sort|setSorting|move|setRowCount)\\w*\\(";
-    const QRegularExpression moved("\\b" + list + moves);
-    for (auto it = moved.globalMatch(q_.text); it.hasNext();) {
-        const int at = int(it.next().capturedStart());
-        if (at < q_.function.begin || at > q_.function.body.end)
-            return false;
-    }
+    if (q_.restless.contains(list) || q_.restless.contains("*"))
+        return false;
+    const QRegularExpression moved(
+        "\\b" + list + "\\s*->\\s*(?:insert|remove|take|clear|sort|setSorting|move|setRowCount)\\w*\\(");
     for (const CodeNode *loop : inside.loops) // nor this one itself
         if (textOf(*loop).contains(moved))
             return false;

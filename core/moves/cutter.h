@@ -43,6 +43,10 @@ private:
     bool inRegion(int piece) const { return piece >= first_ && piece <= last_; }
     QString reasonOf(const Piece &piece) const;
     void refuse(int at, const QString &reason);
+    bool costsLittle(const CodeNode &node) const; // cut_items.cpp
+    // cut_guards.cpp: what must not be, though the cut holds
+    void refuseWhatStays();
+    void refuseWhatLasts();
     bool isTrusted(int at) const;
 
     // cut_work.cpp: what is changed within the work

@@ -235,6 +235,9 @@ struct Effects::Walk {
             return add(Effect::Pumps, n, d.qualified + " lets other handlers run in the middle");
         case LibraryCall::Unknown:
             return add(Effect::Unknown, n, d.qualified + " acts on the whole program");
+        case LibraryCall::Unlisted:
+            return add(Effect::Unknown, n,
+                       "whether " + d.qualified + " may run on another thread is not known");
         }
     }
 

@@ -72,6 +72,7 @@ public:
 private:
     bool isLocal(int decl) const;
     bool isOnlyShowing(const CodeNode &loop) const;
+    bool asksForLittle(const CodeNode &node) const;
     bool takesLongWithin(int function, const QList<const CodeNode *> &bodies) const;
     struct Walk;
     QList<Effect> ofFunction(int decl) const;

@@ -60,7 +60,8 @@ private:
                                           name + " is used here too, which is not followed", -1});
             }
             for (const Connection &c : q_.project.connections)
-                if (c.to == name && !settingOf(c.toMember.section('(', 0, 0)).isEmpty())
+                if (c.targetKind == Connection::Target::Slot && c.to == name &&
+                    !settingOf(c.toMember.section('(', 0, 0)).isEmpty())
                     refuse(0, QStringLiteral("%1 · %2 calls %3 · %4, which begins it without code")
                                   .arg(c.subject(), c.what(), c.to, c.toMember));
         }

@@ -1,5 +1,8 @@
 #include "core/moves/library.h"
 
+#include <QRegularExpression>
+#include <QSet>
+
 namespace pipit
 {
 
@@ -14,6 +17,56 @@ const CodeRecord *classOf(const CodeUnit &unit, const CodeDecl &d)
 bool isOneOf(const QString &name, std::initializer_list<const char *> list)
 {
     return std::any_of(list.begin(), list.end(), [&](const char *n) { return name == QLatin1String(n); });
+}
+
+} // namespace
+
+namespace
+{
+
+// Free functions that keep nothing from one call to the next, or guard it. Sources: the C++ standard's
+// library ([res.on.data.races]), Qt's global functions (<QtGlobal>, <QtMath>, <QtAlgorithms>…, which are
+// reentrant), POSIX.1-2017 section 2.9.1 for what of C's library need be thread-safe.
+bool isReentrant(const QString &qualified)
+{
+    static const QSet<QString> known = [] {
+        static const char words[] =
+            "abs labs llabs div ldiv lldiv fabs fabsf fabsl fmod fmodf remainder fmin fminf fmax fmaxf fdim "
+            "hypot "
+            "hypotf cbrt sqrt sqrtf sqrtl pow powf powl exp expf exp2 expm1 log logf log2 log10 log1p sin "
+            "sinf cos cosf tan "
+            "tanf asin acos atan atanf atan2 atan2f sinh cosh tanh asinh acosh atanh ceil ceilf floor floorf "
+            "trunc "
+            "truncf round roundf lround llround lrint rint nearbyint frexp ldexp modf erf erfc tgamma isnan "
+            "isinf "
+            "isfinite signbit copysign "
+            "memcpy memmove memset memcmp memchr strlen strnlen strcmp strncmp strcasecmp strncasecmp strchr "
+            "strrchr "
+            "strstr strspn strcspn strpbrk strcpy strncpy strcat strncat strdup strcoll strtok_r "
+            "malloc calloc realloc free qsort bsearch atoi atol atoll atof strtol strtoll strtoul strtoull "
+            "strtod "
+            "strtof rand_r "
+            "isalnum isalpha isblank isdigit isxdigit islower isupper ispunct isspace isprint isgraph "
+            "iscntrl tolower "
+            "toupper "
+            "printf fprintf snprintf sprintf vsnprintf sscanf fscanf puts fputs putchar fputc putc getchar "
+            "fgetc getc "
+            "fgets fopen fclose fread fwrite fflush fseek ftell rewind feof ferror remove rename perror "
+            "time clock difftime mktime localtime_r gmtime_r clock_gettime gettimeofday nanosleep "
+            "clock_nanosleep "
+            "sleep usleep poll select read write open close lseek pread pwrite fsync fdatasync stat fstat "
+            "lstat access "
+            "unlink mkdir rmdir opendir closedir getpid getppid gettid recv send recvfrom sendto socket "
+            "connect accept bind listen shutdown sched_yield";
+        const QStringList all = QString::fromLatin1(words).split(' ', Qt::SkipEmptyParts);
+        return QSet<QString>(all.begin(), all.end());
+    }();
+    static const QRegularExpression qt(
+        "^(?:q[A-Z]\\w*|q_\\w+|qt_\\w+|Qt(?:Private|Literals|Logging)?::.+|operator.*)$");
+    return qualified.startsWith("std::") || qualified.startsWith("__") || known.contains(qualified) ||
+           qt.match(qualified).hasMatch() || qualified.contains("::operator") ||
+           qualified.startsWith("QtConcurrent::blocking") || qualified.startsWith("QTest::qSleep") ||
+           qualified.startsWith("QStringLiterals") || qualified.startsWith("QUtf8");
 }
 
 } // namespace
@@ -55,7 +108,9 @@ LibraryCall libraryFunction(const CodeUnit &unit, const CodeDecl &f)
         return LibraryCall::Unknown;
     const CodeRecord *r = classOf(unit, f);
     if (!r)
-        return f.qualified.startsWith("QTest::qWait") ? LibraryCall::Pumps : LibraryCall::Harmless;
+        return f.qualified.startsWith("QTest::qWait") ? LibraryCall::Pumps
+               : isReentrant(f.qualified)             ? LibraryCall::Harmless
+                                                      : LibraryCall::Unlisted;
     if (r->is("QDialog"))
         return LibraryCall::Asks;
     if (r->is("QCoreApplication")) {
@@ -183,6 +238,33 @@ bool takesLong(const CodeUnit &unit, const CodeDecl &f)
                          "remove"}))
         return f.qualified.startsWith("std::") || !f.qualified.contains("::") || classOf(unit, f);
     return f.name.startsWith("waitFor");
+}
+
+bool costsLittle(const CodeUnit &unit, const CodeDecl &f)
+{
+    const CodeRecord *r = classOf(unit, f);
+    if (!r || f.own)
+        return !r && !takesLong(unit, f);
+    if (r->is("QObject") || livesOnTheLoop(*r)) {
+        static const QRegularExpression stored("^(?:text|toPlainText|item\\w*|topLevelItem\\w*|child\\w*|"
+                                               "invisibleRootItem|parent|count|rowCount|columnCount|size|"
+                                               "length|current\\w+|selected\\w+|row|column|index\\w*|data|"
+                                               "isValid|is[A-Z]\\w*|checkState|check\\w*|value|"
+                                               "minimum|maximum|singleStep|display\\w+|placeholderText|"
+                                               "toolTip|statusTip|whatsThis|icon|font|foreground|"
+                                               "background|flags|title|windowTitle|objectName|property|date|"
+                                               "time|dateTime|model|widget|cellWidget|state|"
+                                               "tab\\w*|html|blockCount|begin|end|next|isNull|id|button|"
+                                               "buttons|actions|action|cursorPosition|suffix|prefix|"
+                                               "cleanText|echoMode|maxLength|sibling|type|textAlignment)$");
+        return stored.match(f.name).hasMatch();
+    }
+    static const QSet<QString> values = {
+        "QString",     "QStringView", "QByteArray", "QChar", "QLatin1String",  "QVariant", "QList",
+        "QStringList", "QHash",       "QMap",       "QSet",  "QPair",          "QDate",    "QTime",
+        "QDateTime",   "QPoint",      "QPointF",    "QSize", "QSizeF",         "QRect",    "QRectF",
+        "QColor",      "QLocale",     "QFlags",     "QUrl",  "QStringBuilder", "QVector",  "QSharedPointer"};
+    return values.contains(r->name) || r->name.startsWith("std::");
 }
 
 } // namespace pipit

@@ -9,7 +9,8 @@
 namespace pipit
 {
 
-enum class LibraryCall { Harmless, Writes, Asks, Pumps, Unknown };
+// Unknown: it is known to act on the whole program. Unlisted: nothing is known of it.
+enum class LibraryCall { Harmless, Writes, Asks, Pumps, Unknown, Unlisted };
 
 // A function that is no method of an object, or a static one.
 LibraryCall libraryFunction(const CodeUnit &unit, const CodeDecl &function);
@@ -21,5 +22,8 @@ bool mayLiveInWork(const CodeRecord &record);
 bool livesOnTheLoop(const CodeRecord &record);
 // Functions that sleep, wait, or work through a whole file, folder or picture.
 bool takesLong(const CodeUnit &unit, const CodeDecl &function);
+// Whether asking an object costs next to nothing, so that a loop may do it on the loop's thread: what
+// widgets, items and models hold, and methods of plain values.
+bool costsLittle(const CodeUnit &unit, const CodeDecl &method);
 
 } // namespace pipit

@@ -151,16 +151,38 @@ Outcome Planner::compiles(const CodeUnit &unit, const QString &what)
     return Done{};
 }
 
+// Whoever calls it as a function, or sets it off and goes on at once, would find what it leaves not there
+// yet.
+void Planner::beside(const CodeUnit &unit, const Effects &effects, const CodeFunction &f,
+                     const OtherCode &other)
+{
+    QSet<QString> set;
+    for (const Effect &e : effects.of(f.body))
+        if (const CodeDecl *d = unit.decl(e.decl);
+            d && (e.kind == Effect::WritesWidget || e.kind == Effect::WritesShared))
+            set.insert(d->name);
+    for (const Elsewhere &e : other.calls() + other.readsAtOnce(set))
+        if (!(e.file == handler_.file && q_.trusted.contains(e.line)))
+            move_.refused.append({e.file, e.line, e.reason, -1});
+    for (const Effect &e : effects.of(f.body))
+        if (q_.trusted.contains(lineAt(text_, std::max(e.at, 0))))
+            answered_.insert(e.what);
+}
+
 // As little as possible is left to the work alone.
 Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d)
 {
     const Effects effects(unit, {}, class_);
     const bool steps = q_.shape == Shape::Steps;
+    const Surroundings around = surroundings(unit, f);
+    const OtherCode elsewhere(q_.project, files_, q_.place.folder, handler_, class_);
+    beside(unit, effects, f, elsewhere);
     if (const auto p = steps ? pauseIn(effects, f, text_) : std::nullopt)
         return pause(unit, effects, f, d, *p);
-    const Surroundings around = surroundings(unit, f);
-    const CutQuestion question{unit,          effects,      f,     text_,          q_.trusted,
-                               around.shared, around.heard, steps, around.callers, q_.again};
+    const QSet<QString> restless = elsewhere.restless();
+    CutQuestion question{unit,          effects,      f,     text_,          q_.trusted,
+                         around.shared, around.heard, steps, around.callers, q_.again};
+    question.restless = restless;
     const Cut plain = steps ? cutForSteps(question) : cutForBackground(question);
     const bool fellows = !this->fellows().isEmpty();
     if (!steps)
@@ -176,6 +198,7 @@ Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Def
                           around.shared, around.heard, steps, around.callers, q_.again};
         other.owned = owned;
         other.apart = apart;
+        other.restless = restless;
         const Cut cut = cutForBackground(other);
         if (cut.refused.isEmpty() && !owned.isEmpty()) {
             move_.offers.removeIf([](const MoveOffer &o) { return o.helps; });
@@ -293,7 +316,7 @@ Result<Move> Planner::verified(const QString &function)
             q_.again != "together" && (e.kind == Effect::ReadsShared || e.kind == Effect::WritesShared) &&
             d &&
             (d->kind == CodeDecl::Static || (d->kind == CodeDecl::Global && e.kind == Effect::ReadsShared));
-        if (!state && q_.trusted.isEmpty())
+        if (!state && !answered_.contains(e.what))
             return refusedFor(
                 {e.what + (e.through.isEmpty() ? "" : " in " + e.through) + ", on the other thread",
                  {},

@@ -19,7 +19,11 @@ Result<Move> Planner::back()
         return refusedFor({why + ", or go back together", {}, {}, 0});
     }
     const QString job = jobName(handler_);
-    p.connections.removeIf([&](const Connection &c) { return c.from == job || c.to == job; });
+    p.connections.removeIf([&](const Connection &c) {
+        if (c.names(job))
+            move_.sentences << QStringLiteral("Connection removed: %1 %2.").arg(c.id, c.brief());
+        return c.names(job);
+    });
     shaped();
     const auto header = files_.text(q_.project.windowFor(handler_).file + ".h");
     if (!header)

@@ -101,7 +101,7 @@ void Planner::offerAgain(const CutQuestion &question, const Cut &cut)
     QSet<QString> sources, typed;
     static const QStringList keystrokes = {"textChanged", "textEdited", "valueChanged"};
     for (const Connection &c : q_.project.connections)
-        if (c.targetKind == Connection::Target::Handler && c.to == handler_.name) {
+        if (c.callsHandler(handler_.name)) {
             sources.insert(c.from);
             if (keystrokes.contains(c.signal.section('(', 0, 0)))
                 typed.insert(c.from);

@@ -176,7 +176,7 @@ private:
         c.to = handler_.name;
         c.pacing = pacing;
         const auto at = std::find_if(p.connections.begin(), p.connections.end(), [&](const Connection &each) {
-            return each.from == timer_.name && each.to == handler_.name;
+            return each.from == timer_.name && each.callsHandler(handler_.name);
         });
         p.connections.insert(at == p.connections.end() ? at : at + 1, c);
     }

@@ -2,6 +2,7 @@
 
 #include "core/base/files.h"
 #include "core/code/reader.h"
+#include "core/moves/elsewhere.h"
 #include "core/moves/helpers.h"
 #include "core/moves/other_place.h"
 #include "core/moves/rewrite.h"
@@ -197,9 +198,21 @@ private:
     {
         const Effects effects(unit);
         const Surroundings around = surroundingsOf(unit, self_, {codeOnly(place_.others)}, {});
-        const CutQuestion question{unit,          effects,           f,     text_,          trusted_,
-                                   around.shared, around.heard,      false, around.callers, {},
-                                   captured.all,  captured.borrowed, true};
+        CutQuestion question{unit,          effects,           f,     text_,          trusted_,
+                             around.shared, around.heard,      false, around.callers, {},
+                             captured.all,  captured.borrowed, true};
+        const Project none;
+        Handler self;
+        self.name = self_.contains(" lambda ") ? QString() : self_.section("::", -1);
+        self.file = move_.file;
+        const OtherCode elsewhere(none, UserFiles(folder_), folder_, self, self_.section("::", -2, -2));
+        question.restless = elsewhere.restless();
+        // A lambda is called by its signal only; a function perhaps by others, who go on with what it leaves.
+        for (const Elsewhere &e : self.name.isEmpty() ? QList<Elsewhere>() : elsewhere.calls())
+            move_.refused.append({e.file, e.line, e.reason});
+        for (const Effect &e : effects.of(f.body))
+            if (trusted_.contains(lineAt(text_, std::max(e.at, 0))))
+                answered_.insert(e.what);
         const Cut cut = cutForBackground(question);
         for (const PlacedStatement &s : cut.statements)
             move_.lines.append(
@@ -275,9 +288,10 @@ private:
         const Effects effects(*unit);
         if (!w)
             move_.refused.append({move_.file, head, "what would come out cannot be read"});
-        else if (trusted_.isEmpty())
+        else
             for (const Effect &e : effects.of(w->body))
-                if (e.kind != Effect::ReadsShared && e.kind != Effect::WritesShared)
+                if (!answered_.contains(e.what) && e.kind != Effect::ReadsShared &&
+                    e.kind != Effect::WritesShared)
                     move_.refused.append({move_.file, head, e.what + ", on the other thread"});
         return move_.refused.isEmpty() ? diff(after) : Result<OtherMove>(move_);
     }
@@ -299,6 +313,7 @@ private:
 
     QString folder_, wanted_;
     QSet<int> trusted_;
+    QSet<QString> answered_; // what these lines do
     CodeReader reader_;
     OtherPlace place_;
     QString text_; // the file's, with the lambda's body as deep as a function's

@@ -2,6 +2,7 @@
 #pragma once
 
 #include "core/build/project_code.h"
+#include "core/moves/elsewhere.h"
 #include "core/moves/helpers.h"
 #include "core/moves/move.h"
 #include "core/moves/pause.h"
@@ -30,6 +31,7 @@ private:
     Handler *shaped();
     Result<Move> moved(const Definition &d);
     Result<Move> cut(const CodeUnit &unit, const CodeFunction &f, const Definition &d);
+    void beside(const CodeUnit &unit, const Effects &effects, const CodeFunction &f, const OtherCode &other);
     Result<Move> written(const CutQuestion &question, const Cut &cut, const Definition &d);
     Result<Move> verified(const QString &function = {});
     bool madeAtomic(const QString &name, const QString &file, const QString &text);
@@ -74,6 +76,7 @@ private:
     Handler handler_;
     QString class_, text_;
     QSet<QString> owned_;
+    QSet<QString> answered_; // what the lines do that the person answers for
     Move move_;
 };
 

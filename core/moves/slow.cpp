@@ -90,7 +90,19 @@ bool Effects::isOnlyShowing(const CodeNode &loop) const
     };
     if (const CodeNode *body = loop.child("body"))
         look(*body);
-    return any && all && !(searches && leaves);
+    return any && all && !(searches && leaves) && asksForLittle(loop);
+}
+
+// What it asks is stored where it is asked: a text is, how wide it is must be measured.
+bool Effects::asksForLittle(const CodeNode &node) const
+{
+    bool little = true;
+    node.each([&](const CodeNode &n) {
+        const CodeDecl *d = n.is("method") ? unit_.decl(n.decl) : nullptr;
+        little = little && (!d || d->own || !d->isConst || costsLittle(unit_, *d));
+        return little;
+    });
+    return little;
 }
 
 } // namespace pipit

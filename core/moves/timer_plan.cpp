@@ -111,7 +111,7 @@ void TimerPlan::refuse(int line, const QString &reason)
 void TimerPlan::startedElsewhere()
 {
     for (const Connection &c : q_.project.connections)
-        if (c.to == timer_.name)
+        if (c.targetKind != Connection::Target::Handler && c.to == timer_.name)
             refuse(0, QStringLiteral("%1 · %2 calls %3 · %4").arg(c.subject(), c.what(), c.to, c.toMember));
     if (!timer_.autostart)
         refuse(0, timer_.name + " is not started with the window, so something decides when to look");

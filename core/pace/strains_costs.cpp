@@ -213,7 +213,7 @@ void addTimers(std::vector<Strain> &all, const TraceModel &trace, TimeRange rang
 {
     constexpr double crowded = 0.25;
     for (const TimerRow &t : timersOf(trace, range)) {
-        if (!trace.isMain(t.thread) || t.ticks < 10 || t.load() < crowded)
+        if (t.toolkit || !trace.isMain(t.thread) || t.ticks < 10 || t.load() < crowded)
             continue;
         Strain s;
         s.kind = StrainKind::CrowdingTimer;

@@ -15,6 +15,7 @@ namespace
 struct Tick {
     std::uint32_t row = 0, after = 0; // all that lies in it
     bool changed = false;
+    std::uint16_t thread = 0;
 };
 
 struct Change { // of a timer, by the program
@@ -26,7 +27,7 @@ struct Told { // of a timer, by facts
     std::vector<Change> started;
     std::int64_t every = 0; // as last seen
     std::int64_t since = 0; // when it was last another
-    bool isTimer = false;
+    bool isTimer = false, isSingle = false;
     void takeEvery(std::int64_t ns, std::int64_t at)
     {
         if (every && every != ns)
@@ -49,6 +50,7 @@ std::map<std::uint32_t, Told> toldOfTimers(const TraceModel &trace)
             const qsizetype at = text.indexOf("every=") + 6;
             const qsizetype end = text.indexOf('\n', at);
             t.takeEvery(text.mid(at, end < 0 ? -1 : end - at).toLongLong() * 1'000'000, f.time);
+            t.isSingle = text.section('\n', 0, 0).section('=', 1).toUInt(nullptr, 16) & link::IsSingleShot;
         } else if (f.fact == link::Fact::Touched && (text == "stop" || text.section('\t', 0, 0) == "start")) {
             const std::int64_t every = text.section('\t', 1, 1).toLongLong() * 1'000'000;
             Told &t = all[f.object];
@@ -87,7 +89,7 @@ public:
             if (s.start > range.to)
                 break;
             if (s.what == QEvent::Timer)
-                byObject[s.object].push_back({i, std::min(rows_.after(i), count), false});
+                byObject[s.object].push_back({i, std::min(rows_.after(i), count), false, thread_});
         }
         for (auto &[object, ticks] : byObject)
             for (Tick &t : ticks)
@@ -128,21 +130,63 @@ private:
     const std::uint16_t thread_;
 };
 
-// Whether it is the only thing that its turn was for.
-bool isAlone(const ThreadRows &rows, const Tick &tick)
+// The dispatcher says that it wakes and that it is about to wait: that is part of every turn.
+bool isOfDispatcher(const TraceModel &trace, const Span &s)
+{
+    if (s.kind != SpanKind::Signal)
+        return false;
+    const QString name = trace.signal(s.what).name();
+    return (name == "awake" || name == "aboutToBlock") &&
+           trace.object(s.object).className.contains("EventDispatcher");
+}
+
+// Whether its turn was for nothing else, but for what it made itself.
+bool isAlone(const TraceModel &trace, const ThreadRows &rows, const Tick &tick)
 {
     const SpanId turn = rows.parent(tick.row);
     if (!turn || rows.kind(turn.row()) != SpanKind::Turn)
         return false;
-    return tick.row == turn.row() + 1 && tick.after == rows.after(turn.row());
+    const std::uint32_t end = std::min(rows.after(turn.row()), rows.count());
+    for (std::uint32_t i = turn.row() + 1; i < end; i = std::max(i + 1, rows.after(i))) {
+        const Span s = rows.at(i);
+        if (i == tick.row || isOfDispatcher(trace, s))
+            continue;
+        const SpanId cause = s.flags & WasPosted ? rows.posting(i).cause : SpanId();
+        const bool own =
+            cause && cause.thread() == tick.thread && cause.row() >= tick.row && cause.row() < tick.after;
+        if (!own)
+            return false;
+    }
+    return true;
 }
 
-void measure(TimerRow &row, const ThreadRows &rows, const std::vector<Tick> &ticks, const Told *told)
+// A timer that belongs to the tool-kit's own classes: those that have timers of their own, and QTimers that
+// neither have a name nor call, nor were started by, anything of the program's.
+bool isOfToolkit(const ThreadRows &rows, const ObjectInfo &info, const std::vector<Tick> &ticks,
+                 const Told *told)
+{
+    if (info.className.size() < 2 || info.className[0] != 'Q' || !info.className[1].isUpper())
+        return false;
+    if (info.className != "QTimer" && info.className != "QSingleShotTimer")
+        return true;
+    if (!info.name.isEmpty() || (told && !told->started.empty()))
+        return false;
+    const bool calls = std::any_of(ticks.begin(), ticks.end(), [&](const Tick &t) {
+        for (std::uint32_t i = t.row + 1; i < t.after; ++i)
+            if (rows.kind(i) == SpanKind::Call)
+                return true;
+        return false;
+    });
+    return !calls && info.className == "QTimer";
+}
+
+void measure(TimerRow &row, const TraceModel &trace, const ThreadRows &rows, const std::vector<Tick> &ticks,
+             const Told *told)
 {
     std::int64_t before = 0;
     for (const Tick &t : ticks) {
         const Span s = rows.at(t.row);
-        if (before) {
+        if (before && !row.shots) {
             const bool anew =
                 told && std::any_of(told->started.begin(), told->started.end(),
                                     [&](const Change &c) { return c.time >= before && c.time <= s.start; });
@@ -152,12 +196,27 @@ void measure(TimerRow &row, const ThreadRows &rows, const std::vector<Tick> &tic
         before = s.start;
         ++row.ticks;
         row.idle += !t.changed;
-        row.alone += isAlone(rows, t);
+        row.alone += isAlone(trace, rows, t);
         row.at.push_back(s.start);
         if (!s.open())
             row.work += s.end - s.start;
     }
     row.over = row.at.back() - row.at.front();
+}
+
+// Several as one: what lies between their ticks says nothing.
+void join(TimerRow &into, const TimerRow &row)
+{
+    into.ticks += row.ticks;
+    into.idle += row.idle;
+    into.alone += row.alone;
+    into.work += row.work;
+    into.objects += row.objects;
+    into.intervals = {};
+    into.promised = 0;
+    into.at.insert(into.at.end(), row.at.begin(), row.at.end());
+    std::sort(into.at.begin(), into.at.end());
+    into.over = into.at.back() - into.at.front();
 }
 
 } // namespace
@@ -166,27 +225,53 @@ std::vector<TimerRow> timersOf(const TraceModel &trace, TimeRange range)
 {
     const auto told = toldOfTimers(trace);
     std::vector<TimerRow> all;
+    TimerRow toolkit;
+    const auto joined = [](TimerRow &into, TimerRow row, const char *name) {
+        if (into.ticks > 0)
+            return join(into, row);
+        into = std::move(row);
+        into.name = QString::fromLatin1(name);
+        into.intervals = {};
+        into.promised = 0;
+    };
     for (std::uint16_t thread = 0; thread < trace.threadCount(); ++thread) {
         const Ticks ticks(trace, thread, range);
+        TimerRow shots;
         for (const auto &[object, of] : ticks.byObject) {
             const ObjectInfo info = trace.object(object);
+            const auto known = told.find(object);
+            const Told *facts = known == told.end() ? nullptr : &known->second;
             TimerRow row;
             row.object = object;
             row.name = info.text();
             row.className = info.className;
             row.thread = thread;
-            const auto known = told.find(object);
-            if (known != told.end() && known->second.isTimer) {
+            row.shots = info.className == "QSingleShotTimer" || (facts && facts->isSingle);
+            if (facts && facts->isTimer) {
                 row.known = true;
-                row.promised = known->second.every;
+                row.promised = facts->every;
             }
-            measure(row, trace.rows(thread), of, known == told.end() ? nullptr : &known->second);
-            all.push_back(std::move(row));
+            measure(row, trace, trace.rows(thread), of, facts);
+            row.toolkit = isOfToolkit(trace.rows(thread), info, of, facts);
+            if (info.className == "QSingleShotTimer")
+                joined(shots, std::move(row), "single shots");
+            else if (row.toolkit)
+                joined(toolkit, std::move(row), "the tool-kit's own timers");
+            else
+                all.push_back(std::move(row));
+        }
+        if (shots.ticks > 0) {
+            shots.objects = 1; // how many there were is not known: one address serves several
+            all.push_back(std::move(shots));
         }
     }
     std::stable_sort(all.begin(), all.end(), [](const TimerRow &a, const TimerRow &b) {
         return a.known != b.known ? a.known : a.ticks > b.ticks;
     });
+    if (toolkit.ticks > 0) {
+        toolkit.known = false;
+        all.push_back(std::move(toolkit));
+    }
     return all;
 }
 
@@ -197,11 +282,16 @@ std::int64_t TimerRow::late(double part) const
 
 QString TimerRow::sentence() const
 {
-    QString s = name + ": ";
-    s += promised > 0 ? "promised every " + durationText(promised) + ", " : QString();
-    if (intervals.empty())
-        s += QStringLiteral("ticked %1").arg(ticks == 1 ? "once" : counted(ticks, "time", "times"));
-    else
+    const QString often = ticks == 1 ? "once" : counted(ticks, "time", "times");
+    QString s = name + (objects > 1 ? QStringLiteral(" of %1 objects: ").arg(objects) : QString(": "));
+    if (shots)
+        s += "fired " + often +
+             (promised > 0 ? ", each " + durationText(promised) + " after its start" : QString());
+    else if (promised > 0)
+        s += "promised every " + durationText(promised) + ", ";
+    if (!shots && intervals.empty())
+        s += "ticked " + often;
+    else if (!shots)
         s += QStringLiteral("kept %1 in the median (%2 to %3), ticked %4 times")
                  .arg(durationText(intervals.median()), durationText(intervals.least()),
                       durationText(intervals.most()))

@@ -21,9 +21,14 @@ struct TimerRow {
     std::uint16_t thread = 0;
     std::int64_t promised = 0; // 0: not known
     bool known = false;        // it is a QTimer, with one interval
+    bool shots = false;   // single shots, of one object or of many: what lies between them is no interval
+    bool toolkit = false; // all objects of the tool-kit's own that have timers, as one row
+    int objects = 1;      // that it stands for
     int ticks = 0;
-    int idle = 0;                 // ticks in which nothing was set, emitted (but its own signal) or posted
-    int alone = 0;                // that woke the loop for nothing else: each is a wake-up of the processor
+    int idle = 0; // ticks in which nothing was set, emitted (but its own signal) or posted
+    // That woke the loop for nothing else: each is a wake-up of the processor. What the tick itself posted is
+    // no company, nor are the signals by which the dispatcher says that it wakes and sleeps.
+    int alone = 0;
     Spread intervals;             // between ticks
     std::int64_t work = 0;        // in all ticks together
     std::int64_t over = 0;        // from the first tick to the last
@@ -38,8 +43,9 @@ struct TimerRow {
     [[nodiscard]] QString sentence() const;
 };
 
-// Those that ticked; QTimers first, then objects that have timers of their own, as many of the tool-kit's do;
-// of each the most ticks first.
+// Those that ticked; QTimers first, then objects that have timers of their own, the most ticks first. What
+// QTimer::singleShot() makes is an object for each shot, at addresses that come again: on each thread all of
+// them are one row. The tool-kit's own objects are one row, the last.
 [[nodiscard]] std::vector<TimerRow> timersOf(const TraceModel &trace, TimeRange range = {});
 
 // How long after a change a poll notices it, if changes come at any moment: predicted from the intervals that

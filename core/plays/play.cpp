@@ -75,8 +75,10 @@ std::optional<QString> after(const QString &text, const QString &words)
 QString readState(const QString &words, PlayStep &s)
 {
     static const QHash<QString, std::pair<QString, bool>> switches = {
-        {"checked", {"checked", true}},   {"unchecked", {"checked", false}}, {"enabled", {"enabled", true}},
-        {"disabled", {"enabled", false}}, {"visible", {"visible", true}},    {"hidden", {"visible", false}}};
+        {"checked", {"checked", true}},   {"unchecked", {"checked", false}},
+        {"enabled", {"enabled", true}},   {"partly checked", {"partly", true}},
+        {"disabled", {"enabled", false}}, {"visible", {"visible", true}},
+        {"hidden", {"visible", false}}};
     if (const auto it = switches.constFind(words); it != switches.constEnd()) {
         std::tie(s.kind, s.is) = *it;
         return {};
@@ -97,7 +99,8 @@ QString readState(const QString &words, PlayStep &s)
             return number ? QString()
                           : QStringLiteral("write a number, as in: expect %1 3").arg(QLatin1String(kind));
         }
-    return "expect text \"…\", text containing \"…\", checked, unchecked, enabled, disabled, visible, "
+    return "expect text \"…\", text containing \"…\", checked, unchecked, partly checked, enabled, disabled, "
+           "visible, "
            "hidden, value N, "
            "item \"…\" or count N";
 }
@@ -250,7 +253,7 @@ QString PlayStep::expected() const
         return QStringLiteral("%1 %2").arg(kind).arg(number, 0, 'g', 12);
     static const QHash<QString, QString> opposite = {
         {"checked", "unchecked"}, {"enabled", "disabled"}, {"visible", "hidden"}};
-    return is ? kind : opposite.value(kind);
+    return kind == "partly" ? QString("partly checked") : is ? kind : opposite.value(kind);
 }
 
 Result<Play> parsePlay(const QString &text, const QString &file)

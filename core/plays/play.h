@@ -42,8 +42,8 @@ struct PlayStep {
     int textRow = 0;
     int x = 0, y = 0; // in the widget; both 0: its middle
     ClickKind click = ClickKind::Plain;
-    QString kind; // what is expected: "text", "containing", "checked", "enabled", "visible", "value", "item",
-                  // "count"
+    QString kind; // what is expected: "text", "containing", "checked", "partly", "enabled", "visible",
+                  // "value", "item", "count"
     bool is = true;                    // of those that are or are not
     double number = 0;                 // of "value" and "count"
     int count = 0;                     // of calls; steps of the wheel, up is positive

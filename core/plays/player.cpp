@@ -65,6 +65,9 @@ void Player::input(StepResult &r, const QString &method, QJsonObject params)
     if (!answer)
         return fail(r, answer.problem().text());
     lastInput = std::int64_t((*answer)["posted_ns"].toDouble());
+    // It ended by this input: of a drag, before it was let go.
+    if (!answer->contains("x") && r.step.verb == PlayVerb::Drag)
+        fail(r, "The program ended in the middle of the drag");
 }
 
 void Player::expectState(StepResult &r)

@@ -430,6 +430,22 @@ void Project::eachWidget(const std::function<void(const WidgetNode &, const Widg
         visitWidgets(w.root, nullptr, visit);
 }
 
+QSet<QString> checkableNames(const Project &project)
+{
+    QSet<QString> names;
+    const auto look = [&](const auto &node) {
+        const QString cls = node.knownClass();
+        const Json *set = node.property("checkable");
+        if (set ? set->type() == Json::Bool && set->toBool() : cls == "QCheckBox" || cls == "QRadioButton")
+            names.insert(node.name);
+    };
+    project.eachWidget([&](const WidgetNode &w, const WidgetNode *) { look(w); });
+    for (const WindowNode &w : project.windows)
+        for (const ObjectNode &o : w.objects)
+            look(o);
+    return names;
+}
+
 bool isIdentifier(const QString &name)
 {
     static const QRegularExpression form("^[A-Za-z][A-Za-z0-9_]{0,199}$");

@@ -11,6 +11,7 @@
 #include "core/project/own_classes.h"
 
 #include <QHash>
+#include <QSet>
 #include <QStringList>
 
 #include <functional>
@@ -125,6 +126,17 @@ struct Connection {
     {
         return targetKind == Target::Handler || targetKind == Target::Open ? to : to + " · " + toMember;
     }
+    bool callsHandler(const QString &name) const { return targetKind == Target::Handler && to == name; }
+    // One that names `object` itself as its source or its target; a handler is no object.
+    bool names(const QString &object) const
+    {
+        return !object.isEmpty() && (from == object || (targetKind != Target::Handler && to == object));
+    }
+    // "boardButton · clicked calls boardPassenger"
+    QString brief() const
+    {
+        return subject() + " · " + what() + (targetKind == Target::Open ? " opens " : " calls ") + target();
+    }
 };
 
 enum class HandlerKind { Signal, Event };
@@ -155,12 +167,13 @@ struct Handler {
     QString file;                                  // the user's source file that holds it
     QString input = "QString", result = "QString"; // types, in the background only; "void" for none
     // When triggered while it runs: ignore; queue, with what it reads now; turn, with what it reads when its
-    // turn comes; restart; together, up to `workers` at once, shown in the order in which they were triggered.
+    // turn comes; restart; together, up to `workers` at once, shown in the order in which they were
+    // triggered.
     QString again = "ignore";
     int workers = 2; // at most so many at once, where it runs together with itself
     static constexpr int mostWorkers = 64;
-    // In the background: what shares a queue works one after the other on one thread, in the order in which it
-    // was triggered. Empty: it has none with others.
+    // In the background: what shares a queue works one after the other on one thread, in the order in which
+    // it was triggered. Empty: it has none with others.
     QString queue;
     QString state = "int"; // in steps: what is kept from one step to the next
     bool batches = false;  // in the background: what it has come to so far is added while it works
@@ -232,6 +245,9 @@ struct Project {
 // "tideForecastJob": the job of a handler in the background, as a source of signals.
 QString jobName(const Handler &handler); // "tideForecastJob", "tideForecastSteps"; empty in one go
 QString jobClass(const Handler &handler);
+
+// What a click ticks: by its class, or as the project sets it.
+QSet<QString> checkableNames(const Project &project);
 
 bool isIdentifier(const QString &name); // a valid C++ identifier, no keyword, no reserved form
 

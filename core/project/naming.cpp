@@ -1,5 +1,7 @@
 #include "core/project/naming.h"
 
+#include "core/catalog/catalog.h"
+
 #include <QRegularExpression>
 
 namespace pipit
@@ -36,6 +38,18 @@ Outcome checkNewName(const Project &p, const QString &name)
         if (h.name == name || h.functionNames().contains(name))
             return Problem{QStringLiteral("'%1' is a handler's name").arg(name), {}, "Choose another name"};
     return Done{};
+}
+
+Problem unknownKind(const QString &words)
+{
+    QStringList known = Catalog::get().classes();
+    for (const PlainWord &w : plainWords())
+        known << w.words;
+    const QString near = nearestName(words, known);
+    return {QStringLiteral("Nothing is known as '%1'").arg(words.left(60)),
+            {},
+            near.isEmpty() ? "Use a class or a plain word, such as button, label, field, list"
+                           : "Nearest: " + near};
 }
 
 Problem unknownObject(const Project &p, const QString &name)

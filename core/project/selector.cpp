@@ -1,6 +1,7 @@
 #include "core/project/selector.h"
 
 #include "core/catalog/catalog.h"
+#include "core/project/naming.h"
 
 #include <QRegularExpression>
 
@@ -83,6 +84,30 @@ QStringList alternatives(const QString &text)
 }
 
 } // namespace
+
+Result<QString> withNames(const QString &selector, const Project &project)
+{
+    static const QRegularExpression plain("^[A-Za-z_]\\w*$");
+    QStringList parts;
+    for (const QString &each : alternatives(selector)) {
+        const QString part = each.trimmed();
+        bool isClass = !plain.match(part).hasMatch() || Catalog::get().has(part);
+        if (!isClass && !project.classOf(part).isEmpty()) {
+            parts << '#' + part;
+            continue;
+        }
+        if (!isClass) // of the user's own
+            project.eachWidget(
+                [&](const WidgetNode &w, const WidgetNode *) { isClass = isClass || w.className == part; });
+        for (const WindowNode &w : project.windows)
+            for (const ObjectNode &o : w.objects)
+                isClass = isClass || o.className == part;
+        if (!isClass)
+            return unknownObject(project, part);
+        parts << part;
+    }
+    return parts.join(", ");
+}
 
 Result<Selector> Selector::parse(const QString &text)
 {

@@ -43,6 +43,10 @@ private:
     QList<Path> paths_; // any of them
 };
 
+// The selector with its plain names written as such: "okButton, QDial" → "#okButton, QDial". A word that is
+// neither a name nor a class is a Problem, with the nearest.
+Result<QString> withNames(const QString &selector, const Project &project);
+
 // Whether a text is meant as a selector rather than as a name.
 bool looksLikeSelector(const QString &text);
 

@@ -27,6 +27,7 @@ QJsonObject RunInfo::toJson() const
             {"end_ns", qint64(ended)},
             {"first_pass_ns", qint64(firstPass)},
             {"last_pass_ns", qint64(lastPass)},
+            {"cut", cut},
             {"notes", QJsonArray::fromStringList(notes)}};
 }
 
@@ -53,6 +54,7 @@ RunInfo RunInfo::fromJson(const QJsonObject &o)
     i.ended = o["end_ns"].toInteger();
     i.firstPass = o["first_pass_ns"].toInteger();
     i.lastPass = o["last_pass_ns"].toInteger();
+    i.cut = o["cut"].toBool();
     for (const auto &n : o["notes"].toArray())
         i.notes << n.toString();
     return i;

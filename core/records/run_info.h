@@ -29,6 +29,7 @@ struct RunInfo {
     std::int64_t started = 0;
     std::int64_t firstPass = 0, lastPass = 0; // when the main loop looked for work first and last; 0: never
     std::int64_t ended = 0;                   // seen to have; 0: not known
+    bool cut = false;                         // the disk took no more before it ended
     QStringList notes;
 
     QJsonObject toJson() const;

@@ -1,5 +1,8 @@
 #include "core/runner/peer.h"
 
+#include "core/runner/program.h"
+#include "link/control.h"
+
 #include <QFile>
 #include <QHash>
 #include <QJsonArray>
@@ -75,6 +78,7 @@ struct Peer::Private {
     QHash<int, std::optional<QJsonObject>> answers;
     int nextId = 1;
     bool closed = false;
+    std::int64_t posting = 0; // when input of the last request began to be posted; 0: it did not yet
 
     void lookAtPlaces(const Events &events);
     void release(std::size_t place, const Events &events);
@@ -223,6 +227,11 @@ std::vector<QJsonObject> Peer::receive()
     while ((end = d->pending.indexOf('\n', from)) >= 0) {
         const QJsonObject body = QJsonDocument::fromJson(d->pending.mid(from, end - from)).object();
         from = end + 1;
+        if (body["method"].toString() == link::tells::posting) {
+            std::lock_guard lock(d->mutex);
+            d->posting = monotonicNow();
+            continue;
+        }
         if (body.contains("method")) {
             told.push_back(body);
             continue;
@@ -271,12 +280,15 @@ Result<QJsonObject> Peer::request(const QString &method, const QJsonObject &para
     std::unique_lock lock(d->mutex);
     const int id = d->nextId++;
     d->answers.insert(id, std::nullopt);
+    d->posting = 0;
     if (!d->write({{"jsonrpc", "2.0"}, {"id", id}, {"method", method}, {"params", params}})) {
         d->answers.remove(id);
         return Problem{"The program cannot be reached; it has probably ended", {}, {}};
     }
     d->answered.wait_for(lock, timeout, [&] { return d->closed || d->answers[id]; });
     const std::optional<QJsonObject> answer = d->answers.take(id);
+    if (!answer && d->closed && d->posting) // it ended by this input
+        return QJsonObject{{"posted_ns", double(d->posting)}};
     if (!answer)
         return Problem{d->closed
                            ? QStringLiteral("The program ended before it answered")

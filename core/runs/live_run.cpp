@@ -260,16 +260,20 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
         info.notes << crash.running;
     if (!writer_)
         return info;
-    if (auto ok = writer_->finish(); !ok) // what there is is whole, and what stands beside it is kept
+    if (auto ok = writer_->finish(); !ok) { // what there is is whole, and what stands beside it is kept
         info.notes << ok.problem().text();
+        info.cut = true;
+    }
     const QString folder = spec_.recordTo + "/pipit";
-    if (auto ok = handlers_.save(folder + "/handlers.json"); !ok)
-        return ok.problem();
+    // Where there is no room for one of them, the others may still find some.
+    const auto kept = [&info](const Outcome &ok) {
+        if (!ok)
+            info.notes << ok.problem().text();
+    };
+    kept(handlers_.save(folder + "/handlers.json"));
     if (crashed)
-        if (auto ok = writeFile(folder + "/crash.txt", crash.text(info.ending).toUtf8()); !ok)
-            return ok.problem();
-    if (auto ok = saveStacks(folder + "/stacks.jsonl"); !ok)
-        return ok.problem();
+        kept(writeFile(folder + "/crash.txt", crash.text(info.ending).toUtf8()));
+    kept(saveStacks(folder + "/stacks.jsonl"));
     if (auto ok = writeFile(folder + "/info.json", QJsonDocument(info.toJson()).toJson()); !ok)
         return ok.problem();
     if (play)

@@ -83,9 +83,10 @@ Result<std::shared_ptr<Recording>> Recording::open(const QString &path, const st
         return report.problem();
     r->report = *report;
     r->report.notes += notes;
-    // What had not ended lasted until the program's end, not until its last record.
+    r->recordedTo = r->trace.now();
+    // What had not ended lasted until the program's end, not until its last record; unless that is missing.
     constexpr std::int64_t longest = 400LL * 24 * 3600 * 1'000'000'000;
-    if (r->info.ended > r->trace.now() && r->info.ended - r->trace.now() < longest)
+    if (!r->info.cut && r->info.ended > r->trace.now() && r->info.ended - r->trace.now() < longest)
         r->trace.caughtUp(r->info.ended);
     return r;
 }

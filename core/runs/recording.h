@@ -21,8 +21,9 @@ struct Recording {
     RunInfo info;
     TraceModel trace;
     Handlers handlers{trace};
-    Excerpts sources;  // that it carries along
-    ReadReport report; // once it is read
+    Excerpts sources;            // that it carries along
+    ReadReport report;           // once it is read
+    std::int64_t recordedTo = 0; // the time of the last record, once it is read
 
     using Begun = std::function<void(const std::shared_ptr<Recording> &)>;
     // Read to the end, or until `stop` says so. `begun` is called once, as soon as something of it can be

@@ -1,5 +1,6 @@
 // The lines that add and set.
 #include "core/catalog/catalog.h"
+#include "core/project/naming.h"
 #include "core/project/selector.h"
 #include "core/project/values.h"
 #include "core/sentences/sentence.h"
@@ -8,23 +9,6 @@
 
 namespace pipit
 {
-
-namespace
-{
-
-Problem unknownKind(const QString &words)
-{
-    QStringList known = Catalog::get().classes();
-    for (const PlainWord &w : plainWords())
-        known << w.words;
-    const QString near = nearestName(words, known);
-    return {QStringLiteral("Nothing is known as '%1'").arg(words.left(60)),
-            {},
-            near.isEmpty() ? "Use a class or a plain word, such as button, label, field, list"
-                           : "Nearest: " + near};
-}
-
-} // namespace
 
 Result<AddRequest> parseAddLine(const QString &whole)
 {
@@ -176,9 +160,10 @@ Result<QList<SetRequest>> parseSetLine(const Project &p, const QString &whole, c
         return Problem{"This names nothing to set", {}, "Write it as boardButton: text Depart"};
     QString known = subject;
     if (p.classOf(subject).isEmpty())
-        if (auto s = Selector::parse(subject))
-            if (const auto found = s->matches(p); !found.isEmpty())
-                known = found.first().name;
+        if (const auto full = withNames(subject, p); full)
+            if (const auto s = Selector::parse(*full); s)
+                if (const auto found = s->matches(p); !found.isEmpty())
+                    known = found.first().name;
     QList<SetRequest> all;
     for (const QString &one : settingsIn(text)) {
         auto r = oneSetting(p, known, one);

@@ -20,11 +20,18 @@ bool isLibraryHeader(const QString &file)
            file.contains("../sysdeps/") || file.contains("../csu/"); // the C library's own start
 }
 
+// A function of the tool-kit's that Pipit stands in for has an entry of Pipit's; the source of that is no
+// place of the program's, and where the function itself stands is not known.
+bool isOwnLibrary(const QString &module)
+{
+    return QFileInfo(module).fileName().startsWith("libpipit-");
+}
+
 // One of the system's libraries, or the recorder's.
 bool isSystemLibrary(const QString &module)
 {
     const QString name = QFileInfo(module).fileName();
-    return name.startsWith("libpipit-") ||
+    return isOwnLibrary(module) ||
            (name.contains(".so") && (module.startsWith("/usr/lib/") || module.startsWith("/lib/")));
 }
 
@@ -115,7 +122,7 @@ void Handlers::nameFunction(const CodeInfo &code, HandlerName &h)
     h.name = names.size() > 1 ? oneOf(names) : function.function;
     h.file = function.file;
     h.line = function.line;
-    if (places_.folded(code.module, code.offset)) {
+    if (isOwnLibrary(code.module) || places_.folded(code.module, code.offset)) {
         h.file.clear();
         h.line = 0;
     }
@@ -280,8 +287,10 @@ void Handlers::nameFrame(StackFrame &f)
         named = f;
         named.own = own.known() && !isSystemLibrary(f.module);
         named.function = own.function;
-        named.file = own.file;
-        named.line = own.line;
+        if (!isOwnLibrary(f.module)) {
+            named.file = own.file;
+            named.line = own.line;
+        }
     }
     f.function = named.function;
     f.file = named.file;

@@ -1,5 +1,6 @@
 #include "core/userfiles/cpp_scan.h"
 
+#include <QHash>
 #include <QRegularExpression>
 
 namespace pipit
@@ -117,6 +118,63 @@ QStringList parameterTypes(const Definition &d)
     }
     take();
     return types;
+}
+
+namespace
+{
+
+// As a compiler sees a parameter: what is constant in itself does not count, aliases are what they stand for.
+QString plainType(QString type)
+{
+    static const QHash<QString, QString> aliases = {
+        {"qreal", "double"},        {"uint", "unsigned int"},          {"unsigned", "unsigned int"},
+        {"qint32", "int"},          {"quint32", "unsigned int"},       {"qint64", "long long"},
+        {"qlonglong", "long long"}, {"quint64", "unsigned long long"}, {"qulonglong", "unsigned long long"},
+        {"qint16", "short"},        {"quint16", "unsigned short"},     {"ushort", "unsigned short"},
+        {"QVector", "QList"},       {"QStringList", "QList<QString>"}};
+    static const QRegularExpression word("[A-Za-z_]\\w*"), space("\\s*([<>,*&:])\\s*"),
+        east("^([\\w:<>]+) const\\b");
+    type = type.simplified().replace(east, "const \\1");
+    if (!type.contains('*') && !type.contains('&') && type.startsWith("const "))
+        type = type.mid(6);
+    QString plain;
+    qsizetype end = 0;
+    for (auto it = word.globalMatch(type); it.hasNext();) {
+        const auto m = it.next();
+        plain += type.mid(end, m.capturedStart() - end) + aliases.value(m.captured(), m.captured());
+        end = m.capturedEnd();
+    }
+    plain += type.mid(end);
+    return plain.replace(space, "\\1");
+}
+
+// A type of the language, or one of the tool-kit's classes that is no alias of another.
+bool isKnownType(const QString &plain)
+{
+    static const QRegularExpression known(
+        "^(const )?(bool|char|signed char|unsigned char|(unsigned )?(short|int|long long|long)|float|double|"
+        "(Q[A-Z]\\w*|Qt)(::\\w+)*(<[\\w:*&<>, ]*>)?)[*&]*$"),
+        alias("\\bQ(Object|Widget|Variant|ModelIndex|ByteArray|FileInfo|Window|Action|Graphics\\w+)(List|Map|"
+              "Hash)\\b");
+    return known.match(plain).hasMatch() && !alias.match(plain).hasMatch();
+}
+
+} // namespace
+
+std::optional<bool> sameParameters(const QStringList &one, const QStringList &other)
+{
+    if (one.size() != other.size())
+        return false;
+    bool known = true;
+    for (qsizetype i = 0; i < one.size(); ++i) {
+        const QString a = plainType(one[i]), b = plainType(other[i]);
+        if (a == b)
+            continue;
+        if (isKnownType(a) && isKnownType(b))
+            return false;
+        known = false;
+    }
+    return known ? std::optional(true) : std::nullopt;
 }
 
 bool declaresFunction(const QString &text, const QString &name)

@@ -29,6 +29,9 @@ QList<Definition> definitionsIn(const QString &text);
 std::optional<Definition> definitionOf(const QString &text, const QString &className, const QString &name);
 // The types of a definition's parameters as they stand in its head: "const QString &", "int".
 QStringList parameterTypes(const Definition &definition);
+// Whether two lists of parameter types are the same to a compiler. Null: a name stands in them that only the
+// compiler knows, an alias perhaps.
+std::optional<bool> sameParameters(const QStringList &one, const QStringList &other);
 // Whether a class in this text declares a function of that name.
 bool declaresFunction(const QString &text, const QString &name);
 int lineAt(const QString &text, qsizetype offset);

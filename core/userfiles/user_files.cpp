@@ -130,6 +130,48 @@ qsizetype gapOf(const QString &text, const FileEdit &edit)
     return found;
 }
 
+// Where the only text like `anchor` stands; -1: nowhere, or in several places.
+qsizetype onlyPlaceOf(const QString &text, const QString &anchor)
+{
+    const qsizetype at = text.indexOf(anchor);
+    return at >= 0 && text.indexOf(anchor, at + 1) < 0 ? at : -1;
+}
+
+// Whole lines have their place by the line before them, or the one behind, where one of these stands still
+// and stands once. -1: neither does.
+qsizetype besideNeighbour(const QString &text, const FileEdit &edit)
+{
+    const bool wholeLines =
+        edit.removed.endsWith('\n') && (edit.before.isEmpty() || edit.before.endsWith('\n'));
+    if (!wholeLines)
+        return -1;
+    constexpr qsizetype telling = 8; // characters; a lone brace tells no place
+    const auto lineOf = [](const QString &context, bool last) {
+        const QStringList lines = context.split('\n', Qt::SkipEmptyParts);
+        return lines.isEmpty() ? QString() : last ? lines.last() : lines.first();
+    };
+    // As much of the context as stands; the whole of it first, then the nearest line.
+    for (const QString &anchor : {edit.before, lineOf(edit.before, true) + '\n'})
+        if (anchor.trimmed().size() >= telling)
+            if (const qsizetype at = onlyPlaceOf(text, anchor); at >= 0)
+                return at + anchor.size();
+    for (const QString &anchor : {edit.after, '\n' + lineOf(edit.after, false)})
+        if (anchor.trimmed().size() >= telling)
+            if (const qsizetype at = onlyPlaceOf(text, anchor); at >= 0)
+                return at + (anchor == edit.after ? 0 : 1);
+    return -1;
+}
+
+// Whether text found elsewhere than where it was put is the same piece: long text is, short text needs
+// what stood around it.
+bool isSamePiece(const QString &text, qsizetype at, const QString &what, const FileEdit &edit)
+{
+    constexpr qsizetype longText = 40, enough = 12;
+    const qsizetype known = edit.before.size() + edit.after.size();
+    return at == edit.offset || what.size() >= longText ||
+           likeness(text, at, what.size(), edit) >= std::min(known, enough);
+}
+
 } // namespace
 
 Outcome UserFiles::apply(FileEdit &edit)
@@ -138,6 +180,8 @@ Outcome UserFiles::apply(FileEdit &edit)
     if (!b)
         return b.problem();
     QString t = (*b)->text;
+    if (std::exchange(edit.stands, false))
+        return Done{};
     edit.made = false;
     qsizetype at = std::min(edit.offset, t.size());
     if (edit.removed.isEmpty()) {
@@ -161,25 +205,25 @@ Outcome UserFiles::apply(FileEdit &edit)
     return Done{};
 }
 
-Outcome UserFiles::revert(const FileEdit &edit)
+Result<UserFiles::Revert> UserFiles::revert(const FileEdit &edit)
 {
     if (!edit.made)
-        return Done{};
+        return Revert::Done;
     auto b = buffer(edit.file);
     if (!b)
         return b.problem();
     QString t = (*b)->text;
-    const qsizetype at = edit.inserted.isEmpty() ? gapOf(t, edit) : placeOf(t, edit.inserted, edit);
-    if (at < 0 && edit.inserted.isEmpty())
-        return Problem{"What stood around the text that Pipit took out was edited since, so it stays out",
-                       path(edit.file),
-                       "Write it again by hand if it is wanted: " + edit.removed.simplified().left(120)};
+    const bool onlyOut = edit.inserted.isEmpty();
+    qsizetype at = onlyOut ? gapOf(t, edit) : placeOf(t, edit.inserted, edit);
+    if (at < 0 && onlyOut)
+        at = besideNeighbour(t, edit);
+    if (at >= 0 && !onlyOut && !isSamePiece(t, at, edit.inserted, edit))
+        at = -1;
     if (at < 0)
-        return Problem{"The text that Pipit added was edited since, so it stays", path(edit.file),
-                       "Remove it by hand if it is no longer wanted"};
+        return onlyOut ? Revert::StaysOut : Revert::Stays;
     t.replace(at, edit.inserted.size(), edit.removed);
     change(**b, t);
-    return Done{};
+    return Revert::Done;
 }
 
 Outcome UserFiles::save(const QString &file)

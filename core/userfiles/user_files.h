@@ -24,6 +24,7 @@ struct FileEdit {
     // Known once it was applied; `offset` is then where it really went.
     QString before{}, after{}; // what stands on both sides, up to `context` characters
     bool made = false;         // false: what it puts in was there already, so nothing is to be taken back
+    bool stands = false;       // taking it back was tried and did not fit: doing it again changes nothing
 
     static constexpr qsizetype context = 60;
 };
@@ -41,7 +42,10 @@ public:
     QStringList dirtyFiles() const;
 
     Outcome apply(FileEdit &edit);
-    Outcome revert(const FileEdit &edit); // leaves the file alone when the text was edited since
+    // Takes one back. Where its text was edited since, the file stays as it is. What was only taken out
+    // comes back between its neighbours; of whole lines one unchanged neighbour that stands once is enough.
+    enum class Revert { Done, StaysOut, Stays };
+    Result<Revert> revert(const FileEdit &edit);
     // Counts the changes of any text: equal numbers are equal texts.
     std::uint64_t revision() const { return revision_; }
 

@@ -139,8 +139,18 @@ std::optional<Target> findTarget(const QString &name, QJsonObject *why)
     }
 }
 
+void (*tellPosting)() = nullptr;
+static std::atomic<bool> postingToldOf{false}; // this request
+
+void newRequest()
+{
+    postingToldOf = false;
+}
+
 ulong stampNow()
 {
+    if (tellPosting && !postingToldOf.exchange(true))
+        tellPosting();
     return ulong(link::monotonic() / 1'000'000);
 }
 

@@ -25,6 +25,10 @@ void geometryChanged();
 // From now on snapshots are kept; until then nothing is spent on them.
 void startWatching();
 
+// Set once: called before the first input of a request is posted (recorder/acts.h).
+extern void (*tellPosting)();
+void newRequest();
+
 enum class Click { Plain, Double, Context, Hold, Release };
 
 // Each answers with the result, or with an "error" text and perhaps "near", a list of names. What is

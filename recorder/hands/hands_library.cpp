@@ -16,6 +16,7 @@ namespace
 
 QJsonObject answer(const QString &method, const QJsonObject &p)
 {
+    newRequest();
     const QString target = p[QLatin1String("target")].toString();
     const int row = p[QLatin1String("row")].toInt();
     const int timeout = p[QLatin1String("timeout_ms")].toInt(10'000);
@@ -51,9 +52,10 @@ constexpr Acts table{captionOf,     worksBeforeWait, beforeWait,    loopServed, 
 
 } // namespace
 
-extern "C" __attribute__((visibility("default"))) const Acts *pipit_acts(bool captions)
+extern "C" __attribute__((visibility("default"))) const Acts *pipit_acts(bool captions, void (*posting)())
 {
     captionsAllowed = captions;
+    tellPosting = posting;
     return &table;
 }
 

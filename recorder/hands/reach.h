@@ -39,6 +39,7 @@ QJsonObject error(const QString &text);
 QJsonObject notFound(const QString &target);
 QJsonObject notFound(const QString &target, const Snapshot &in);
 QJsonObject posted(const Target &t); // the answer to input: when and where
-ulong stampNow();                    // of input, CLOCK_MONOTONIC in ms
+// Of input, CLOCK_MONOTONIC in ms. Told to Pipit once a request, before anything of it is posted.
+ulong stampNow();
 
 } // namespace pipit::recorder

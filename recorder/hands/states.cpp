@@ -6,6 +6,7 @@
 #include <QtGui/QAction>
 #include <QtWidgets/QAbstractButton>
 #include <QtWidgets/QAbstractItemView>
+#include <QtWidgets/QCheckBox>
 #include <QtWidgets/QComboBox>
 #include <QtWidgets/QGroupBox>
 #include <QtWidgets/QLabel>
@@ -92,7 +93,21 @@ QJsonObject compareChecked(const QObject *o, const QString &target, bool wanted)
 {
     if (const QVariant can = o->property("checkable"); can.isValid() && !can.toBool())
         return error(QStringLiteral("%1 cannot be checked").arg(target));
+    if (const auto *box = qobject_cast<const QCheckBox *>(o);
+        box && box->checkState() == Qt::PartiallyChecked)
+        return result(false, QStringLiteral("partly checked")); // neither of the two
     return compareSwitch(o, target, "checked", wanted, "checked", "unchecked");
+}
+
+QJsonObject comparePartly(const QObject *o, const QString &target)
+{
+    const auto *box = qobject_cast<const QCheckBox *>(o);
+    if (!box || !box->isTristate())
+        return error(QStringLiteral("%1 cannot be partly checked").arg(target));
+    return result(box->checkState() == Qt::PartiallyChecked,
+                  box->checkState() == Qt::PartiallyChecked ? QStringLiteral("partly checked")
+                  : box->isChecked()                        ? QStringLiteral("checked")
+                                                            : QStringLiteral("unchecked"));
 }
 
 QJsonObject compareValue(const QObject *o, const QString &target, double wanted)
@@ -154,6 +169,8 @@ QJsonObject compareState(const QString &target, const QJsonObject &want)
         return notFound(target, all);
     if (kind == QLatin1String("text") || kind == QLatin1String("containing"))
         return compareText(o, target, text, kind == QLatin1String("containing"));
+    if (kind == QLatin1String("partly"))
+        return comparePartly(o, target);
     if (kind == QLatin1String("checked"))
         return compareChecked(o, target, is);
     if (kind == QLatin1String("enabled"))

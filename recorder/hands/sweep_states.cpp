@@ -3,6 +3,7 @@
 #include "recorder/hands/snapshot.h"
 #include "recorder/hands/sweep.h"
 
+#include <QtCore/QRandomGenerator>
 #include <QtCore/QTimer>
 #include <QtCore/private/qobject_p.h>
 #include <QtGui/QAction>
@@ -31,6 +32,7 @@
 
 #include <cstring>
 #include <dlfcn.h>
+#include <sys/random.h>
 #include <unordered_map>
 
 namespace pipit::recorder
@@ -54,9 +56,21 @@ bool isOfProgram(const QObject *o)
     return known.emplace(table, !file || std::strncmp(file + 1, "libQt6", 6) != 0).first->second;
 }
 
+// Of this process alone, and told nobody: what a field holds cannot be found out by trying words.
+std::size_t salt()
+{
+    static const std::size_t one = [] {
+        std::size_t bytes = 0;
+        if (getrandom(&bytes, sizeof bytes, GRND_NONBLOCK) != ssize_t(sizeof bytes))
+            bytes = std::size_t(QRandomGenerator::global()->generate64());
+        return bytes;
+    }();
+    return one;
+}
+
 std::size_t hashed(const QString &text)
 {
-    return text.isEmpty() ? 0 : qHash(text) | 1;
+    return text.isEmpty() ? 0 : qHash(text, salt()) | 1;
 }
 
 bool isBlocked(const QWidget *top)
@@ -103,7 +117,8 @@ void readText(StateNumbers &n, const QString &text, bool isCaption)
 
 void readValue(StateNumbers &n, long long value)
 {
-    n.value = value;
+    // Masked, it only tells that it changed.
+    n.value = captionsAllowed ? value : (long long)(qHash(value, salt()) | 1);
     n.hasValue = true;
 }
 

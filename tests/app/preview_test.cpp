@@ -25,6 +25,7 @@ private slots:
     void itIsShownAsAskedFor();
     void classesOfOnesOwnStandAsWhatTheyDeriveFrom();
     void everySizeAndBothThemesPaint();
+    void nothingOfItStandsInASharedFolder();
 };
 
 void PreviewTest::aDeadPreviewStartsAnew()
@@ -264,6 +265,41 @@ void PreviewTest::itIsShownAsAskedFor()
     size->clear();
     QTest::keyClick(size, Qt::Key_Return);
     QVERIFY(QTest::qWaitFor([&] { return p->pictureSize() == own; }, 10'000));
+}
+
+// The project was written to a name that could be guessed, through a link that somebody had put there.
+void PreviewTest::nothingOfItStandsInASharedFolder()
+{
+    QTemporaryDir dir;
+    const QString victim = dir.path() + "/victim";
+    QVERIFY(writeFile(victim, "mine"));
+    QStringList planted;
+    for (int n = 1; n < 40; ++n) {
+        const QString link = QStringLiteral("%1/pipit-preview-%2-%3.pipit")
+                                 .arg(QDir::tempPath())
+                                 .arg(QCoreApplication::applicationPid())
+                                 .arg(n);
+        if (QFile::link(victim, link))
+            planted << link;
+    }
+    QCOMPARE(planted.size(), 39);
+    const auto named = [] {
+        return QDir("/dev/shm").entryList({"*pipit-preview*"}) +
+               QDir(QDir::tempPath()).entryList({"*pipit-preview*"}, QDir::Files);
+    };
+    const QStringList before = named();
+    {
+        MainWindow w;
+        w.show();
+        w.session()->open(desks_.fresh());
+        QVERIFY(QTest::qWaitFor([&] { return w.board()->preview()->hasPicture(); }, 20'000));
+        QCOMPARE(named(), before);
+    }
+    for (const QString &link : std::as_const(planted)) {
+        QVERIFY(QFileInfo(link).isSymLink());
+        QFile::remove(link);
+    }
+    QCOMPARE(*readFile(victim), QByteArray("mine"));
 }
 
 PIPIT_TEST(PreviewTest)

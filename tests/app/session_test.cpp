@@ -1,10 +1,14 @@
 // The session: saving beside the loop, runs that wait for it, findings that come later.
 #include "app/session/background.h"
 #include "app/session/session.h"
+#include "app/shell/main_window.h"
 #include "core/base/files.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
+
+#include <QApplication>
+#include <QClipboard>
 
 using namespace pipit;
 using namespace pipit::app;
@@ -57,6 +61,8 @@ private slots:
     void largeProjectsAreCheckedLater();
     void aLateAnswerDoesNotCount();
     void thePreviewsFindingsStandBesideTheChecks();
+    void removingSaysWhatGoesToo();
+    void whatAStepLeavesOutIsOffered();
 };
 
 void SessionTest::savesFollowEachOther()
@@ -184,7 +190,7 @@ void SessionTest::largeProjectsAreCheckedLater()
     time.pass(std::chrono::milliseconds(150));
     settle();
     QCOMPARE(told.count(), 1);
-    s.document.edit([](Workspace &w) { return w.remove("key3"); });
+    s.document.remove({"key3"});
     time.pass(std::chrono::milliseconds(150));
     settle();
     QCOMPARE(told.count(), 2);
@@ -232,6 +238,47 @@ void SessionTest::thePreviewsFindingsStandBesideTheChecks()
     s.document.setPreviewFindings({there});
     s.document.create(fresh());
     QVERIFY(s.document.findings().isEmpty()); // they were about another project
+}
+
+// Whatever goes with what is removed is said; nothing else goes.
+void SessionTest::removingSaysWhatGoesToo()
+{
+    Session s;
+    s.document.create(fresh());
+    s.document.edit([](Workspace &w) -> Outcome {
+        type(w, {"add: button a \"A\"", "connect: a.clicked calls one", "connect: * pressed calls two"});
+        return Done{};
+    });
+    QSignalSpy notes(&s.messages, &Messages::note);
+    QVERIFY(s.document.remove({"one"}));
+    QCOMPARE(notes.count(), 1);
+    const QString said = notes.first().first().toString();
+    QVERIFY2(said.startsWith("one removed. ") && said.contains("a · clicked calls one") && said.contains("Ctrl+Z"),
+             qPrintable(said));
+    QCOMPARE(s.document.project().connections.size(), 1);
+}
+
+void SessionTest::whatAStepLeavesOutIsOffered()
+{
+    MainWindow w;
+    w.show();
+    Document &d = w.session()->document;
+    d.create(fresh());
+    d.edit([](Workspace &ws) -> Outcome {
+        type(ws, {"add: button a \"A\"", "connect: a.clicked calls one", "body: one: setWindowTitle(\"mine\");"});
+        return Done{};
+    });
+    QVERIFY(d.remove({"one"}));
+    d.workspace().files().setText("desk.cpp", "// all is new here\n");
+    d.undo();
+    QVERIFY(d.project().handler("one"));
+    auto *offer = w.findChild<QPushButton *>("messageAction");
+    QVERIFY(offer && offer->isVisible());
+    QCOMPARE(offer->text(), QString("Copy the text"));
+    offer->click();
+    QVERIFY(QApplication::clipboard()->text().contains("setWindowTitle(\"mine\")"));
+    d.undo(); // the steps before it can be reached
+    QVERIFY(!d.project().handler("one"));
 }
 
 PIPIT_TEST(SessionTest)

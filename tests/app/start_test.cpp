@@ -21,6 +21,7 @@ private:
     }
 
 private slots:
+    void theWindowHelpsOnTheCommandLine();
     void init() { QFile::remove(Remembered::file()); }
     void aProgramIsStartedAsOnACommandLine();
     void whatCannotBeStartedIsSaid_data();
@@ -234,6 +235,18 @@ void StartTest::keysThatAreTakenAreTold()
         }
     }
     QVERIFY(by.size() > 25);
+}
+
+void StartTest::theWindowHelpsOnTheCommandLine()
+{
+    const QString window = QCoreApplication::applicationDirPath() + "/pipit-window";
+    for (const char *word : {"--help", "-h", "--version"}) {
+        const Ran ran = command(window, {word});
+        QVERIFY2(ran.code == 0 && ran.out.contains("pipit") && ran.err.isEmpty(), ran.out + ran.err);
+    }
+    const Ran wrong = command(window, {"--frobnicate"});
+    QCOMPARE(wrong.code, 2);
+    QVERIFY2(wrong.err.contains("'--frobnicate' is not understood"), wrong.err);
 }
 
 PIPIT_TEST(StartTest)

@@ -26,6 +26,10 @@ private slots:
     void saysWhy();
     void aRunningProgramIsNotJoined();
     void helpIsEverywhere();
+    void aWholeSentenceIsTaken();
+    void removingSaysWhatGoesToo();
+    void undoGoesOnPastWhatDoesNotFit();
+    void aPlayIsFoundInItsProject();
 };
 
 void CliTest::aProjectFromNothing()
@@ -53,6 +57,78 @@ void CliTest::aProjectFromNothing()
     QCOMPARE(verb({"shape", p("desk"), "start", "steps"}).code, 2);
     const Ran catalog = verb({"catalog", "button", "--json"});
     QVERIFY(catalog.out.contains("clicked(bool)") && catalog.out.contains("key press"));
+}
+
+void CliTest::aWholeSentenceIsTaken()
+{
+    QCOMPARE(verb({"new", p("said")}).code, 0);
+    const Ran added = verb({"add", p("said"), "button a \"A\""});
+    QVERIFY2(added.code == 0 && added.out.contains("Added a."), added.err);
+    QCOMPARE(verb({"add", p("said"), "button b_{1..2} \"{}\" minimumWidth=90"}).code, 0);
+    QCOMPARE(verb({"add", p("said"), "group box"}).code, 0);
+    QCOMPARE(verb({"add", p("said"), "field name in box"}).code, 0);
+    const auto shown = QJsonDocument::fromJson(verb({"show", p("said"), "--json"}).out).object();
+    QMap<QString, QString> parents;
+    for (const auto &o : shown["objects"].toArray())
+        parents[o.toObject()["name"].toString()] = o.toObject()["parent"].toString();
+    QCOMPARE(parents["name"], QString("box"));
+    QVERIFY(parents.contains("b_1") && parents.contains("b_2"));
+    QVERIFY(verb({"add", p("said"), ".", "button"}).err.contains("name is missing"));
+    QVERIFY(verb({"add", p("said"), "buton c"}).err.contains("Nearest: button"));
+    QVERIFY(verb({"add", p("said"), ".", "buton", "c"}).err.contains("Nearest: button"));
+    // A name without # in a list.
+    const Ran both = verb({"connect", p("said"), "a, b_1", "clicked", "both"});
+    QVERIFY2(both.code == 0 && both.out.contains("2 sources: a, b_1"), both.out + both.err);
+    QVERIFY(verb({"connect", p("said"), "a, b_11", "clicked", "both"}).err.contains("Nearest: b_1"));
+    QCOMPARE(verb({"set", p("said"), "a, b_1", "minimumWidth=70"}).code, 0);
+}
+
+void CliTest::removingSaysWhatGoesToo()
+{
+    QCOMPARE(verb({"new", p("gone")}).code, 0);
+    for (const char *line : {"button a \"A\"", "button b \"B\""})
+        QCOMPARE(verb({"add", p("gone"), line}).code, 0);
+    for (const char *line :
+         {"a.clicked calls one", "QPushButton pressed calls two", "* mouse enter calls three"})
+        QCOMPARE(verb({"connect", p("gone"), line}).code, 0);
+    const Ran removed = verb({"remove", p("gone"), "one"});
+    QCOMPARE(removed.code, 0);
+    QVERIFY2(removed.out.contains("a · clicked calls one") && removed.out.contains("Code removed: gone.cpp:"),
+             removed.out);
+    const auto left =
+        QJsonDocument::fromJson(verb({"show", p("gone"), "--json"}).out).object()["connections"].toArray();
+    QCOMPARE(left.size(), 2);
+    const QString id = left[0].toObject()["id"].toString();
+    QVERIFY(verb({"disconnect", p("gone"), id}).out.contains("QPushButton · pressed calls two"));
+}
+
+void CliTest::undoGoesOnPastWhatDoesNotFit()
+{
+    QCOMPARE(verb({"new", p("back")}).code, 0);
+    QCOMPARE(verb({"add", p("back"), "button a \"A\""}).code, 0);
+    QCOMPARE(verb({"connect", p("back"), "a.clicked calls one"}).code, 0);
+    const QByteArray with = *::pipit::readFile(p("back/back.cpp"));
+    QCOMPARE(verb({"remove", p("back"), "one"}).code, 0);
+    QVERIFY(::pipit::writeFile(p("back/back.cpp"), "// all is new\n"));
+    const Ran first = verb({"undo", p("back")});
+    QCOMPARE(first.code, 0);
+    QVERIFY2(first.out.contains("stays out") && first.out.contains("void Back::one()"), first.out);
+    QVERIFY(verb({"undo", p("back")}).out.contains("Undone: connect a · clicked"));
+    QVERIFY(verb({"undo", p("back")}).out.contains("Undone: add"));
+    QVERIFY(verb({"undo", p("back")}).err.contains("nothing to undo"));
+}
+
+// The example of `pipit run --help`, as it is typed.
+void CliTest::aPlayIsFoundInItsProject()
+{
+    copyFolder(smallDesk() + "/before", p("harbour-tickets"));
+    const QString here = QDir::currentPath();
+    QVERIFY(QDir::setCurrent(dir_.path()));
+    const Ran ran = verb({"run", "harbour-tickets", "--play", "plays/tide.play"});
+    const Ran named = verb({"play", "harbour-tickets", "tide.play"});
+    QVERIFY(QDir::setCurrent(here));
+    QVERIFY2(ran.code == 0, ran.out + ran.err);
+    QVERIFY2(named.code == 0, named.out + named.err);
 }
 
 void CliTest::badInputIsSaidAndChangesNothing_data()

@@ -254,7 +254,7 @@ void ProjectTest::undoAndRedoBringEverythingBack()
     const QString edited = QString(withStub).replace("start()\n{\n", "start()\n{\n    close();\n");
     w->files().setText("desk.cpp", edited);
     const auto undone = w->undo();
-    QVERIFY(!undone && undone.problem().text().contains("edited since"));
+    QVERIFY(undone && undone->left.size() == 1 && undone->left.first().sentence().contains("edited since"));
     QCOMPARE(*w->files().text("desk.cpp"), edited);
     QVERIFY(!w->project().handler("start"));
     (void)bool(w->redo());

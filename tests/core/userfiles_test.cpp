@@ -87,7 +87,8 @@ void UserFilesTest::editsAndTheirUndo()
     f.setText("a.cpp", "zero\none\ntwo\nthree\n"); // moved, still verbatim
     QVERIFY(f.revert(edit));
     QCOMPARE(*f.text("a.cpp"), QString("zero\none\ntwo\n"));
-    QVERIFY(!f.revert(edit));
+    QVERIFY(f.revert(edit) && *f.revert(edit) == UserFiles::Revert::Stays);
+    QCOMPARE(*f.text("a.cpp"), QString("zero\none\ntwo\n"));
     FileEdit replace{"a.cpp", 0, "not there", "x"};
     QVERIFY(!f.apply(replace));
     QCOMPARE(*f.text("a.cpp"), QString("zero\none\ntwo\n"));
@@ -119,16 +120,21 @@ void UserFilesTest::aDeletionComesBackOnlyWhereItWas()
     QVERIFY(deleted(f, edit));
     const QString typed = f.text("a.cpp")->replace("void three()", "int three()");
     f.setText("a.cpp", typed);
-    auto refused = f.revert(edit);
-    QVERIFY(!refused);
-    QVERIFY(refused.problem().remedy.contains("void two()")); // nothing is lost
-    QCOMPARE(*f.text("a.cpp"), typed);
+    QVERIFY(*f.revert(edit) == UserFiles::Revert::Done); // what stood before it still does
+    QCOMPARE(*f.text("a.cpp"), QString(text).replace("void three()", "int three()"));
+
+    QVERIFY(deleted(f, edit));
+    const QString anew =
+        f.text("a.cpp")->replace("void three()", "int three()").replace("void one()", "int one()");
+    f.setText("a.cpp", anew);
+    QVERIFY(*f.revert(edit) == UserFiles::Revert::StaysOut);
+    QCOMPARE(*f.text("a.cpp"), anew);
 
     f.setText("a.cpp", "all");
     FileEdit whole{"a.cpp", 0, "all", {}};
     QVERIFY(f.apply(whole));
     f.setText("a.cpp", "another");
-    QVERIFY(!f.revert(whole));
+    QVERIFY(*f.revert(whole) == UserFiles::Revert::StaysOut);
     f.setText("a.cpp", {});
     QVERIFY(f.revert(whole));
     QCOMPARE(*f.text("a.cpp"), QString("all"));

@@ -1,8 +1,12 @@
 // What handlers are called, however the program was built, and that no call is missed: held against what
 // the program itself counted.
+#include "core/base/files.h"
 #include "core/trace/queries.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
+
+#include <QJsonArray>
+#include <QJsonDocument>
 
 using namespace pipit;
 using namespace pipit::tests;
@@ -15,6 +19,7 @@ private slots:
     void everyHandlerByItsName();
     void queuedCallsKnowWhoCalled();
     void whatIsFoldedIsEither();
+    void ofTheToolkitsFunctionsNoPlaceIsTold();
 };
 
 void NamesTest::everyHandlerByItsName_data()
@@ -117,6 +122,33 @@ void NamesTest::whatIsFoldedIsEither()
         ++folded;
     }
     QCOMPARE(folded, 2);
+}
+
+// Pipit stands in for some of the tool-kit's functions: its own source was told as the place of handlers that
+// are such functions.
+void NamesTest::ofTheToolkitsFunctionsNoPlaceIsTold()
+{
+    QTemporaryDir dir;
+    const QString out = dir.path() + "/recording", pack = dir.path() + "/one.pack";
+    QCOMPARE(verb({"record", "--out", out, "--", targetProgram("ticking")}).code, 0);
+    QCOMPARE(verb({"pack", out, pack}).code, 0);
+    for (const QString &of : {out, pack}) {
+        for (const QStringList &words :
+             {QStringList{"calls", of, "--json"}, QStringList{"wiring", of, "--json"},
+              QStringList{"what", of, "--json"}, QStringList{"why", of, "--widget", "field", "--json"}}) {
+            const Ran ran = verb(words);
+            QVERIFY2(ran.code != 2 && !ran.out.isEmpty(), ran.err);
+            QVERIFY2(!ran.out.contains("stubs") && !ran.out.contains("recorder/"), ran.out);
+        }
+        QMap<QString, QJsonValue> files; // by handler
+        for (const auto &row : QJsonDocument::fromJson(verb({"calls", of, "--json"}).out).array())
+            files[row.toObject()["handler"].toObject()["name"].toString()] =
+                row.toObject()["handler"].toObject()["file"];
+        QVERIFY2(files.contains("QLabel::setText") && files.contains("QLabel::clear"),
+                 qPrintable(QStringList(files.keys()).join('\n')));
+        QVERIFY(files["QLabel::setText"].isNull() && files["QLabel::clear"].isNull());
+    }
+    QVERIFY(!readFile(pack)->contains("stubs.S"));
 }
 
 PIPIT_TEST(NamesTest)

@@ -15,6 +15,7 @@ private slots:
     void whereObjectsLiveIsTold();
     void aHealthyProgramHasNone();
     void aPollIsAsLateAsIsPredicted();
+    void ticksThatWokeTheLoopAloneAreCounted();
     void anotherIntervalIsTriedInTheRunningProgram();
 };
 
@@ -126,6 +127,48 @@ void StrainsTest::aPollIsAsLateAsIsPredicted()
     QVERIFY2(std::abs(double(measured.mean) - own) < 1e6, told.constData());
     QVERIFY2(std::abs(double(predicted.mean) - own) < 0.12 * own, told.constData());
     QVERIFY(longest <= predicted.longest + 2'000'000);
+}
+
+// Of every timer in every recording none of the ticks was the only reason to wake: what the dispatcher says
+// of itself counted as company. And 98 single shots were one timer that "kept 302 ms".
+void StrainsTest::ticksThatWokeTheLoopAloneAreCounted()
+{
+    const Whole w = runTarget("ticking");
+    QVERIFY(w.info);
+    QMap<QString, QPair<int, int>> own; // alone, ticks
+    int shots = 0;
+    for (const QByteArray &line : w.output.split('\n')) {
+        const QList<QByteArray> words = line.split(' ');
+        if (words[0] == "ALONE")
+            own[words[1]] = {words[2].toInt(), words[4].toInt()};
+        if (words[0] == "SHOTS")
+            shots = words[1].toInt();
+    }
+    QCOMPARE(own.size(), 2);
+    QVERIFY(own["alone"].first > 3 && own["alone"].first < own["alone"].second); // both happen
+    int toolkit = 0, rowsOfShots = 0;
+    for (const TimerRow &t : timersOf(w.run->trace())) {
+        toolkit += t.toolkit;
+        if (own.contains(t.name)) {
+            QCOMPARE(t.ticks, own[t.name].second);
+            const QByteArray both = QStringLiteral("%1: told %2, by the program %3")
+                                        .arg(t.name)
+                                        .arg(t.alone)
+                                        .arg(own[t.name].first)
+                                        .toUtf8();
+            // The program counts timers only: a paint for another reason may come with a tick.
+            QVERIFY2(t.alone <= own[t.name].first && t.alone >= own[t.name].first - 1, both.constData());
+        }
+        if (t.className == "QSingleShotTimer") {
+            ++rowsOfShots;
+            QCOMPARE(t.ticks, shots + 2); // and those that type and end the program
+            QVERIFY(t.intervals.empty());
+            QVERIFY2(t.sentence().startsWith(QStringLiteral("single shots: fired %1 times").arg(shots + 2)),
+                     qPrintable(t.sentence()));
+        }
+    }
+    QCOMPARE(rowsOfShots, 1);
+    QVERIFY(toolkit <= 1);
 }
 
 void StrainsTest::anotherIntervalIsTriedInTheRunningProgram()

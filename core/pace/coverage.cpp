@@ -1,0 +1,48 @@
+#include "core/pace/coverage.h"
+
+#include "core/base/duration_text.h"
+
+namespace pipit
+{
+
+QString Coverage::denied(const QString &none) const
+{
+    if (!loopSeen)
+        return "Whether the loop was blocked is not known: " + missing.join("; ") + '.';
+    return missing.isEmpty() ? none + '.'
+                             : none + " in what was recorded. Not known: " + missing.join("; ") + '.';
+}
+
+Coverage coverageOf(const TraceModel &trace)
+{
+    Coverage c;
+    c.loopSeen = trace.firstPass() != 0;
+    if (!c.loopSeen)
+        c.missing << (trace.threadCount() == 0 ? "nothing was recorded"
+                                               : "its main loop never looked for work");
+    if (trace.lost())
+        c.missing << QStringLiteral("%1 records were lost, around which nothing is known").arg(trace.lost());
+    return c;
+}
+
+Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t recordedTo)
+{
+    Coverage c = coverageOf(trace);
+    const bool ended = info.started && info.ended;
+    if (!c.loopSeen && ended)
+        c.missing.first() += " in the " + durationText(info.ended - info.started) + " that it ran";
+    if (info.cut)
+        c.missing << "the disk took no more, so what came " +
+                         (recordedTo > trace.firstTime()
+                              ? "after " + durationText(recordedTo - trace.firstTime())
+                              : QString("later")) +
+                         " is not in it";
+    else if (!ended)
+        c.missing << "the recording was cut short, how the run ended is not in it";
+    for (const QString &note : info.notes)
+        if (note.contains("not recorded"))
+            c.missing << note;
+    return c;
+}
+
+} // namespace pipit

@@ -1,0 +1,28 @@
+// What of a run was not seen, or could not be: of that nothing is denied.
+//
+// Threads: plain values; reads the published part of a trace.
+#pragma once
+
+#include "core/records/run_info.h"
+#include "core/trace/model.h"
+
+#include <chrono>
+
+namespace pipit
+{
+
+struct Coverage {
+    bool loopSeen = true; // the main thread's loop looked for work at least once
+    QStringList missing;  // sentences without their full stop
+
+    bool whole() const { return missing.isEmpty(); }
+    // "No stall over 50 ms", as far as that can be said; `none` stands for "No stall over 50 ms".
+    QString denied(const QString &none) const;
+};
+
+// `recordedTo`: the time of the last record, 0 where the run goes on.
+[[nodiscard]] Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t recordedTo);
+// Of a run that goes on.
+[[nodiscard]] Coverage coverageOf(const TraceModel &trace);
+
+} // namespace pipit

@@ -1,0 +1,134 @@
+// Where nothing was or could be seen, nothing is denied.
+#include "core/base/files.h"
+#include "core/pace/coverage.h"
+#include "core/pace/stalls.h"
+#include "tests/support/registered.h"
+#include "tests/support/support.h"
+
+#include <csignal>
+#include <sys/resource.h>
+
+#include <QJsonArray>
+#include <QJsonDocument>
+
+using namespace pipit;
+using namespace pipit::tests;
+using link::Kind;
+
+class CoverageTest : public QObject
+{
+    Q_OBJECT
+private:
+    static RunInfo endedAfter(std::int64_t ns);
+
+private slots:
+    void aWholeRunIsDeniedPlainly();
+    void whatIsMissingIsSaid();
+    void aProgramThatNeverReachedItsLoop();
+    void aRecordingThatAFullDiskCut();
+};
+
+RunInfo CoverageTest::endedAfter(std::int64_t ns)
+{
+    RunInfo info;
+    info.started = 1'000'000'000;
+    info.ended = info.started + ns;
+    return info;
+}
+
+void CoverageTest::aWholeRunIsDeniedPlainly()
+{
+    TraceModel t;
+    Records r(t);
+    r.object(1, "QEventLoop\n").put(Kind::LoopBegin, 0, 1).at(1).put(Kind::WaitBegin, link::NoTimeout);
+    t.caughtUp(r.time);
+    const Coverage c = coverageOf(t, endedAfter(5'000'000'000), r.time);
+    QVERIFY2(c.whole(), qPrintable(c.missing.join('\n')));
+    QCOMPARE(c.denied("No stall over 50 ms"), QString("No stall over 50 ms."));
+}
+
+void CoverageTest::whatIsMissingIsSaid()
+{
+    TraceModel empty;
+    Coverage c = coverageOf(empty, endedAfter(62'000'000'000), 0);
+    QVERIFY(!c.loopSeen);
+    QVERIFY2(c.denied("No stall")
+                 .startsWith("Whether the loop was blocked is not known: nothing was recorded in the 62.0 s"),
+             qPrintable(c.denied("No stall")));
+
+    TraceModel t;
+    Records r(t);
+    r.object(1, "QEventLoop\n").put(Kind::LoopBegin, 0, 1).at(1).put(Kind::WaitBegin, link::NoTimeout);
+    r.at(700);
+    t.caughtUp(r.time);
+    RunInfo info = endedAfter(5'000'000'000);
+    info.cut = true;
+    info.notes << "It was replaced by sh (exec), which is not recorded";
+    c = coverageOf(t, info, t.now());
+    QCOMPARE(c.missing.size(), 2);
+    QVERIFY2(c.denied("No stall over 50 ms")
+                 .startsWith("No stall over 50 ms in what was recorded. Not known: the disk took no more, so "
+                             "what came after"),
+             qPrintable(c.denied("No stall over 50 ms")));
+    c = coverageOf(t, {}, t.now()); // it does not say how it ended
+    QVERIFY(c.missing.first().contains("cut short"));
+}
+
+void CoverageTest::aProgramThatNeverReachedItsLoop()
+{
+    QTemporaryDir dir;
+    const QString out = dir.path() + "/recording";
+    QCOMPARE(verb({"record", "--out", out, "--", targetProgram("ticking"), "never"}).code, 0);
+    const Ran stalls = verb({"stalls", out});
+    QVERIFY2(stalls.out.startsWith(
+                 "Whether the loop was blocked is not known: its main loop never looked for work in the "),
+             stalls.out + stalls.err);
+    QVERIFY(!stalls.out.contains("No stall"));
+    const Ran rows = verb({"stalls", out, "--json"});
+    QCOMPARE(rows.out, QByteArray("[]\n"));
+    QVERIFY2(rows.err.contains("is not known"), rows.err);
+    const auto what = QJsonDocument::fromJson(verb({"what", out, "--json"}).out).object();
+    QVERIFY(what["missing"].toArray().size() >= 1);
+    QVERIFY(verb({"what", out}).out.contains("\nMissing    "));
+    const Ran report = verb({"export", out, "--to", "html", "--out", dir.path() + "/report.html"});
+    QCOMPARE(report.code, 0);
+    const auto page = readFile(dir.path() + "/report.html");
+    QVERIFY(page && page->contains("Whether the loop was blocked is not known") &&
+            !page->contains("No stall"));
+}
+
+// It was cut before the stall, and "No stall over 50 ms" was said of it.
+void CoverageTest::aRecordingThatAFullDiskCut()
+{
+    QTemporaryDir dir;
+    const QString out = dir.path() + "/recording";
+    RunSpec spec;
+    spec.program.program = targetProgram("noise");
+    spec.recordTo = out;
+    auto run = LiveRun::start(spec, {});
+    QVERIFY2(bool(run), run ? "" : qPrintable(run.problem().text()));
+    // A file that may not grow is what a full disk is, and can be had on any machine.
+    struct rlimit before {
+    };
+    QCOMPARE(getrlimit(RLIMIT_FSIZE, &before), 0);
+    struct rlimit small = before;
+    small.rlim_cur = 200'000; // of a megabyte
+    const auto old = std::signal(SIGXFSZ, SIG_IGN);
+    QCOMPARE(setrlimit(RLIMIT_FSIZE, &small), 0);
+    QVERIFY((*run)->program().waitForEnd(std::chrono::seconds(60)));
+    const auto info = (*run)->finish();
+    QCOMPARE(setrlimit(RLIMIT_FSIZE, &before), 0);
+    std::signal(SIGXFSZ, old);
+    QVERIFY2(bool(info), info ? "" : qPrintable(info.problem().text()));
+    QVERIFY(info->cut);
+    run->reset();
+    const Ran stalls = verb({"stalls", out});
+    QVERIFY2(stalls.out.contains("the disk took no more"), stalls.out + stalls.err);
+    QVERIFY(!stalls.out.contains("No stall over 50 ms.\n"));
+    // What was open when it was cut is not said to have lasted until the end.
+    for (const auto &row : QJsonDocument::fromJson(verb({"stalls", out, "--json"}).out).array())
+        QVERIFY(row.toObject()["duration_ns"].toInteger() < 1'000'000'000);
+}
+
+PIPIT_TEST(CoverageTest)
+#include "coverage_test.moc"
