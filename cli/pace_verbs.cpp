@@ -127,8 +127,7 @@ int Stalls::run() const
         };
         tell(stalls);
         if (stalls.empty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo)
-                          .denied(QStringLiteral("No stall over %1 ms").arg(budget)));
+            say(json, coverageOf(r.trace, r.info, r.recordedTo).deniedStalls(over));
         if (!json && !busy.empty())
             print("Busy, which stalls no window:");
         tell(busy);
@@ -326,7 +325,7 @@ int Timers::run() const
         if (json)
             printJson(rows);
         if (rows.isEmpty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("No timer ticked"));
+            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("No timer ticked", "What its timers did"));
         return fine;
     });
 }
@@ -361,7 +360,7 @@ int Strains::run() const
         if (json)
             printJson(rows);
         if (strains.empty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("Nothing"));
+            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("Nothing", "What wears on its loop"));
         return strains.empty() ? fine : findings;
     });
 }

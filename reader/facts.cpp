@@ -179,7 +179,18 @@ Id Facts::type(QualType t)
     return id;
 }
 
-// A signal is a function below the macro that begins a class's signals.
+// Whether the word before a declaration is Q_SIGNAL, of which nothing is left once it was expanded.
+static bool isMarkedSignal(const Decl *d, const SourceManager &sources)
+{
+    const SourceLocation at = sources.getFileLoc(d->getBeginLoc());
+    bool failed = false;
+    const StringRef text = sources.getBufferData(sources.getFileID(at), &failed);
+    if (failed)
+        return false;
+    return text.take_front(sources.getFileOffset(at)).rtrim().endswith("Q_SIGNAL");
+}
+
+// A signal is a function below the macro that begins a class's signals, or one that is marked as such.
 json::Object Facts::member(const FunctionDecl *f) const
 {
     json::Object out;
@@ -205,6 +216,8 @@ json::Object Facts::member(const FunctionDecl *f) const
             Lexer::getImmediateMacroName(last->getAccessSpecifierLoc(), sources_, context_.getLangOpts());
         out["signal"] = name == "Q_SIGNALS" || name == "signals";
     }
+    if (!f->hasBody() && isMarkedSignal(m->getCanonicalDecl(), sources_))
+        out["signal"] = true;
     return out;
 }
 

@@ -226,7 +226,7 @@ void PacePage::tellEmpty()
         session_->shown.reading() ? "The recording is being read. Its stalls stand here then."
         : seen.whole() ? "No stall so far. When the loop is blocked for more than 50 ms, it stands "
                          "here with who blocked it and what waited."
-                       : seen.denied("No stall"));
+                       : seen.deniedStalls(stallBudget));
 }
 
 void PacePage::refresh()

@@ -63,7 +63,8 @@ void TimersPanel::fill()
         Row r;
         r.key = QString::number(t.object);
         r.text = t.name;
-        r.tail = t.intervals.empty() ? counted(t.ticks, "tick", "ticks")
+        r.tail = t.shots             ? counted(t.ticks, "shot", "shots")
+                 : t.intervals.empty() ? counted(t.ticks, "tick", "ticks")
                                      : "every " + durationText(t.intervals.median());
         r.mark = Tokens::current().ochre;
         r.shape = Mark::Timer;

@@ -244,11 +244,14 @@ bool Document::remove(const QStringList &names)
     });
     if (!done)
         return false;
-    constexpr qsizetype most = 4; // in one line
+    constexpr qsizetype most = 6;
     if (also.size() > most)
         also = also.mid(0, most - 1) << QStringLiteral("and %1 more").arg(also.size() - most + 1);
-    Q_EMIT messages_->note(names.join(", ") + " removed. " + (also.isEmpty() ? "" : also.join("; ") + ". ") +
-                           "Ctrl+Z brings back what went.");
+    const QString said = names.join(", ") + " removed. ";
+    if (also.isEmpty())
+        Q_EMIT messages_->note(said + "Ctrl+Z brings it back.");
+    else
+        Q_EMIT removed(said + also.join("; ") + '.');
     return true;
 }
 

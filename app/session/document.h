@@ -81,6 +81,7 @@ Q_SIGNALS:
     // A step was taken back or done again, all but text whose place was edited since; the text, empty where
     // nothing is lost.
     void textLeft(const QString &sentences, const QString &text);
+    void removed(const QString &text); // more than what was named
 
 private:
     void adopt(Workspace w);

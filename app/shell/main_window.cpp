@@ -167,6 +167,16 @@ void MainWindow::hearSession()
     });
     connect(&session_.document, &Document::unsavedFound, this, &MainWindow::offerUnsaved);
     connect(&session_.document, &Document::textLeft, this, &MainWindow::offerText);
+    connect(&session_.document, &Document::removed, this, [this](const QString &text) {
+        ask(text, "Bring it back", [this] { session_.document.undo(); });
+        offeredAt_ = session_.document.workspace().state();
+    });
+    connect(&session_.document, &Document::changed, this, [this] {
+        if (offeredAt_ && *offeredAt_ != session_.document.workspace().state())
+            messageBar_->hide(); // undo would take back something else by now
+        if (messageBar_->isHidden())
+            offeredAt_.reset();
+    });
     connect(&session_.document, &Document::projectReplaced, this, [this] {
         ask("The project was changed outside at the same places as here. What is on disk is shown now.",
             "Keep what was here", [this] { session_.document.keepOwnProject(); });
@@ -393,6 +403,7 @@ void MainWindow::show(Page page)
 void MainWindow::tell(const QString &text, bool broken)
 {
     if (broken) {
+        offeredAt_.reset();
         messageAction_->hide();
         message_->setText(text);
         message_->setStyleSheet(QStringLiteral("color: %1").arg(Tokens::current().vermilion.name()));
@@ -411,6 +422,7 @@ void MainWindow::tell(const QString &text, bool broken)
 // Something to decide, with the button that does it.
 void MainWindow::ask(const QString &text, const QString &action, const std::function<void()> &answer)
 {
+    offeredAt_.reset();
     message_->setText(text);
     message_->setStyleSheet({});
     messageAction_->setText(action);

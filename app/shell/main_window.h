@@ -22,6 +22,8 @@
 #include <QStackedWidget>
 #include <QWidget>
 
+#include <optional>
+
 namespace pipit::app
 {
 
@@ -110,6 +112,7 @@ private:
     QLabel *message_;
     QPushButton *messageAction_;
     std::function<void()> answer_; // to what the message asks
+    std::optional<int> offeredAt_; // the model's state at which it offers to undo what was removed
     QStackedWidget *pages_, *outer_;
     BoardPage *board_;
     LiveBoardView *live_;    // in its place while no project is open

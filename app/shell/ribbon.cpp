@@ -62,7 +62,7 @@ QString Ribbon::figure() const
     if (f.stalls.empty()) {
         const Coverage seen = session_->shown.coverage();
         return !f.spans         ? QString()
-               : !seen.loopSeen ? QString("no loop seen yet")
+               : !seen.loopSeen ? QString("the loop was not reached")
                                 : QStringLiteral("no stall over %1 ms").arg(stallBudget.count()) +
                                       (seen.whole() ? "" : ", where recorded");
     }

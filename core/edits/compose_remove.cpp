@@ -62,10 +62,13 @@ QStringList Removed::sentences(const QStringList &named) const
     listed(handlers, "No longer called, so removed from the wiring: ");
     for (const QString &function : functions)
         all << "Code removed: " + function;
+    QStringList wires;
     for (const Connection &c : connections)
-        all << QStringLiteral("Connection removed: %1 %2").arg(c.id, c.brief());
+        wires << c.id + ' ' + c.brief();
+    if (!wires.isEmpty())
+        all << (wires.size() == 1 ? "Connection removed: " : "Connections removed: ") + wires.join(", ");
     for (const QString &reference : references)
-        all << "Removed: " + reference;
+        all << reference;
     for (const Connection &c : emptied)
         all << QStringLiteral("%1 %2 stays, but nothing fits its selector any more").arg(c.id, c.brief());
     return all;

@@ -108,7 +108,7 @@ StepTaken::Left leftBy(const FileEdit &edit, const Result<UserFiles::Revert> &do
     if (!done)
         return {edit.file, edit.removed, done.problem().what};
     if (*done == UserFiles::Revert::StaysOut)
-        return {edit.file, edit.removed, "what stood around it was edited since, so this text stays out"};
+        return {edit.file, edit.removed, "the code around this text was edited since, so it stays out"};
     return {edit.file, edit.removed,
             edit.removed.isEmpty()
                 ? "the text that Pipit put in was edited since, so it stays"

@@ -97,8 +97,7 @@ QString stallsOf(Recording &r)
     const auto stalls = pipit::stallsOf(r.trace, r.handlers, stallBudget);
     if (stalls.empty())
         return "<p>" +
-               escaped(coverageOf(r.trace, r.info, r.recordedTo)
-                           .denied(QStringLiteral("No stall over %1 ms").arg(stallBudget.count()))) +
+               escaped(coverageOf(r.trace, r.info, r.recordedTo).deniedStalls(stallBudget)) +
                "</p>";
     QString rows;
     for (const Stall &s : stalls)

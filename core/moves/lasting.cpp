@@ -17,6 +17,7 @@ struct Row {
     const char *does;
 };
 constexpr Row rows[] = {
+    {"QTemporaryFile", "setAutoRemove", "keeps a file"},
     {"QSaveFile", "open write commit putChar", "writes a file"},
     {"QFileDevice", "write putChar resize setPermissions setFileTime", "writes a file"},
     {"QFile", "remove rename copy link moveToTrash", "changes files"},
@@ -121,7 +122,11 @@ private:
         const CodeRecord &self = of ? *of : *r;
         if (self.is("QBuffer"))
             return {};
-        if (d.name == "open" && self.is("QFileDevice") && !self.is("QTemporaryFile"))
+        // A temporary file goes with its object, unless it is kept.
+        if (self.is("QTemporaryFile") && (d.name == "open" || d.name == "write" || d.name == "putChar" ||
+                                          d.name == "resize"))
+            return {};
+        if (d.name == "open" && self.is("QFileDevice"))
             return opensForReading(n) ? QString() : d.qualified + " opens a file to write";
         for (const Row &row : rows) {
             const QStringList methods = QString::fromLatin1(row.methods).split(' ', Qt::SkipEmptyParts);

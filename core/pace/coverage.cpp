@@ -5,12 +5,17 @@
 namespace pipit
 {
 
-QString Coverage::denied(const QString &none) const
+QString Coverage::denied(const QString &none, const QString &question) const
 {
     if (!loopSeen)
-        return "Whether the loop was blocked is not known: " + missing.join("; ") + '.';
+        return question + " is not known: " + missing.join("; ") + '.';
     return missing.isEmpty() ? none + '.'
                              : none + " in what was recorded. Not known: " + missing.join("; ") + '.';
+}
+
+QString Coverage::deniedStalls(std::chrono::milliseconds budget) const
+{
+    return denied(QStringLiteral("No stall over %1 ms").arg(budget.count()), "Whether the loop was blocked");
 }
 
 Coverage coverageOf(const TraceModel &trace)

@@ -16,8 +16,10 @@ struct Coverage {
     QStringList missing;  // sentences without their full stop
 
     bool whole() const { return missing.isEmpty(); }
-    // "No stall over 50 ms", as far as that can be said; `none` stands for "No stall over 50 ms".
-    QString denied(const QString &none) const;
+    // `none`, "No stall over 50 ms", as far as that can be said. Where no loop was seen it is not said at all,
+    // but `question`, "Whether the loop was blocked", is not known.
+    QString denied(const QString &none, const QString &question) const;
+    QString deniedStalls(std::chrono::milliseconds budget) const;
 };
 
 // `recordedTo`: the time of the last record, 0 where the run goes on.

@@ -240,22 +240,33 @@ void SessionTest::thePreviewsFindingsStandBesideTheChecks()
     QVERIFY(s.document.findings().isEmpty()); // they were about another project
 }
 
-// Whatever goes with what is removed is said; nothing else goes.
+// Whatever goes with what is removed is said, with a way back; nothing else goes.
 void SessionTest::removingSaysWhatGoesToo()
 {
-    Session s;
-    s.document.create(fresh());
-    s.document.edit([](Workspace &w) -> Outcome {
-        type(w, {"add: button a \"A\"", "connect: a.clicked calls one", "connect: * pressed calls two"});
+    MainWindow w;
+    w.show();
+    Document &d = w.session()->document;
+    d.create(fresh());
+    d.edit([](Workspace &ws) -> Outcome {
+        type(ws, {"add: button a \"A\"", "connect: a.clicked calls one", "connect: * pressed calls two"});
         return Done{};
     });
-    QSignalSpy notes(&s.messages, &Messages::note);
-    QVERIFY(s.document.remove({"one"}));
-    QCOMPARE(notes.count(), 1);
-    const QString said = notes.first().first().toString();
-    QVERIFY2(said.startsWith("one removed. ") && said.contains("a · clicked calls one") && said.contains("Ctrl+Z"),
-             qPrintable(said));
-    QCOMPARE(s.document.project().connections.size(), 1);
+    QSignalSpy told(&d, &Document::removed);
+    QVERIFY(d.remove({"one"}));
+    QCOMPARE(told.count(), 1);
+    const QString said = told.first().first().toString();
+    QVERIFY2(said.startsWith("one removed. ") && said.contains("a · clicked calls one"), qPrintable(said));
+    QCOMPARE(d.project().connections.size(), 1);
+    auto *back = w.findChild<QPushButton *>("messageAction");
+    QVERIFY(back->isVisible() && back->text() == "Bring it back");
+    back->click();
+    QVERIFY(d.project().handler("one"));
+    QCOMPARE(d.project().connections.size(), 2);
+    // After another edit it would take back that one, so it is not offered any more.
+    QVERIFY(d.remove({"one"}));
+    QVERIFY(back->isVisible());
+    addButton(*w.session(), "more");
+    QVERIFY(!back->isVisible());
 }
 
 void SessionTest::whatAStepLeavesOutIsOffered()

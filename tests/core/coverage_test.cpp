@@ -44,7 +44,7 @@ void CoverageTest::aWholeRunIsDeniedPlainly()
     t.caughtUp(r.time);
     const Coverage c = coverageOf(t, endedAfter(5'000'000'000), r.time);
     QVERIFY2(c.whole(), qPrintable(c.missing.join('\n')));
-    QCOMPARE(c.denied("No stall over 50 ms"), QString("No stall over 50 ms."));
+    QCOMPARE(c.deniedStalls(stallBudget), QString("No stall over 50 ms."));
 }
 
 void CoverageTest::whatIsMissingIsSaid()
@@ -52,9 +52,9 @@ void CoverageTest::whatIsMissingIsSaid()
     TraceModel empty;
     Coverage c = coverageOf(empty, endedAfter(62'000'000'000), 0);
     QVERIFY(!c.loopSeen);
-    QVERIFY2(c.denied("No stall")
+    QVERIFY2(c.deniedStalls(stallBudget)
                  .startsWith("Whether the loop was blocked is not known: nothing was recorded in the 62.0 s"),
-             qPrintable(c.denied("No stall")));
+             qPrintable(c.deniedStalls(stallBudget)));
 
     TraceModel t;
     Records r(t);
@@ -66,10 +66,10 @@ void CoverageTest::whatIsMissingIsSaid()
     info.notes << "It was replaced by sh (exec), which is not recorded";
     c = coverageOf(t, info, t.now());
     QCOMPARE(c.missing.size(), 2);
-    QVERIFY2(c.denied("No stall over 50 ms")
+    QVERIFY2(c.deniedStalls(stallBudget)
                  .startsWith("No stall over 50 ms in what was recorded. Not known: the disk took no more, so "
                              "what came after"),
-             qPrintable(c.denied("No stall over 50 ms")));
+             qPrintable(c.deniedStalls(stallBudget)));
     c = coverageOf(t, {}, t.now()); // it does not say how it ended
     QVERIFY(c.missing.first().contains("cut short"));
 }
