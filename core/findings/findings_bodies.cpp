@@ -32,6 +32,14 @@ bool isOf(const Definition &d, const QString &owner)
     return d.className == owner || (!owner.isEmpty() && d.className.endsWith("::" + owner));
 }
 
+// What a body gives back, where that is a type of the language: "void", "bool"; empty where it is another.
+QString plainReturn(const Definition &d)
+{
+    static const QRegularExpression word("\\b(void|bool|int|double|float|char|long|short|unsigned)\\s*$");
+    const qsizetype name = d.head.indexOf(d.className.isEmpty() ? d.name : d.className);
+    return word.match(d.head.left(std::max<qsizetype>(0, name))).captured(1);
+}
+
 QString qualified(const QString &className, const QString &name)
 {
     return className.isEmpty() ? name : className + "::" + name;
@@ -124,21 +132,26 @@ void Checker::bodySignature(const Handler &h, const HandlerFunction &f, const QS
     if (!h.source.isEmpty())
         wanted.prepend(h.source + " *");
     const QStringList written = parameterTypes(d);
-    if (sameParameters(written, wanted).value_or(true))
+    const QString returns = f.part != Part::Whole ? QString() : h.kind == HandlerKind::Event ? "bool" : "void";
+    const bool otherReturn = !returns.isEmpty() && !plainReturn(d).isEmpty() && plainReturn(d) != returns;
+    const bool isConst = d.head.section(')', -1).contains("const");
+    if (sameParameters(written, wanted).value_or(true) && !otherReturn && !isConst)
         return;
+    const QString head = (returns.isEmpty() ? QString() : returns + ' ') + qualified(d.className, f.name) + '(' +
+                         wanted.join(", ") + ')';
     QString gives;
     for (const Connection &c : p_.connections)
         if (gives.isEmpty() && c.callsHandler(h.name))
             gives = c.subject() + " · " + c.what();
+    const QString other = otherReturn ? QStringLiteral("gives back %1").arg(plainReturn(d))
+                          : isConst   ? QString("is const")
+                                      : QStringLiteral("takes (%1)").arg(written.join(", "));
     say("body-signature", Severity::Error, h.name,
-        QStringLiteral("%1:%2: %3 is written with (%4), but %5 (%6).")
+        QStringLiteral("%1:%2: %3 %4 as it is written, but %5 %6.")
             .arg(file)
             .arg(d.line)
-            .arg(f.name, written.join(", "),
-                 gives.isEmpty() ? QString("it is declared with") : gives + " calls it with",
-                 wanted.join(", ")),
-        QStringLiteral("Write its head as %1(%2).").arg(qualified(d.className, f.name), wanted.join(", ")),
-        h.kept.line);
+            .arg(f.name, other, gives.isEmpty() ? QString("it is declared as") : gives + " calls it as", head),
+        QStringLiteral("Write its head as %1.").arg(head), h.kept.line);
 }
 
 void Checker::neverHandled(const Handler &h, const QString &file, const Definition &d)

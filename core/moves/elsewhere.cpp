@@ -1,7 +1,6 @@
 #include "core/moves/elsewhere.h"
 
 #include "core/project/selector.h"
-#include "core/userfiles/cpp_scan.h"
 
 #include <QDirIterator>
 #include <QRegularExpression>
@@ -61,12 +60,12 @@ OtherCode::OtherCode(const Project &project, UserFiles files, const QString &fol
         names << handler.file;
     for (const QString &file : std::as_const(names))
         if (const auto text = files.text(file))
-            texts_.append({file, codeOnly(*text), *text});
+            texts_.append({file, codeOnly(*text), *text, definitionsIn(*text)});
 }
 
 bool OtherCode::isHandlers(const Text &t, qsizetype at) const
 {
-    for (const Definition &d : definitionsIn(t.whole))
+    for (const Definition &d : t.definitions)
         if (d.name == handler_.name && isWithin(at, d) &&
             (d.className == class_ || d.className.endsWith("::" + class_)))
             return true;
@@ -89,11 +88,10 @@ QList<Elsewhere> OtherCode::calls() const
     const QRegularExpression call("(?:(\\w+)\\s*(?:->|\\.)\\s*|(\\w+)\\s*::\\s*)?" + name + "\\s*\\("),
         byName("\\b(?:invokeMethod|SLOT|SIGNAL)\\s*\\([^;]*?" + name + "\\b");
     for (const Text &t : texts_) {
-        const QList<Definition> definitions = definitionsIn(t.whole);
         // Only within a function; elsewhere it is declared.
         const auto look = [&](const QRegularExpressionMatch &m, const QString &how) {
             const qsizetype at = m.capturedEnd();
-            for (const Definition &d : definitions)
+            for (const Definition &d : t.definitions)
                 if (at > d.bodyOpen && at < d.bodyClose && !isHandlers(t, at)) {
                     all.append({t.file, lineAt(t.whole, at), how});
                     return;
@@ -137,7 +135,7 @@ QList<Elsewhere> OtherCode::readsAtOnce(const QSet<QString> &set) const
     for (bool more = true; more;) {
         more = false;
         for (const Text &t : texts_)
-            for (const Definition &d : definitionsIn(t.whole))
+            for (const Definition &d : t.definitions)
                 if (!names.contains(d.name) && d.name != handler_.name &&
                     !mentions(t.code.mid(d.bodyOpen, d.bodyClose - d.bodyOpen)).isEmpty()) {
                     names.insert(d.name);
@@ -147,7 +145,7 @@ QList<Elsewhere> OtherCode::readsAtOnce(const QSet<QString> &set) const
     static const QRegularExpression onObject("\\b(\\w+)\\s*->\\s*(\\w+)\\s*\\("),
         emitted("\\b(?:emit|Q_EMIT)\\s+(\\w+)\\s*\\(");
     for (const Text &t : texts_)
-        for (const Definition &d : definitionsIn(t.whole)) {
+        for (const Definition &d : t.definitions) {
             if (d.name == handler_.name)
                 continue;
             const QString body = t.code.mid(d.bodyOpen, d.bodyClose - d.bodyOpen);
@@ -241,7 +239,7 @@ QSet<QString> OtherCode::restless() const
     QSet<QString> all;
     for (const Text &t : texts_) {
         qsizetype from = 0, to = 0;
-        for (const Definition &d : definitionsIn(t.whole))
+        for (const Definition &d : t.definitions)
             if (d.name == handler_.name && (d.className == class_ || d.className.endsWith("::" + class_))) {
                 from = d.headBegin;
                 to = d.bodyClose;

@@ -6,6 +6,7 @@
 #pragma once
 
 #include "core/project/model.h"
+#include "core/userfiles/cpp_scan.h"
 #include "core/userfiles/user_files.h"
 
 #include <QSet>
@@ -41,6 +42,7 @@ private:
     struct Text {
         QString file, code; // without comments; texts are blank
         QString whole;
+        QList<Definition> definitions;
     };
     bool isHandlers(const Text &text, qsizetype at) const; // within its own definition
     bool isAnothers(const Text &text, const QString &object, const QString &scope) const;

@@ -152,6 +152,9 @@ QString reasonAgainst(const std::vector<ComparedRun> &before, const std::vector<
                 return QStringLiteral("The builds differ: %1 and %2.")
                     .arg(first.flavour.isEmpty() ? "unknown" : first.flavour,
                          r.info.flavour.isEmpty() ? "unknown" : r.info.flavour);
+            if (r.info.cut)
+                return QStringLiteral("A recording %1 is not whole: the disk took no more.")
+                    .arg(side == &before ? "before" : "after");
             bool &held = side == &before ? heldBefore : heldAfter;
             held = held && r.info.playHeld;
         }

@@ -286,7 +286,8 @@ QString TimerRow::sentence() const
     QString s = name + (objects > 1 ? QStringLiteral(" of %1 objects: ").arg(objects) : QString(": "));
     if (shots)
         s += "fired " + often +
-             (promised > 0 ? ", each " + durationText(promised) + " after its start" : QString());
+             (promised > 0 ? (ticks == 1 ? ", " : ", each ") + durationText(promised) + " after its start"
+                           : QString());
     else if (promised > 0)
         s += "promised every " + durationText(promised) + ", ";
     if (!shots && intervals.empty())
