@@ -83,7 +83,7 @@ int What::run() const
 {
     return with(recording, [&](Recording &r) {
         const Contents c = contentsOf(r);
-        const QStringList missing = coverageOf(r.trace, r.info, r.recordedTo).missing;
+        const QStringList missing = coverageOf(r.trace, r.info, r.recordedTo, r.leftOut).missing;
         QJsonObject spans;
         for (auto it = c.spans.constBegin(); it != c.spans.constEnd(); ++it)
             spans[it.key()] = it.value();

@@ -126,8 +126,11 @@ int Stalls::run() const
             }
         };
         tell(stalls);
+        const Coverage seen = coverageOf(r.trace, r.info, r.recordedTo, r.leftOut);
         if (stalls.empty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo).deniedStalls(over));
+            say(json, seen.deniedStalls(over));
+        else if (!seen.whole())
+            say(json, seen.notKnown());
         if (!json && !busy.empty())
             print("Busy, which stalls no window:");
         tell(busy);
@@ -325,7 +328,8 @@ int Timers::run() const
         if (json)
             printJson(rows);
         if (rows.isEmpty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("No timer ticked", "What its timers did"));
+            say(json, coverageOf(r.trace, r.info, r.recordedTo, r.leftOut)
+                          .denied("No timer ticked", "What its timers did"));
         return fine;
     });
 }
@@ -360,7 +364,8 @@ int Strains::run() const
         if (json)
             printJson(rows);
         if (strains.empty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo).denied("Nothing", "What wears on its loop"));
+            say(json, coverageOf(r.trace, r.info, r.recordedTo, r.leftOut)
+                          .denied("Nothing", "What wears on its loop"));
         return strains.empty() ? fine : findings;
     });
 }

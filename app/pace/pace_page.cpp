@@ -255,6 +255,12 @@ void PacePage::refresh()
         if (f.open)
             add(*f.open, "open", -1);
         const int stallRows = int(rows.size());
+        if (const QString missing = session_->shown.coverage().notKnown(); stallRows && !missing.isEmpty()) {
+            Row r;
+            r.heading = true;
+            r.text = missing;
+            rows.push_back(r);
+        }
         if (!f.busy.empty() && rows.empty()) {
             Row r;
             r.heading = true;

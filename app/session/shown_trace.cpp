@@ -142,8 +142,9 @@ Coverage ShownTrace::coverage() const
 {
     if (!trace() || reading())
         return {};
-    return recording_ ? coverageOf(recording_->trace, recording_->info, recording_->recordedTo)
-                      : coverageOf(*trace());
+    return recording_
+               ? coverageOf(recording_->trace, recording_->info, recording_->recordedTo, recording_->leftOut)
+               : coverageOf(*trace());
 }
 
 QString ShownTrace::recordedAt() const

@@ -4,7 +4,6 @@
 #include "core/base/files.h"
 
 #include <QApplication>
-#include <QClipboard>
 #include <QCloseEvent>
 #include <QDir>
 #include <QFileDialog>
@@ -104,28 +103,6 @@ void MainWindow::chooseBoard()
     boards_->setFocusProxy(now);
 }
 
-// What is wrong, with what may be done about it.
-void MainWindow::makeMessageBar()
-{
-    messageBar_ = new QWidget;
-    messageBar_->setObjectName("messageBar");
-    message_ = new QLabel;
-    message_->setWordWrap(true);
-    message_->setTextInteractionFlags(Qt::TextSelectableByMouse);
-    auto *dismiss = new QPushButton("Dismiss");
-    dismiss->setProperty("word", true);
-    auto *bar = new QHBoxLayout(messageBar_);
-    bar->setContentsMargins(padding, 4, padding, 4);
-    messageAction_ = new QPushButton;
-    messageAction_->setObjectName("messageAction");
-    messageAction_->hide();
-    bar->addWidget(message_, 1);
-    bar->addWidget(messageAction_);
-    bar->addWidget(dismiss);
-    messageBar_->hide();
-    connect(dismiss, &QPushButton::clicked, messageBar_, &QWidget::hide);
-}
-
 void MainWindow::layOut()
 {
     auto *body = new QWidget;
@@ -150,6 +127,7 @@ void MainWindow::layOut()
 
 void MainWindow::hearSession()
 {
+    hearOffers();
     connect(&session_.messages, &Messages::problem, this, [this](const QString &t) { tell(t, true); });
     connect(&session_.document, &Document::savingFailed, this, [this] {
         if (std::exchange(closing_, false)) {
@@ -165,30 +143,9 @@ void MainWindow::hearSession()
             messageBar_->hide(); // what kept the last one from running
         showState();
     });
-    connect(&session_.document, &Document::unsavedFound, this, &MainWindow::offerUnsaved);
-    connect(&session_.document, &Document::textLeft, this, &MainWindow::offerText);
-    connect(&session_.document, &Document::removed, this, [this](const QString &text) {
-        ask(text, "Bring it back", [this] { session_.document.undo(); });
-        offeredAt_ = session_.document.workspace().state();
-    });
-    connect(&session_.document, &Document::changed, this, [this] {
-        if (offeredAt_ && *offeredAt_ != session_.document.workspace().state())
-            messageBar_->hide(); // undo would take back something else by now
-        if (messageBar_->isHidden())
-            offeredAt_.reset();
-    });
-    connect(&session_.document, &Document::projectReplaced, this, [this] {
-        ask("The project was changed outside at the same places as here. What is on disk is shown now.",
-            "Keep what was here", [this] { session_.document.keepOwnProject(); });
-    });
     connect(&session_.document, &Document::clashesChanged, this, [this] {
         if (!session_.document.workspace().files().clashing().isEmpty())
             show(Board);
-    });
-    connect(messageAction_, &QPushButton::clicked, this, [this] {
-        messageBar_->hide();
-        if (answer_)
-            std::exchange(answer_, {})();
     });
     connect(&session_.document, &Document::changed, this, &MainWindow::showState);
     connect(actions_, &Actions::refused, this, [this](const QString &why) { tell(why, false); });
@@ -397,54 +354,6 @@ void MainWindow::show(Page page)
     for (int i = 0; i < tabs_.size(); ++i)
         tabs_[i]->setChecked(i == page);
     session_.course.pageShown(tabs_[page]->text());
-}
-
-// What is wrong stays in its own line until dealt with; a note passes in the header and moves nothing.
-void MainWindow::tell(const QString &text, bool broken)
-{
-    if (broken) {
-        offeredAt_.reset();
-        messageAction_->hide();
-        message_->setText(text);
-        message_->setStyleSheet(QStringLiteral("color: %1").arg(Tokens::current().vermilion.name()));
-        messageBar_->show();
-        if (outer_->currentIndex() == 0 && !start_->isAncestorOf(focusWidget()))
-            start_->programLine()->setFocus(); // what was refused is put right there
-        return;
-    }
-    stateText_->setText(text);
-    QTimer::singleShot(6000, this, [this, text] {
-        if (stateText_->text() == text)
-            showState();
-    });
-}
-
-// Something to decide, with the button that does it.
-void MainWindow::ask(const QString &text, const QString &action, const std::function<void()> &answer)
-{
-    offeredAt_.reset();
-    message_->setText(text);
-    message_->setStyleSheet({});
-    messageAction_->setText(action);
-    messageAction_->show();
-    messageBar_->show();
-    answer_ = answer;
-}
-
-void MainWindow::offerUnsaved()
-{
-    ask("Work on this project was not saved the last time. Bring it back as one step that can be "
-        "undone, or go on with what is on disk.",
-        "Bring it back", [this] { session_.document.recoverUnsaved(); });
-}
-
-void MainWindow::offerText(const QString &sentences, const QString &text)
-{
-    if (text.isEmpty())
-        tell(sentences, true);
-    else
-        ask(sentences + " All else of the step is done.", "Copy the text",
-            [text] { QApplication::clipboard()->setText(text); });
 }
 
 void MainWindow::showState()

@@ -65,6 +65,7 @@ private:
     void makeMessageBar();
     void layOut();
     void hearSession();
+    void hearOffers();
     void hearPages();
     QList<Action> runActions();
     QList<Action> composeActions();

@@ -122,6 +122,9 @@ void Workspace::removeTraces(Edit &e, Removed &removed) const
                 << QStringLiteral("%1 names no %2 any more (%3)").arg(r.owner, r.property, r.name);
     for (const QString &name : std::as_const(removed.objects))
         renameReferences(p, name, {});
+    if (std::none_of(p.connections.begin(), p.connections.end(),
+                     [](const Connection &c) { return !c.select.isEmpty(); }))
+        return;
     const Reach before(e.before), after(p);
     for (const Connection &c : std::as_const(p.connections)) {
         if (c.select.isEmpty())

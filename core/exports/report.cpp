@@ -72,6 +72,7 @@ QString runOf(const Recording &r)
     return "<table>" + row("Program", program.join(' ')) + row("Project", r.info.project) +
            row("Built", r.info.flavour) + row("Play", r.info.play) + row("End", r.info.ending) +
            row("Time", durationText(r.trace.now() - r.trace.firstTime())) +
+           row("Missing", coverageOf(r.trace, r.info, r.recordedTo, r.leftOut).missing.join("; ")) +
            row("Lost", r.trace.lost() ? QStringLiteral("%1 records").arg(r.trace.lost()) : QString()) +
            "</table>";
 }
@@ -97,7 +98,7 @@ QString stallsOf(Recording &r)
     const auto stalls = pipit::stallsOf(r.trace, r.handlers, stallBudget);
     if (stalls.empty())
         return "<p>" +
-               escaped(coverageOf(r.trace, r.info, r.recordedTo).deniedStalls(stallBudget)) +
+               escaped(coverageOf(r.trace, r.info, r.recordedTo, r.leftOut).deniedStalls(stallBudget)) +
                "</p>";
     QString rows;
     for (const Stall &s : stalls)

@@ -425,8 +425,7 @@ Cut Cutter::cut()
         if (d.progress && q_.again == "together")
             refuse(d.at, d.widget + " shows how far one run is, and several have no such figure");
     leaveAtTurn();
-    refuseWhatStays();
-    refuseWhatLasts();
+    refuseUnguarded();
     if (out_.refused.isEmpty())
         sinkWhatIsSetTwice();
     if (out_.refused.isEmpty())
@@ -480,8 +479,7 @@ Cut Cutter::cutIntoSteps()
         refuse(loop.begin,
                "what it goes through are items of a widget, which others may take away meanwhile");
     goRoundByRound(loop);
-    refuseWhatStays();
-    refuseWhatLasts();
+    refuseUnguarded();
     if (out_.refused.isEmpty())
         handAll();
     std::sort(out_.refused.begin(), out_.refused.end(),

@@ -5,6 +5,12 @@
 namespace pipit
 {
 
+void Cutter::refuseUnguarded()
+{
+    refuseWhatStays();
+    refuseWhatLasts();
+}
+
 // Nothing is gained where what may take long stays on the loop, and what was not read may take long.
 void Cutter::refuseWhatStays()
 {
@@ -25,9 +31,10 @@ void Cutter::refuseWhatLasts()
 {
     for (qsizetype i = 0; i < pieces_.size(); ++i) {
         const PlacedStatement &s = out_.statements[i];
-        if (s.place == Stage::Take || isTrusted(s.node->begin))
+        if (s.place == Stage::Take)
             continue;
-        if (const auto lasting = lastingIn(unit_, *s.node, q_.text))
+        const auto answered = [this](int at) { return isTrusted(at); };
+        if (const auto lasting = lastingIn(unit_, *s.node, q_.text, answered))
             refuse(lasting->at, lasting->what + ", which closing the window would end half-way");
     }
 }

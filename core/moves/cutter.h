@@ -45,6 +45,7 @@ private:
     void refuse(int at, const QString &reason);
     bool costsLittle(const CodeNode &node) const; // cut_items.cpp
     // cut_guards.cpp: what must not be, though the cut holds
+    void refuseUnguarded();
     void refuseWhatStays();
     void refuseWhatLasts();
     bool isTrusted(int at) const;

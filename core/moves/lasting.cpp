@@ -73,11 +73,11 @@ class Search
 public:
     Search(const CodeUnit &unit, const QString &text) : unit_(unit), text_(text) {}
 
-    std::optional<Lasting> in(const CodeNode &node)
+    std::optional<Lasting> in(const CodeNode &node, const std::function<bool(int)> &answered = {})
     {
         std::optional<Lasting> found;
         node.each([&](const CodeNode &n) {
-            if (!found)
+            if (!found && !(answered && answered(n.begin)))
                 found = at(n);
             return !found;
         });
@@ -123,8 +123,8 @@ private:
         if (self.is("QBuffer"))
             return {};
         // A temporary file goes with its object, unless it is kept.
-        if (self.is("QTemporaryFile") && (d.name == "open" || d.name == "write" || d.name == "putChar" ||
-                                          d.name == "resize"))
+        if (self.is("QTemporaryFile") &&
+            (d.name == "open" || d.name == "write" || d.name == "putChar" || d.name == "resize"))
             return {};
         if (d.name == "open" && self.is("QFileDevice"))
             return opensForReading(n) ? QString() : d.qualified + " opens a file to write";
@@ -174,9 +174,10 @@ private:
 
 } // namespace
 
-std::optional<Lasting> lastingIn(const CodeUnit &unit, const CodeNode &node, const QString &text)
+std::optional<Lasting> lastingIn(const CodeUnit &unit, const CodeNode &node, const QString &text,
+                                 const std::function<bool(int)> &answered)
 {
-    return Search(unit, text).in(node);
+    return Search(unit, text).in(node, answered);
 }
 
 } // namespace pipit

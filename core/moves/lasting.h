@@ -6,6 +6,7 @@
 
 #include "core/code/unit.h"
 
+#include <functional>
 #include <optional>
 
 namespace pipit
@@ -17,7 +18,8 @@ struct Lasting {
 };
 
 // The first such call in a piece of code, followed through the person's own functions at any depth.
+// `answered` says of an offset whether the person answers for what stands there.
 [[nodiscard]] std::optional<Lasting> lastingIn(const CodeUnit &unit, const CodeNode &node,
-                                               const QString &text);
+                                               const QString &text, const std::function<bool(int)> &answered);
 
 } // namespace pipit

@@ -9,8 +9,12 @@ QString Coverage::denied(const QString &none, const QString &question) const
 {
     if (!loopSeen)
         return question + " is not known: " + missing.join("; ") + '.';
-    return missing.isEmpty() ? none + '.'
-                             : none + " in what was recorded. Not known: " + missing.join("; ") + '.';
+    return missing.isEmpty() ? none + '.' : none + " in what was recorded. " + notKnown();
+}
+
+QString Coverage::notKnown() const
+{
+    return missing.isEmpty() ? QString() : "Not known: " + missing.join("; ") + '.';
 }
 
 QString Coverage::deniedStalls(std::chrono::milliseconds budget) const
@@ -30,11 +34,12 @@ Coverage coverageOf(const TraceModel &trace)
     return c;
 }
 
-Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t recordedTo)
+Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t recordedTo,
+                    const QStringList &leftOut)
 {
     Coverage c = coverageOf(trace);
-    const bool ended = info.started && info.ended;
-    if (!c.loopSeen && ended)
+    const bool ended = info.ended || !info.ending.isEmpty();
+    if (!c.loopSeen && info.started && info.ended)
         c.missing.first() += " in the " + durationText(info.ended - info.started) + " that it ran";
     if (info.cut)
         c.missing << "the disk took no more, so what came " +
@@ -44,6 +49,8 @@ Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t r
                          " is not in it";
     else if (!ended)
         c.missing << "the recording was cut short, how the run ended is not in it";
+    if (!leftOut.isEmpty())
+        c.missing << "some of its records cannot be read (" + leftOut.first() + ')';
     for (const QString &note : info.notes)
         if (note.contains("not recorded"))
             c.missing << note;

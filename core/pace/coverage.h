@@ -16,14 +16,16 @@ struct Coverage {
     QStringList missing;  // sentences without their full stop
 
     bool whole() const { return missing.isEmpty(); }
-    // `none`, "No stall over 50 ms", as far as that can be said. Where no loop was seen it is not said at all,
-    // but `question`, "Whether the loop was blocked", is not known.
+    // `none`, "No stall over 50 ms", as far as that can be said. Where no loop was seen it is not said at
+    // all, but `question`, "Whether the loop was blocked", is not known.
     QString denied(const QString &none, const QString &question) const;
     QString deniedStalls(std::chrono::milliseconds budget) const;
+    QString notKnown() const; // "Not known: …", beside what is known; empty where it is whole
 };
 
-// `recordedTo`: the time of the last record, 0 where the run goes on.
-[[nodiscard]] Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t recordedTo);
+// `recordedTo`: the time of the last record. `leftOut`: what could not be read.
+[[nodiscard]] Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t recordedTo,
+                                  const QStringList &leftOut = {});
 // Of a run that goes on.
 [[nodiscard]] Coverage coverageOf(const TraceModel &trace);
 

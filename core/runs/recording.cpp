@@ -82,6 +82,7 @@ Result<std::shared_ptr<Recording>> Recording::open(const QString &path, const st
     if (!report)
         return report.problem();
     r->report = *report;
+    r->leftOut = report->notes;
     r->report.notes += notes;
     r->recordedTo = r->trace.now();
     // What had not ended lasted until the program's end, not until its last record; unless that is missing.

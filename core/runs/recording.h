@@ -24,6 +24,7 @@ struct Recording {
     Excerpts sources;            // that it carries along
     ReadReport report;           // once it is read
     std::int64_t recordedTo = 0; // the time of the last record, once it is read
+    QStringList leftOut;         // what of its records could not be read
 
     using Begun = std::function<void(const std::shared_ptr<Recording> &)>;
     // Read to the end, or until `stop` says so. `begun` is called once, as soon as something of it can be

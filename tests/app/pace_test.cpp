@@ -5,6 +5,7 @@
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
+#include <QJsonDocument>
 #include <QTextDocument>
 
 using namespace pipit;
@@ -46,6 +47,12 @@ private:
         r.put(Kind::CallBegin, 2, 0x10, 0, 0x71, 0).put(Kind::CallEnd);
         r.put(Kind::WaitBegin, link::NoTimeout);
         if (auto ok = (*w)->finish(); !ok)
+            qFatal("%s", qPrintable(ok.problem().text()));
+        RunInfo info;
+        info.ending = "desk ended with exit code 0";
+        if (auto ok = makeFolder(folder + "/pipit"); !ok)
+            qFatal("%s", qPrintable(ok.problem().text()));
+        if (auto ok = writeFile(folder + "/pipit/info.json", QJsonDocument(info.toJson()).toJson()); !ok)
             qFatal("%s", qPrintable(ok.problem().text()));
         return folder;
     }
@@ -246,6 +253,10 @@ void PaceTest::aCutShortRecordingIsShownAllTheSame()
     w.session()->open(folder);
     QVERIFY(QTest::qWaitFor([&] { return w.session()->shown.trace(); }, 5000));
     QCOMPARE(w.session()->shown.figures().stalls.size(), 1u);
+    w.show(MainWindow::Pace);
+    const auto &rows = w.pace()->stalls()->rowModel()->rows();
+    QCOMPARE(rows.size(), 2u); // and what is not known
+    QVERIFY2(rows[1].text.contains("some of its records cannot be read"), qPrintable(rows[1].text));
     // A folder that is none is said, and what was open stays.
     QDir().mkpath(dir_.path() + "/none");
     QVERIFY(writeFile(dir_.path() + "/none/metadata", "someone else's"));

@@ -34,6 +34,7 @@ private slots:
     void aSignalSetOffByCodeIsReadAtOnce();
     void workThatLastsIsNotEndedHalfWay_data();
     void workThatLastsIsNotEndedHalfWay();
+    void workThatLastsMayBeAnsweredFor();
     void readingAFileMoves();
     void rowsThatMayGoAreNotChangedLater_data();
     void rowsThatMayGoAreNotChangedLater();
@@ -81,8 +82,8 @@ void MoveGuardsTest::whatCallsItReadsWhatItLeaves_data()
 void MoveGuardsTest::whatCallsItReadsWhatItLeaves()
 {
     QFETCH(QString, caller);
-    const HandlerCase one =
-        bodyCase(QString(slowLoop) + "    resultLabel->setText(QString::number(sum));\n", "void write(); bool ready();");
+    const HandlerCase one = bodyCase(QString(slowLoop) + "    resultLabel->setText(QString::number(sum));\n",
+                                     "void write(); bool ready();");
     const QString said = planned(one, Shape::Background, {}, {{"desk.cpp", caller}});
     static const QRegularExpression place("^desk\\.cpp:\\d+: go is called here");
     QVERIFY2(caller.contains("go") ? said.contains(place) : said == "moved", qPrintable(said));
@@ -173,6 +174,19 @@ void MoveGuardsTest::workThatLastsIsNotEndedHalfWay()
         QVERIFY2(said.contains(says) && said.contains("which closing the window would end half-way"),
                  qPrintable(said));
     }
+}
+
+// A person who answers for the line may have it so.
+void MoveGuardsTest::workThatLastsMayBeAnsweredFor()
+{
+    const HandlerCase one =
+        bodyCase("    for (int i = 0; i < 9000; ++i)\n        QDir().mkpath(QString::number(i));\n", {},
+                 "#include <QtCore/QDir>\n");
+    Desk desk(one);
+    const QString code = desk.code();
+    const int line = int(code.left(code.indexOf("QDir()")).count('\n')) + 1;
+    QVERIFY(planned(one).startsWith(QStringLiteral("desk.cpp:%1: QDir::mkpath").arg(line)));
+    QCOMPARE(planned(one, Shape::Background, {line}), QString("moved"));
 }
 
 void MoveGuardsTest::readingAFileMoves()

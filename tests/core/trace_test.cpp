@@ -474,6 +474,11 @@ void TraceTest::comparisonsSayWhenTheyAreNone()
     b.info.playFingerprint = "1";
     b.info.playHeld = false;
     QVERIFY(compared().reason.contains("after"));
+    b.info.playHeld = true;
+    b.info.cut = true;
+    QVERIFY(compared().reason.contains("after is not whole"));
+    b.info.cut = false;
+    b.info.playHeld = false;
     // One bad run among several is one too many.
     QVERIFY(!compareRuns({a, a}, {a, b}).comparable);
 }
