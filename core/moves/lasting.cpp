@@ -126,17 +126,18 @@ private:
         if (self.is("QTemporaryFile") &&
             (d.name == "open" || d.name == "write" || d.name == "putChar" || d.name == "resize"))
             return {};
+        const QString called = self.name + "::" + d.name;
         if (d.name == "open" && self.is("QFileDevice"))
-            return opensForReading(n) ? QString() : d.qualified + " opens a file to write";
+            return opensForReading(n) ? QString() : called + " opens a file to write";
         for (const Row &row : rows) {
             const QStringList methods = QString::fromLatin1(row.methods).split(' ', Qt::SkipEmptyParts);
             if ((self.is(row.className) || r->is(row.className)) &&
                 (methods.isEmpty() ? !d.isConst : methods.contains(d.name)))
-                return d.qualified + ' ' + QLatin1String(row.does);
+                return called + ' ' + QLatin1String(row.does);
         }
         // A device of whatever kind.
         if (self.is("QIODevice") && !self.is("QFileDevice") && (d.name == "write" || d.name == "putChar"))
-            return d.qualified + " changes a device";
+            return called + " changes a device";
         return {};
     }
 
