@@ -72,13 +72,30 @@ bool OtherCode::isHandlers(const Text &t, qsizetype at) const
     return false;
 }
 
-// Whether `object->` or `scope::` before a function's name says that it is another class's.
-bool OtherCode::isAnothers(const Text &t, const QString &object, const QString &scope) const
+// Whether `object->` or `scope::` before a function's name says that it is another class's: that is so of the
+// project's objects, and of what is declared as something else. Of all others it is not known, so it is not.
+bool OtherCode::isAnothers(const QString &object, const QString &scope) const
 {
     if (!scope.isEmpty())
         return scope != class_;
-    const QRegularExpression declared("\\b" + class_ + "\\s*[*&]?\\s*(?:const\\s+)?" + object + "\\b");
-    return !object.isEmpty() && object != "this" && !t.code.contains(declared);
+    if (object.isEmpty() || object == "this")
+        return false;
+    const QRegularExpression declared(
+        "\\b([A-Za-z_][\\w:]*)(?:<[^;{}()]*>)?\\s*(?:[*&]+\\s*|\\s)(?:const\\s+)?" + object +
+        "\\s*[;=,){(\\[:]");
+    static const QStringList noTypes = {"return", "auto",  "new",   "delete",  "else",
+                                        "case",   "const", "throw", "typename"};
+    bool another = !project_.classOf(object).isEmpty();
+    for (const WindowNode &w : project_.windows)
+        another = another && !(w.root.name == object && w.className == class_);
+    for (const Text &t : texts_)
+        for (auto it = declared.globalMatch(t.code); it.hasNext();) {
+            const QString type = it.next().captured(1);
+            if (type == "auto" || type.section("::", -1) == class_)
+                return false;
+            another = another || !noTypes.contains(type);
+        }
+    return another;
 }
 
 QList<Elsewhere> OtherCode::calls() const
@@ -98,7 +115,7 @@ QList<Elsewhere> OtherCode::calls() const
                 }
         };
         for (auto it = call.globalMatch(t.code); it.hasNext();)
-            if (const Match m = it.next(); !isAnothers(t, m.captured(1), m.captured(2)))
+            if (const Match m = it.next(); !isAnothers(m.captured(1), m.captured(2)))
                 look(m, handler_.name + " is called here as a function, which goes on with what it leaves");
         for (auto it = byName.globalMatch(t.whole); it.hasNext();)
             if (const Match m = it.next(); t.code[m.capturedStart()] != ' ')

@@ -45,7 +45,7 @@ private:
         QList<Definition> definitions;
     };
     bool isHandlers(const Text &text, qsizetype at) const; // within its own definition
-    bool isAnothers(const Text &text, const QString &object, const QString &scope) const;
+    bool isAnothers(const QString &object, const QString &scope) const;
     const Project &project_;
     const Handler &handler_;
     QString class_;

@@ -72,6 +72,9 @@ void MoveGuardsTest::whatCallsItReadsWhatItLeaves_data()
         << "void Desk::write()\n{\n    go();\n    setWindowTitle(resultLabel->text());\n}\n";
     QTest::newRow("in a condition") << "bool Desk::ready()\n{\n    return isVisible() && (go(), true);\n}\n"
                                        "void Desk::write() {}\n";
+    QTest::newRow("through auto") << "void Desk::write()\n{\n    auto *desk = this;\n    desk->go();\n}\n";
+    QTest::newRow("through a base's pointer") << "void Desk::write()\n{\n    Desk *const desk = "
+                                                 "static_cast<Desk *>(window());\n    desk->go();\n}\n";
     QTest::newRow("on this") << "void Desk::write()\n{\n    this->go();\n}\n";
     QTest::newRow("in a lambda")
         << "void Desk::write()\n{\n    const auto save = [this] { go(); };\n    save();\n}\n";
