@@ -185,7 +185,7 @@ int Rename::run() const
     return keep(*w);
 }
 
-struct Move {
+struct MoveWidget {
     QString project, name, parent, index;
 
     void takes(Words &words)
@@ -198,7 +198,7 @@ struct Move {
     int run() const;
 };
 
-int Move::run() const
+int MoveWidget::run() const
 {
     return edit(project,
                 [&](Workspace &w) { return w.move(name, parent, index.isEmpty() ? -1 : index.toInt()); });
@@ -261,7 +261,8 @@ void addComposingVerbs(Registry &r)
                "pipit set harbour-tickets '#key_*' minimumWidth=48");
     r.add<Rename>("rename", "Rename, with your code following",
                   "pipit rename harbour-tickets buyButton orderButton");
-    r.add<Move>("move", "Put a widget into another place", "pipit move harbour-tickets buyButton buttonRow");
+    r.add<MoveWidget>("move", "Put a widget into another place",
+                      "pipit move harbour-tickets buyButton buttonRow");
     r.add<Undo>("undo", "Take the last step back, whether the window or a verb did it",
                 "pipit undo harbour-tickets");
     r.add<Remove>("remove", "Remove a widget, timer, window or handler, with its connections",

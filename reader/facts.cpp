@@ -1,6 +1,6 @@
 #include "reader/facts.h"
+#include "reader/walk.h"
 
-#include <clang/AST/RecursiveASTVisitor.h>
 #include <clang/Lex/Lexer.h>
 #include <llvm/Support/Path.h>
 
@@ -15,13 +15,12 @@ namespace reader
 namespace
 {
 
-struct Finder : RecursiveASTVisitor<Finder> {
+struct Finder : Walk {
     std::vector<const FunctionDecl *> found;
-    bool VisitFunctionDecl(FunctionDecl *f)
+    void atFunction(FunctionDecl *f) override
     {
         if (f->doesThisDeclarationHaveABody() && !f->isImplicit())
             found.push_back(f);
-        return true;
     }
 };
 
@@ -276,7 +275,7 @@ std::vector<const FunctionDecl *> Facts::functions() const
     Finder finder;
     for (Decl *d : context_.getTranslationUnitDecl()->decls())
         if (isOwn(d->getLocation()))
-            finder.TraverseDecl(d);
+            finder.over(d);
     for (const FunctionDecl *f : finder.found)
         if (isOwn(f->getLocation()) && !f->isDependentContext())
             own.push_back(f);
@@ -327,43 +326,41 @@ struct Uses {
 };
 
 // What a function uses; each lambda in it for itself, since it may run when the function is long over.
-struct UsesVisitor : RecursiveASTVisitor<UsesVisitor> {
+struct UsesWalk : Walk {
     Uses *into = nullptr;
     std::list<std::pair<const LambdaExpr *, Uses>> *lambdas = nullptr;
 
-    bool TraverseLambdaExpr(LambdaExpr *e, DataRecursionQueue * = nullptr)
+    bool atLambda(LambdaExpr *e) override
     {
         for (Expr *init : e->capture_inits())
-            TraverseStmt(init);
+            over(init);
         lambdas->emplace_back(e, Uses());
-        UsesVisitor inner;
+        UsesWalk inner;
         inner.into = &lambdas->back().second;
         inner.lambdas = lambdas;
-        return inner.TraverseStmt(e->getBody());
+        inner.over(e->getBody());
+        return true;
     }
     // connect(what, signal, …): something listens to it.
-    bool VisitCallExpr(CallExpr *e)
+    void atCall(CallExpr *e) override
     {
         const FunctionDecl *f = e->getDirectCallee();
         if (!f || f->getNameAsString() != "connect" || e->getNumArgs() < 3)
-            return true;
+            return;
         if (const auto *m = dyn_cast<MemberExpr>(e->getArg(0)->IgnoreParenImpCasts()))
             into->heard.insert(m->getMemberDecl());
-        return true;
     }
-    bool VisitMemberExpr(MemberExpr *e)
+    void atMember(MemberExpr *e) override
     {
         (isa<FieldDecl>(e->getMemberDecl()) ? into->used : into->calls).insert(e->getMemberDecl());
-        return true;
     }
-    bool VisitDeclRefExpr(DeclRefExpr *e)
+    void atReference(DeclRefExpr *e) override
     {
         const auto *v = dyn_cast<VarDecl>(e->getDecl());
         if (v && v->hasGlobalStorage())
             into->used.insert(v);
         else if (isa<FunctionDecl>(e->getDecl()))
             into->calls.insert(e->getDecl());
-        return true;
     }
 };
 
@@ -398,13 +395,13 @@ json::Array Facts::uses()
     for (const FunctionDecl *f : functions()) {
         Uses uses;
         std::list<std::pair<const LambdaExpr *, Uses>> lambdas;
-        UsesVisitor v;
+        UsesWalk v;
         v.into = &uses;
         v.lambdas = &lambdas;
-        v.TraverseStmt(f->getBody());
+        v.over(f->getBody());
         if (const auto *c = dyn_cast<CXXConstructorDecl>(f))
             for (const CXXCtorInitializer *i : c->inits())
-                v.TraverseStmt(i->getInit());
+                v.over(i->getInit());
         const std::string name = f->getQualifiedNameAsString();
         tell(uses, name, isa<CXXConstructorDecl>(f) || isa<CXXDestructorDecl>(f), f->getLocation());
         for (const auto &[lambda, of] : lambdas)

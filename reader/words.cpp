@@ -1,6 +1,7 @@
 #include "reader/words.h"
 
-#include <clang/AST/RecursiveASTVisitor.h>
+#include "reader/walk.h"
+
 #include <clang/Index/USRGeneration.h>
 
 #include <map>
@@ -15,7 +16,7 @@ namespace reader
 namespace
 {
 
-class Meanings : public RecursiveASTVisitor<Meanings>
+class Meanings : public Walk
 {
 public:
     Meanings(const SourceManager &sources, const std::vector<int64_t> &offsets) : sources_(sources)
@@ -23,45 +24,22 @@ public:
         for (const int64_t at : offsets)
             found_[at];
     }
-    // What a template is made into says what its words stand for.
-    bool shouldVisitTemplateInstantiations() const { return true; }
-
-    bool VisitNamedDecl(NamedDecl *d)
-    {
-        note(d->getLocation(), d);
-        return true;
-    }
-    bool VisitDeclRefExpr(DeclRefExpr *e)
-    {
-        note(e->getLocation(), e->getDecl());
-        return true;
-    }
-    bool VisitMemberExpr(MemberExpr *e)
-    {
-        note(e->getMemberLoc(), e->getMemberDecl());
-        return true;
-    }
-    bool VisitOverloadExpr(OverloadExpr *e)
+    // A template's instantiation says what its words stand for.
+    bool entersInstantiations() const override { return true; }
+    void atDeclaration(NamedDecl *d) override { note(d->getLocation(), d); }
+    void atReference(DeclRefExpr *e) override { note(e->getLocation(), e->getDecl()); }
+    void atMember(MemberExpr *e) override { note(e->getMemberLoc(), e->getMemberDecl()); }
+    void atOverloads(OverloadExpr *e) override
     {
         for (const NamedDecl *d : e->decls())
             note(e->getNameLoc(), d);
-        return true;
     }
-    bool VisitTagTypeLoc(TagTypeLoc t)
-    {
-        note(t.getNameLoc(), t.getDecl());
-        return true;
-    }
-    bool VisitTypedefTypeLoc(TypedefTypeLoc t)
-    {
-        note(t.getNameLoc(), t.getTypedefNameDecl());
-        return true;
-    }
-    bool TraverseConstructorInitializer(CXXCtorInitializer *i)
+    void atType(TagTypeLoc t) override { note(t.getNameLoc(), t.getDecl()); }
+    void atType(TypedefTypeLoc t) override { note(t.getNameLoc(), t.getTypedefNameDecl()); }
+    void atInitializer(CXXCtorInitializer *i) override
     {
         if (i->isAnyMemberInitializer() && i->isWritten())
             note(i->getMemberLocation(), i->getAnyMember());
-        return RecursiveASTVisitor::TraverseConstructorInitializer(i);
     }
     const std::set<std::string> &at(int64_t offset) { return found_[offset]; }
 
@@ -93,7 +71,7 @@ json::Array meaningsOf(ASTContext &context, const std::vector<int64_t> &offsets)
     Meanings meanings(sources, offsets);
     for (Decl *d : context.getTranslationUnitDecl()->decls())
         if (sources.isInMainFile(sources.getExpansionLoc(d->getLocation())))
-            meanings.TraverseDecl(d);
+            meanings.over(d);
     json::Array out;
     for (const int64_t at : offsets) {
         json::Array each;

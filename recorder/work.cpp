@@ -110,16 +110,16 @@ void watchWork(QRunnable *work)
         table = static_cast<void **>(is->table());
 }
 
-using Function = std::function<void()>;
+using WorkFunction = std::function<void()>;
 
 // Its last word is what calls the function in it.
-std::uint64_t codeOf(const Function &function)
+std::uint64_t codeOf(const WorkFunction &function)
 {
-    static_assert(sizeof(Function) == 4 * sizeof(std::uint64_t));
+    static_assert(sizeof(WorkFunction) == 4 * sizeof(std::uint64_t));
     return reinterpret_cast<const std::uint64_t *>(&function)[3];
 }
 
-Function watched(Function function)
+WorkFunction watched(WorkFunction function)
 {
     LinkInfo info;
     info.kind = LinkKind::Work;
@@ -176,28 +176,28 @@ void hookStartReserved(QThreadPool *pool, QRunnable *work)
     real(pool, work);
 }
 
-void hookStartFunction(QThreadPool *pool, Function work, int priority)
+void hookStartFunction(QThreadPool *pool, WorkFunction work, int priority)
 {
     static const auto real =
-        reinterpret_cast<void (*)(QThreadPool *, Function, int)>(realFunction(StubPoolStartFunction));
+        reinterpret_cast<void (*)(QThreadPool *, WorkFunction, int)>(realFunction(StubPoolStartFunction));
     if (work && isOurs(__builtin_return_address(0)))
         work = watched(std::move(work));
     real(pool, std::move(work), priority);
 }
 
-bool hookTryStartFunction(QThreadPool *pool, Function work)
+bool hookTryStartFunction(QThreadPool *pool, WorkFunction work)
 {
     static const auto real =
-        reinterpret_cast<bool (*)(QThreadPool *, Function)>(realFunction(StubPoolTryStartFunction));
+        reinterpret_cast<bool (*)(QThreadPool *, WorkFunction)>(realFunction(StubPoolTryStartFunction));
     if (work && isOurs(__builtin_return_address(0)))
         work = watched(std::move(work));
     return real(pool, std::move(work));
 }
 
-void hookStartReservedFunction(QThreadPool *pool, Function work)
+void hookStartReservedFunction(QThreadPool *pool, WorkFunction work)
 {
     static const auto real =
-        reinterpret_cast<void (*)(QThreadPool *, Function)>(realFunction(StubPoolStartReservedFunction));
+        reinterpret_cast<void (*)(QThreadPool *, WorkFunction)>(realFunction(StubPoolStartReservedFunction));
     if (work && isOurs(__builtin_return_address(0)))
         work = watched(std::move(work));
     real(pool, std::move(work));

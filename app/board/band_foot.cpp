@@ -13,13 +13,13 @@ namespace
 
 constexpr Measure folded{30}, unfolded{72};
 
-struct Band {
+struct FootBand {
     Mark mark;
     QColor colour;
     QString words, fewer;
 };
 
-Band bandOf(Shape shape)
+FootBand bandOf(Shape shape)
 {
     const Tokens &t = Tokens::current();
     if (shape == Shape::OneGo)
@@ -74,7 +74,7 @@ void BandFoot::paintEvent(QPaintEvent *)
     p.setPen(t.hairline);
     p.drawLine(0, 0, width(), 0);
     p.setFont(smallFont());
-    const auto wordsFor = [](const Band &band, int form) {
+    const auto wordsFor = [](const FootBand &band, int form) {
         return form == 0 ? band.words + "  " : form == 1 ? band.fewer + "  " : QString();
     };
     int form = 0; // of all three alike: the most words that fit, else the counts alone
@@ -83,7 +83,7 @@ void BandFoot::paintEvent(QPaintEvent *)
                p.fontMetrics().horizontalAdvance(wordsFor(bandOf(s), form) + "000") > zoneOf(s).width() - 24)
             ++form;
     for (const Shape s : bands) {
-        const Band band = bandOf(s);
+        const FootBand band = bandOf(s);
         const QRect zone = zoneOf(s);
         int count = 0;
         if (session_->document.isOpen())

@@ -18,6 +18,7 @@ namespace
 
 constexpr int mostStrands = 40; // above that only the selection's are drawn
 constexpr int frameTime = 33;   // ms: at most 30 a second
+constexpr int wordsHeight = 17; // of what a stub says
 
 } // namespace
 
@@ -152,21 +153,53 @@ int Gutter::beyond(const Strand &s) const
     return std::max(1, last < 0 ? 1 : s.cardRow - last);
 }
 
-QRect Gutter::paintStub(QPainter *p, const Strand &s) const
+QList<Gutter::Stub> Gutter::stubsOf(const QList<Strand> &strands) const
+{
+    QList<Stub> stubs;
+    for (const Strand &s : strands) {
+        const int far = beyond(s);
+        if (far == 0)
+            continue;
+        Stub stub{s.row.center().y(), far, far, s.cardRow, s.mine};
+        const auto touches = [&](const Stub &other) { return std::abs(other.y - stub.y) < wordsHeight; };
+        const auto same = std::find_if(stubs.begin(), stubs.end(), [&](const Stub &other) {
+            return touches(other) && (other.nearest < 0) == (far < 0);
+        });
+        if (same != stubs.end()) {
+            if (std::abs(far) < std::abs(same->nearest)) {
+                same->nearest = far;
+                same->cardRow = s.cardRow;
+            }
+            if (std::abs(far) > std::abs(same->farthest))
+                same->farthest = far;
+            same->mine = same->mine || s.mine;
+            continue;
+        }
+        while (std::any_of(stubs.begin(), stubs.end(), touches))
+            stub.y += far < 0 ? -wordsHeight : wordsHeight;
+        stubs << stub;
+    }
+    return stubs;
+}
+
+QRect Gutter::paintStub(QPainter *p, const Stub &s) const
 {
     const Tokens &t = Tokens::current();
-    const int far = beyond(s), y = s.row.center().y(), from = width() < 70 ? 7 : 16;
+    const int from = width() < 70 ? 7 : 16;
     p->setFont(smallFont());
-    QString text = QString::number(std::abs(far)) + (far < 0 ? " above" : " below");
+    QString count = QString::number(std::abs(s.nearest));
+    if (s.farthest != s.nearest)
+        count += u'–' + QString::number(std::abs(s.farthest));
+    QString text = count + (s.nearest < 0 ? " above" : " below");
     if (p->fontMetrics().horizontalAdvance(text) > width() - from)
-        text = QString::number(std::abs(far)) + (far < 0 ? " ↑" : " ↓");
+        text = count + (s.nearest < 0 ? " ↑" : " ↓");
     p->setPen(QPen(s.mine ? t.ink : t.edge, s.mine ? 2 : 1));
-    p->drawLine(QPointF(0, y), QPointF(from - 3, y));
-    const int wide = p->fontMetrics().horizontalAdvance(text) + 4;
-    const QRect words(from - 2, y - 8, wide, 17);
+    p->drawLine(QPointF(0, s.y), QPointF(from - 3, s.y));
+    const QRect words(from - 2, s.y - wordsHeight / 2, p->fontMetrics().horizontalAdvance(text) + 4,
+                      wordsHeight);
     p->fillRect(words, t.paper); // strands pass behind it
     p->setPen(s.mine ? t.ink : t.ink2);
-    p->drawText(QRect(from, s.row.top(), width() - from, s.row.height()), Qt::AlignVCenter, text);
+    p->drawText(words.adjusted(2, 0, 0, 0), Qt::AlignVCenter | Qt::TextDontClip, text);
     return words;
 }
 
@@ -215,9 +248,8 @@ void Gutter::paintBase(bool pale)
         if (beyond(s) == 0)
             paintStrand(&p, s, pale, false);
     stubs_ = {};
-    for (const Strand &s : std::as_const(drawn_))
-        if (beyond(s) != 0)
-            stubs_ += paintStub(&p, s);
+    for (const Stub &s : stubsOf(drawn_))
+        stubs_ += paintStub(&p, s);
 }
 
 void Gutter::paintEvent(QPaintEvent *)
@@ -245,8 +277,9 @@ void Gutter::paintEvent(QPaintEvent *)
 // On a stub: to the card that it means.
 void Gutter::mousePressEvent(QMouseEvent *event)
 {
-    for (const Strand &s : strands())
-        if (s.row.contains(s.row.left(), int(event->position().y())) && beyond(s) != 0)
+    const int y = int(event->position().y());
+    for (const Stub &s : stubsOf(strands()))
+        if (std::abs(y - s.y) <= wordsHeight / 2)
             view_->cards_->scrollTo(view_->cardModel_->index(s.cardRow), QListView::PositionAtCenter);
 }
 

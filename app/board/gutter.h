@@ -43,7 +43,15 @@ private:
     QList<Strand> strands() const;
     QList<Strand> strandsFromWindow(const QHash<QString, int> &cards) const;
     void paintStrand(QPainter *p, const Strand &s, bool pale, bool moving) const;
-    QRect paintStub(QPainter *p, const Strand &s) const; // where its words stand
+    // Where strands to cards out of sight end: one for those that begin at one height, so that no words lie
+    // over others.
+    struct Stub {
+        int y = 0, nearest = 0, farthest = 0; // cards above (negative) or below
+        int cardRow = 0;                      // of the nearest
+        bool mine = false;
+    };
+    QList<Stub> stubsOf(const QList<Strand> &strands) const;
+    QRect paintStub(QPainter *p, const Stub &s) const; // where its words stand
     int beyond(const Strand &s) const; // how many cards it is above (negative) or below; 0: in sight
 
     WiringView *view_;

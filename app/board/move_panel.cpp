@@ -1,5 +1,6 @@
 #include "app/board/move_panel.h"
 
+#include "app/look/divider.h"
 #include "app/look/tokens.h"
 #include "app/session/background.h"
 #include "core/moves/ending.h"
@@ -66,12 +67,7 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     }
     buttons->addStretch();
     left->addLayout(buttons);
-    auto *layout = new QHBoxLayout(this);
-    layout->setContentsMargins(0, 0, 0, 0);
-    layout->setSpacing(0);
-    layout->addLayout(left, 4);
-    layout->addWidget(before_, 5);
-    layout->addWidget(right_, 5);
+    makeColumns(left);
     connect(apply_, &QPushButton::clicked, this, &MovePanel::apply);
     connect(answer_, &QPushButton::clicked, this, &MovePanel::answerFor);
     connect(offer_, &QPushButton::clicked, this, [this] {
@@ -87,6 +83,45 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
         move_.reset();
         Q_EMIT dismissed();
     });
+}
+
+void MovePanel::makeColumns(QLayout *left)
+{
+    auto *layout = new QHBoxLayout(this);
+    layout->setContentsMargins(0, 0, 0, 0);
+    layout->setSpacing(0);
+    auto *leftSide = new QWidget;
+    leftSide->setLayout(left);
+    columns_ = {leftSide, before_, right_};
+    layout->addWidget(columns_[0]);
+    for (int i = 1; i < 3; ++i) {
+        auto *between = new Divider(i == 1 ? "Width of the words" : "Width of the code as it stands");
+        connect(between, &Divider::moved, this, [this, i](int by) { widen(i, by); });
+        connect(between, &Divider::reset, this, [this] { setShares({4, 5, 5}); });
+        layout->addWidget(between);
+        layout->addWidget(columns_[i]);
+    }
+    setShares({4, 5, 5});
+}
+
+void MovePanel::setShares(const QList<int> &shares)
+{
+    auto *row = static_cast<QHBoxLayout *>(layout());
+    for (int i = 0; i < 3; ++i)
+        row->setStretchFactor(columns_[i], shares[i]);
+}
+
+// One column takes from the other what the line between them is moved.
+void MovePanel::widen(int right, int by)
+{
+    constexpr int least = 120;
+    QList<int> widths;
+    for (const QWidget *w : columns_)
+        widths << w->width();
+    by = std::clamp(by, std::min(0, least - widths[right - 1]), std::max(0, widths[right] - least));
+    widths[right - 1] += by;
+    widths[right] -= by;
+    setShares(widths);
 }
 
 MovePanel::~MovePanel()

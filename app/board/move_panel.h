@@ -48,8 +48,9 @@ Q_SIGNALS:
 
 private:
     enum class About { Handler, Told, OnTime };
-    void makeLeft();
-    void makeRight();
+    void makeColumns(QLayout *left);
+    void setShares(const QList<int> &shares);
+    void widen(int right, int by); // pixels
     void planTimer(const QString &timer, About about);
     void ask();
     [[nodiscard]] QString title() const;
@@ -67,7 +68,8 @@ private:
     QLabel *title_, *words_;
     CodePane *before_, *after_;
     RowList *reasons_;
-    QStackedWidget *right_; // the code, or the reasons
+    QStackedWidget *right_;    // the code, or the reasons
+    QList<QWidget *> columns_; // what it says, the code as it stands, the code as it will stand
     QPushButton *apply_, *answer_, *offer_, *leave_;
     MoveChoices *choices_;
     QString handler_, why_;

@@ -71,6 +71,7 @@ PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), s
     });
     soon_.setSingleShot(true);
     soon_.setInterval(60ms);
+    patience_.setObjectName("patience");
     patience_.setSingleShot(true);
     patience_.setInterval(4s);
     connect(&soon_, &QTimer::timeout, this, &PreviewView::ask);

@@ -103,7 +103,7 @@ private:
 
     Session *session_;
     QProcess process_;
-    QTimer soon_, patience_;
+    QTimer soon_, patience_{this}; // patience: the next look at whether it works or hangs
     std::chrono::steady_clock::time_point asked_;
     std::chrono::nanoseconds hadByThen_{}; // of the processor, when it was asked
     // The asked-for version, and the picture of it. A worker may still write when this is gone.

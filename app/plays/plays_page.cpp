@@ -1,6 +1,7 @@
 #include "app/plays/plays_page.h"
 
 #include "app/look/divider.h"
+#include "app/look/empty_action.h"
 #include "core/base/files.h"
 #include "core/plays/play.h"
 
@@ -14,7 +15,7 @@ namespace pipit::app
 PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), session_(session)
 {
     files_ = new RowList("Plays of the project", 0, 0);
-    files_->setEmptyText("A play is scripted input with expectations, one step a line.");
+    files_->setEmptyText("A play is scripted input with expectations, one step per line.");
     text_ = new QPlainTextEdit;
     text_->setFont(codeFont());
     text_->document()->setDocumentMargin(padding);
@@ -57,6 +58,10 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     connect(files_, &RowList::chosen, this, [this](const QString &key, int) { openPlay(key); });
     connect(save_, &QPushButton::clicked, this, &PlaysPage::saveText);
     connect(make_, &QPushButton::clicked, this, &PlaysPage::makePlay);
+    auto *first = new EmptyAction(files_);
+    connect(first, &QPushButton::clicked, this, &PlaysPage::makePlay);
+    connect(&session->document, &Document::changed, first,
+            [this, first] { first->offer(session_->document.isOpen() ? "Write a play" : QString()); });
     connect(run_, &QPushButton::clicked, this, [this] {
         if (saveText())
             session_->runs.runPlayFile(file_);

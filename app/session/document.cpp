@@ -82,6 +82,23 @@ void Document::adopt(Workspace w)
         Q_EMIT unsavedFound();
 }
 
+void Document::prepareCompiler()
+{
+    static QPointer<QThreadPool> pool; // of its own: what else is quiet does not wait for it
+    if (!pool) {
+        pool = new QThreadPool(QCoreApplication::instance());
+        pool->setMaxThreadCount(1);
+    }
+    inBackground(
+        pool, this,
+        [leaving = leaving_] {
+            lowerThreadPriority();
+            warmCompiler(toolkitHeaders(Project(), false), *leaving);
+            return 0;
+        },
+        [](int) {});
+}
+
 // The headers of the user's own classes, on a worker; again when one of them changes.
 void Document::readOwnHeaders()
 {

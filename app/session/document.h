@@ -30,6 +30,8 @@ public:
     void create(const QString &folder);
     // The same, its files written on a worker: a disk may take long. What is opened meanwhile stays open.
     void createSoon(const QString &folder);
+    // Compiles what every first build needs, at a low priority, unless this machine has it.
+    void prepareCompiler();
     bool isOpen() const { return workspace_.has_value(); }
     Workspace &workspace() { return *workspace_; }
     const Project &project() const { return workspace_->project(); }

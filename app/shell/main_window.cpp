@@ -20,22 +20,14 @@ namespace
 {
 
 // The bird beside the title: everything that can be done is under it.
-class BirdButton : public QPushButton
+class Bird : public QWidget
 {
 public:
-    BirdButton()
-    {
-        setObjectName("birdButton");
-        setProperty("word", true);
-        setFixedSize(scaled(44), headerHeight - 8);
-        setAccessibleName("Everything that can be done");
-        setToolTip("Everything that can be done, with its keys (F10)");
-    }
+    Bird() { setFixedSize(scaled(40), headerHeight - 8); }
 
 protected:
-    void paintEvent(QPaintEvent *event) override
+    void paintEvent(QPaintEvent *) override
     {
-        QPushButton::paintEvent(event);
         QPainter p(this);
         drawMark(p, Mark::Bird, QRectF(rect()).center(), Tokens::current().ink, 26);
     }
@@ -69,6 +61,10 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent), actions_(new Actions(
     showState();
     takeLook();
     start_->programLine()->setFocus();
+    if (!remembered_.value("toldCommands").toBool()) {
+        tell("Commands, at the top right, lists all commands with their keys (F10).", false);
+        remembered_.setValue("toldCommands", true);
+    }
 }
 
 void MainWindow::makePages()
@@ -86,6 +82,12 @@ void MainWindow::makePages()
     pages_ = new QStackedWidget;
     for (QWidget *w : std::initializer_list<QWidget *>{boards_, trace_, pace_, plays_, why_})
         pages_->addWidget(w);
+    for (QAbstractItemView *view : std::initializer_list<QAbstractItemView *>{
+             live_->sentences(), trace_->list(), pace_->stalls(), pace_->timers()->list(),
+             pace_->strains()->list(), why_->interactions()}) {
+        firstSteps_ << new EmptyAction(view);
+        connect(firstSteps_.last(), &QPushButton::clicked, this, &MainWindow::doFirstStep);
+    }
     board_->setFocusProxy(board_->outline()->objects());
     live_->setFocusProxy(live_->objects());
     chooseBoard();
@@ -93,6 +95,25 @@ void MainWindow::makePages()
     pace_->setFocusProxy(pace_->stalls());
     plays_->setFocusProxy(plays_->files());
     why_->setFocusProxy(why_->interactions());
+}
+
+// What an empty list says to do, at a click.
+void MainWindow::offerFirstSteps()
+{
+    const bool has = session_.shown.trace() || session_.runs.state() != RunState::Idle;
+    const QString step = has                          ? QString()
+                         : session_.document.isOpen() ? QStringLiteral("Run the project")
+                                                      : QStringLiteral("Start and record a program…");
+    for (EmptyAction *a : std::as_const(firstSteps_))
+        a->offer(step);
+}
+
+void MainWindow::doFirstStep()
+{
+    if (session_.document.isOpen())
+        session_.runs.run();
+    else
+        actions_->trigger("start");
 }
 
 // What is composed here, or what lives in a program that was not.
@@ -253,14 +274,17 @@ QWidget *MainWindow::makeHeader()
     auto *layout = new QHBoxLayout(header);
     layout->setContentsMargins(4, 0, padding, 0);
     layout->setSpacing(4);
-    bird_ = new BirdButton;
-    connect(bird_, &QPushButton::clicked, this, [this] {
+    auto *commands = new QPushButton("Commands");
+    commands->setObjectName("commandsButton");
+    commands->setProperty("word", true);
+    commands->setToolTip("All commands, with their keys (F10)");
+    connect(commands, &QPushButton::clicked, this, [this] {
         if (sheet_->isVisible())
             sheet_->hide();
         else
             sheet_->open();
     });
-    layout->addWidget(bird_);
+    layout->addWidget(new Bird);
     layout->addWidget(title_);
     layout->addSpacing(24);
     const char *names[] = {"Board", "Trace", "Pace", "Plays", "Why"};
@@ -276,6 +300,7 @@ QWidget *MainWindow::makeHeader()
     layout->addStretch();
     layout->addWidget(stateText_);
     layout->addSpacing(12);
+    layout->addWidget(commands);
     layout->addWidget(run_);
     connect(run_, &QPushButton::clicked, this, [this] {
         messageBar_->hide();
@@ -301,6 +326,7 @@ void MainWindow::hearStart()
             show(play.isEmpty() ? Trace : Plays);
     });
     start_->fill();
+    session_.document.prepareCompiler();
 }
 
 static QString demoFolder()
@@ -358,6 +384,7 @@ void MainWindow::show(Page page)
 
 void MainWindow::showState()
 {
+    offerFirstSteps();
     const QString name = session_.title();
     const bool dirty = session_.document.isOpen() && session_.document.workspace().dirty();
     title_->setText(name.isEmpty() ? "Pipit" : name + (dirty ? " ·" : ""));

@@ -5,6 +5,7 @@
 
 #include "app/board/board_page.h"
 #include "app/board/live_board.h"
+#include "app/look/empty_action.h"
 #include "app/pace/pace_page.h"
 #include "app/plays/plays_page.h"
 #include "app/session/remembered.h"
@@ -62,6 +63,8 @@ private:
     void hearStart();
     void makePages();
     void chooseBoard();
+    void offerFirstSteps();
+    void doFirstStep();
     void makeMessageBar();
     void layOut();
     void hearSession();
@@ -105,8 +108,9 @@ private:
     bool closing_ = false;      // once everything is saved
     bool leaveUnsaved_ = false; // what cannot be saved was said; closing again leaves
     QLabel *title_, *stateText_;
-    QPushButton *run_, *bird_;
+    QPushButton *run_;
     QList<QPushButton *> tabs_;
+    QList<EmptyAction *> firstSteps_; // one in each list that a run fills
     Ribbon *ribbon_;
     CourseBar *courseBar_ = nullptr;
     QWidget *messageBar_;

@@ -52,7 +52,7 @@ QList<Action> MainWindow::runActions()
                                                               : QString("There is nothing to redo.");
          }},
         {"find", "Go to", "Find anything", {"Ctrl+J"}, [this] { showFinder(); }},
-        {"menu", "Go to", "Everything that can be done", {"F10"}, [this] { sheet_->open(); }},
+        {"menu", "Go to", "All commands", {"F10"}, [this] { sheet_->open(); }},
         {"board", "Go to", "Board", {"Alt+1"}, page(Board)},
         {"trace", "Go to", "Trace", {"Alt+2"}, page(Trace)},
         {"pace", "Go to", "Pace", {"Alt+3"}, page(Pace)},

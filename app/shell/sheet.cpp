@@ -12,7 +12,7 @@ Sheet::Sheet(Actions *actions, QWidget *window) : QFrame(window), actions_(actio
 {
     setObjectName("sheet");
     hide();
-    list_ = new RowList("Everything that can be done", 0, 150);
+    list_ = new RowList("All commands", 0, 150);
     list_->setObjectName("sheetList");
     note_ = new QLabel;
     note_->setFont(smallFont());
@@ -84,7 +84,8 @@ void Sheet::place()
 {
     const QWidget *window = parentWidget();
     const int height = std::min(window->height() - headerHeight - 24, scaled(560));
-    setGeometry(8, headerHeight + 2, std::min(scaled(520), window->width() - 16), height);
+    const int width = std::min(scaled(520), window->width() - 16);
+    setGeometry(window->width() - width - 8, headerHeight + 2, width, height);
 }
 
 void Sheet::open()
@@ -134,7 +135,7 @@ bool Sheet::eventFilter(QObject *watched, QEvent *event)
 {
     if (isVisible() && event->type() == QEvent::MouseButtonPress && watched->isWidgetType()) {
         auto *w = static_cast<QWidget *>(watched);
-        if (w != this && !isAncestorOf(w) && w->window() == window() && w->objectName() != "birdButton")
+        if (w != this && !isAncestorOf(w) && w->window() == window() && w->objectName() != "commandsButton")
             hide();
     }
     return QFrame::eventFilter(watched, event);

@@ -11,6 +11,7 @@
 #include <QProcessEnvironment>
 #include <QStandardPaths>
 
+#include <chrono>
 #include <mutex>
 #include <sys/stat.h>
 
@@ -151,20 +152,43 @@ bool isPrecompiled(const Compiler &c, const QStringList &headers)
     return true;
 }
 
-Result<QString> precompiled(const Compiler &c, const QStringList &headers, const std::atomic<bool> &cancel,
-                            const std::function<void(const QString &)> &progress)
+namespace
 {
-    const QByteArray text = headerText(c, headers);
+
+// Which part of the work on the header is done, for all who wait for it.
+std::atomic<int> partBeingMade{0};
+
+// Says once a second what is made, how far it is, and that it is made once.
+class Waiting
+{
+public:
+    explicit Waiting(const std::function<void(const QString &)> &progress) : progress_(progress) {}
+    void operator()()
+    {
+        const auto seconds =
+            std::chrono::duration_cast<std::chrono::seconds>(std::chrono::steady_clock::now() - since_)
+                .count();
+        if (!progress_ || seconds == said_)
+            return;
+        said_ = seconds;
+        progress_(QStringLiteral("Compiling Qt's headers, once for this machine: part %1 of 2, %2 s")
+                      .arg(std::max(1, partBeingMade.load()))
+                      .arg(seconds));
+    }
+
+private:
+    const std::function<void(const QString &)> &progress_;
+    std::chrono::steady_clock::time_point since_ = std::chrono::steady_clock::now();
+    std::int64_t said_ = -1;
+};
+
+Result<QString> makePrecompiled(const Compiler &c, const QStringList &headers,
+                                const std::atomic<bool> &cancel, const std::function<void()> &alive)
+{
     const QString header = precompiledPath(c, headers), cache = QFileInfo(header).path();
-    static std::mutex one; // the first build waits for the one that was begun when the project opened
-    std::lock_guard lock(one);
-    if (isPrecompiled(c, headers))
-        return header;
-    if (progress)
-        progress("Preparing the compiler for these widgets, once");
     if (auto ok = makeFolder(cache); !ok)
         return ok.problem();
-    if (auto ok = writeFileIfChanged(header, text); !ok)
+    if (auto ok = writeFileIfChanged(header, headerText(c, headers)); !ok)
         return ok.problem();
     const QString part = QStringLiteral("%1.%2.part%3")
                              .arg(header)
@@ -177,7 +201,8 @@ Result<QString> precompiled(const Compiler &c, const QStringList &headers, const
                   << "-fno-pch-timestamp"
                   << "-fpch-codegen"
                   << "-fpch-debuginfo";
-    Step s = runStep(c.program, arguments, cache, cancel);
+    partBeingMade = 1;
+    Step s = runStep(c.program, arguments, cache, cancel, alive);
     if (!s.ok)
         return Problem{"The precompiled header could not be made: " + QString::fromUtf8(s.errors.left(400)),
                        header, "Check that " + c.name() + " and Qt's development packages are installed"};
@@ -191,14 +216,15 @@ Result<QString> precompiled(const Compiler &c, const QStringList &headers, const
     if (auto ok = writeFile(header + ".read", stamps.join('\n')); !ok)
         return ok.problem();
     if (c.clang) {
+        partBeingMade = 2;
         s = runStep(c.program,
                     {"-std=c++17", "-O0", "-g", "-fPIC", "-ffunction-sections", "-fdata-sections", "-c", part,
                      "-o", part + ".o"},
-                    cache, cancel);
+                    cache, cancel, alive);
         if (!s.ok)
             return Problem{"The precompiled header's functions could not be compiled: " +
                                QString::fromUtf8(s.errors.left(400)),
-                           header, "Say PIPIT_CXX=g++ to build with the other compiler"};
+                           header, "Set PIPIT_CXX=g++ to build with the other compiler"};
         if (auto ok = replaceFile(part + ".o", objectOf(header)); !ok)
             return ok.problem();
     }
@@ -207,8 +233,26 @@ Result<QString> precompiled(const Compiler &c, const QStringList &headers, const
     return header;
 }
 
+} // namespace
+
+Result<QString> precompiled(const Compiler &c, const QStringList &headers, const std::atomic<bool> &cancel,
+                            const std::function<void(const QString &)> &progress)
+{
+    static std::timed_mutex one;
+    Waiting waiting(progress);
+    std::unique_lock lock(one, std::defer_lock);
+    while (!lock.try_lock_for(std::chrono::milliseconds(50))) {
+        if (cancel)
+            return Problem{"Compiling Qt's headers was cancelled", {}, "Build again to go on"};
+        waiting();
+    }
+    if (isPrecompiled(c, headers))
+        return precompiledPath(c, headers);
+    return makePrecompiled(c, headers, cancel, std::ref(waiting));
+}
+
 Step runStep(const QString &program, const QStringList &arguments, const QString &folder,
-             const std::atomic<bool> &cancel)
+             const std::atomic<bool> &cancel, const std::function<void()> &alive)
 {
     QProcess p;
     QProcessEnvironment e = QProcessEnvironment::systemEnvironment();
@@ -227,6 +271,8 @@ Step runStep(const QString &program, const QStringList &arguments, const QString
         }
         if (p.state() == QProcess::NotRunning)
             break;
+        if (alive)
+            alive();
     }
     return {p.exitStatus() == QProcess::NormalExit && p.exitCode() == 0, p.readAllStandardError()};
 }

@@ -3,6 +3,7 @@
 #include <QtCore/QThread>
 #include <QtGui/QAction>
 #include <QtWidgets/QAbstractButton>
+#include <QtWidgets/QApplication>
 #include <QtWidgets/QDockWidget>
 #include <QtWidgets/QGroupBox>
 #include <QtWidgets/QLabel>

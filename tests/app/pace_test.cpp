@@ -86,8 +86,11 @@ void PaceTest::theRibbonIsARing()
     MainWindow w; // a program that runs and says nothing
     w.show();
     w.session()->runs.record({"/bin/sleep", {"1"}});
-    QTest::qWait(600);
-    QVERIFY(w.grab().toImage().size() == w.size());
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->runs.state() == RunState::Running; }, 20'000));
+    (void)w.ribbon()->grab(); // paints it
+    const auto &seen = w.session()->shown.figures().ribbon;
+    QVERIFY(std::all_of(seen.begin(), seen.end(), [](auto turn) { return turn == 0; }));
+    QVERIFY(QTest::qWaitFor([&] { return w.session()->runs.state() == RunState::Idle; }, 20'000));
 }
 
 void PaceTest::aRecordingOpensWithItsStall()
@@ -185,7 +188,7 @@ void PaceTest::comparisonsTellWhyNot()
 {
     ComparisonView view;
     view.resize(600, 400);
-    QVERIFY(!view.grab().isNull()); // empty
+    const QImage empty = view.grab().toImage();
     ComparedRun a, b;
     a.info.play = b.info.play = "tide.play";
     a.info.playFingerprint = "1";
@@ -194,7 +197,7 @@ void PaceTest::comparisonsTellWhyNot()
     view.set(compareRuns({a}, {b}));
     QVERIFY(!view.comparison().comparable);
     QVERIFY(view.accessibleDescription().contains("longest stall: 300 ms before, none after"));
-    QVERIFY(!view.grab().isNull());
+    QVERIFY(view.grab().toImage() != empty);
 }
 
 void PaceTest::playsAreWrittenCheckedAndSaved()
@@ -233,10 +236,17 @@ void PaceTest::emptyPagesSayWhatBelongsThere()
     MainWindow w;
     w.show();
     w.session()->document.create(dir_.path() + "/empty");
-    for (int page = 0; page < 4; ++page) {
-        w.show(MainWindow::Page(page));
-        QVERIFY(!w.grab().isNull());
+    // Each page that a run fills offers to run the project, at a click.
+    for (const MainWindow::Page page : {MainWindow::Trace, MainWindow::Pace, MainWindow::Why}) {
+        w.show(page);
+        int offers = 0;
+        for (const EmptyAction *a : w.findChildren<EmptyAction *>())
+            offers += a->isVisible() && a->text() == "Run the project";
+        QCOMPARE(offers, 1);
     }
+    w.show(MainWindow::Plays);
+    const auto *write = w.playsPage()->findChild<EmptyAction *>();
+    QVERIFY(write->isVisible());
     QCOMPARE(w.pace()->stalls()->rowModel()->rowCount(), 0);
     QVERIFY(!w.pace()->sentence()->isVisible());
     QVERIFY(!w.pace()->playButton()->isEnabled()); // there is no play yet

@@ -57,8 +57,11 @@ void PreviewTest::aStarvedPreviewIsNotEnded()
     const QString own = QString::number(QCoreApplication::applicationPid());
     QCOMPARE(command("pkill", {"-STOP", "-P", own, "pipit-preview"}).code, 0);
     QSignalSpy drawn(p, &PreviewView::drawn);
+    auto *patience = p->findChild<QTimer *>("patience");
+    patience->setInterval(100);
+    QSignalSpy looks(patience, &QTimer::timeout);
     w.session()->document.edit([](Workspace &ws) { return ws.setProperty("boardButton", "text", "Again"); });
-    QTest::qWait(5000);
+    QVERIFY(QTest::qWaitFor([&] { return looks.size() >= 3; }, 30'000));
     QCOMPARE(drawn.size(), 0);
     QVERIFY2(p->said().isEmpty(), qPrintable(p->said()));
     QCOMPARE(command("pkill", {"-CONT", "-P", own, "pipit-preview"}).code, 0);

@@ -1,4 +1,5 @@
 // Edits at random: undo and redo bring back every byte, and what is saved is read again.
+#include "core/base/files.h"
 #include "core/catalog/catalog.h"
 #include "core/codegen/generate.h"
 #include "core/edits/rename.h"

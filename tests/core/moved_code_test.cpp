@@ -10,8 +10,6 @@ class MovedCodeTest : public QObject
 {
     Q_OBJECT
 private Q_SLOTS:
-    void theyDoTheSame_data();
-    void theyDoTheSame();
     void workNeverStaysOnTheLoop();
     void helpersAreHandedMembers();
     void helpersThatOthersCallStay();
@@ -28,26 +26,6 @@ private Q_SLOTS:
     void listsAreFilledWhileItWorks();
     void helpersThatCallEachOtherEnd();
 };
-
-void MovedCodeTest::theyDoTheSame_data()
-{
-    QTest::addColumn<int>("shape");
-    for (const char *name : {"a helper method that uses two others", "continue when a row is empty",
-                             "rows until one fits", "static const list used on both sides",
-                             "a helper that writes a log line", "the list is filled anew"})
-        QTest::newRow(name) << int(Shape::Background);
-    QTest::newRow("an item is made in the loop") << int(Shape::Steps);
-}
-
-void MovedCodeTest::theyDoTheSame()
-{
-    QFETCH(int, shape);
-    const HandlerVerdict v =
-        judgeHandler(caseOf("movable.txt", QTest::currentDataTag()), Shape(shape), 17, 4);
-    QVERIFY2(v.moved, qPrintable(v.reasons.join("; ") + v.wrong));
-    QVERIFY2(v.same, qPrintable(v.wrong + '\n' + v.code));
-    QVERIFY2(v.back, qPrintable(v.reasons.join("; ")));
-}
 
 // What takes long is never read "before the work".
 void MovedCodeTest::workNeverStaysOnTheLoop()

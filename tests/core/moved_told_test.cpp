@@ -18,8 +18,6 @@ private:
     static QString refusal(const QString &body, const QString &members = {});
 
 private Q_SLOTS:
-    void theyDoTheSame_data();
-    void theyDoTheSame();
     void itemsAreMadeOfTheirValues();
     void rowsOfATableAreMade();
     void rowsAreChangedWhereTheyAreStillThere();
@@ -53,25 +51,6 @@ QString MovedToldTest::refusal(const QString &body, const QString &members)
     if (!move || move->refused.isEmpty())
         return move ? "moved:\n" + move->newText : move.problem().text();
     return move->refused.first().reason;
-}
-
-void MovedToldTest::theyDoTheSame_data()
-{
-    QTest::addColumn<int>("rounds");
-    for (const char *name : {"rows are written back by an item", "checkable rows",
-                             "a callback for the progress", "tells of each phase by a lambda",
-                             "it works only where the box is ticked", "two members, one counts"})
-        QTest::newRow(name) << 3;
-}
-
-void MovedToldTest::theyDoTheSame()
-{
-    QFETCH(int, rounds);
-    const HandlerVerdict v =
-        judgeHandler(caseOf("movable.txt", QTest::currentDataTag()), Shape::Background, 23, rounds);
-    QVERIFY2(v.moved, qPrintable(v.reasons.join("; ") + v.wrong));
-    QVERIFY2(v.same, qPrintable(v.wrong + '\n' + v.code));
-    QVERIFY2(v.back, qPrintable(v.reasons.join("; ")));
 }
 
 void MovedToldTest::itemsAreMadeOfTheirValues()

@@ -2,6 +2,8 @@
 // their own, the tests took longer to compile and link than all they test.
 #pragma once
 
+#include "tests/support/limit.h"
+
 #include <QObject>
 #include <QTest>
 
@@ -29,6 +31,7 @@ inline int runRegistered(int argc, char **argv)
             std::fprintf(stderr, "  %s\n", name.c_str());
         return 2;
     }
+    limitWork();
     argv[1] = argv[0];
     return QTest::qExec(it->second().get(), argc - 1, argv + 1);
 }

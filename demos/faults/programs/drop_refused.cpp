@@ -7,7 +7,7 @@
 
 using namespace fault;
 
-static void dropOn(QWidget *w)
+static void dropTextOn(QWidget *w)
 {
     auto *data = new QMimeData;
     data->setText("car 4");
@@ -23,5 +23,5 @@ FAULT(drop_refused)
     QWidget lane;
     lane.setObjectName("deckLane");
     d.layout.addWidget(&lane, 1);
-    return run(d, [&] { dropOn(&lane); });
+    return run(d, [&] { dropTextOn(&lane); });
 }
