@@ -1,6 +1,6 @@
 # Every folder of the code, and which others its files may include beside the folder itself. This is
 # the one list: a file that includes anything else does not build (cmake/room.cmake), and a test holds
-# docs/architecture.md's table against it. What may be used besides, the tool-kit's modules and other
+# docs/architecture.md's table against it. What may be used besides, the toolkit's modules and other
 # libraries, is what each folder's CMakeLists.txt links.
 set(PIPIT_ROOMS
   "link:"

@@ -31,9 +31,9 @@ int main(int argc, char **argv)
         if (is(argv[i], "--version", "-V"))
             return std::puts("pipit " PIPIT_VERSION) < 0;
     }
-    QApplication app(argc, argv); // takes out what the tool-kit knows
+    QApplication app(argc, argv); // takes out what the toolkit knows
     if (argc > 2 || (argc > 1 && argv[1][0] == '-')) {
-        std::fprintf(stderr, "pipit-window: '%s' is not understood. It takes one project or recording.\n\n%s",
+        std::fprintf(stderr, "pipit-window: unknown argument '%s'. Name one project or recording.\n\n%s",
                      argc > 2 ? argv[2] : argv[1], usage);
         return 2;
     }

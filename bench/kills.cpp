@@ -127,7 +127,7 @@ QString killKeeper(const QString &dir, int ms)
     auto done = (*run)->finish();
     if (!done)
         return done.problem().text();
-    if (!done->notes.join(' ').contains("How it ended is not known"))
+    if (!done->notes.join(' ').contains("How it ended is unknown"))
         return "that its end is not known is not said";
     return readable(dir + "/r", ms < 100);
 }

@@ -1,4 +1,4 @@
-// The proof of races: windows whose handlers were moved are used under the thread sanitizer. The tool-kit
+// The proof of races: windows whose handlers were moved are used under the thread sanitizer. The toolkit
 // itself is not built for it, so what comes before what is marked where work begins, where it passes
 // something on, and where the loop takes it. Twenty planted races must be caught first: a net that catches
 // nothing proves nothing.
@@ -122,10 +122,10 @@ constexpr Planted planted[] = {
      "if (text[3] == 'z') statusLabel->clear();"},
     {"a vector", "static std::vector<int> all;", "all.push_back(1);", "all.push_back(2);"},
     {"a map", "static std::map<int, int> by;", "by[int(by.size()) % 9] = 1;", "by[3] += 1;"},
-    {"a text of the tool-kit", "static QString said;", "said = QString::number(7);",
+    {"a text of the toolkit", "static QString said;", "said = QString::number(7);",
      "said = nameField->text();"},
-    {"a list of the tool-kit", "static QList<int> rows;", "rows.append(1);", "rows.append(2);"},
-    {"a hash of the tool-kit", "static QHash<int, int> cache;", "cache.insert(1, 2);", "cache.insert(1, 3);"},
+    {"a list of the toolkit", "static QList<int> rows;", "rows.append(1);", "rows.append(2);"},
+    {"a hash of the toolkit", "static QHash<int, int> cache;", "cache.insert(1, 2);", "cache.insert(1, 3);"},
     {"a struct by its pointer", "struct Held { int a = 0; }; static Held held, *where = &held;",
      "where->a += 1;", "held.a += 1;"},
     {"a static variable of a helper", "static int next() { static int n = 0; return ++n; }", "next();",

@@ -22,10 +22,10 @@ struct CatalogVerb {
     void takes(Words &words)
     {
         words.word("CLASS", className, Words::MayBeLeftOut,
-                   "A class or a plain word; none lists the classes");
+                   "A class or a plain word; without it, lists the classes");
         words.word("NAME", name, Words::MayBeLeftOut,
-                   "A signal, slot, event or property of it: all that is known");
-        words.word("--find", find, Words::MayBeLeftOut, "Words to look for in all that any class offers");
+                   "A signal, slot, event or property of the class, in full");
+        words.word("--find", find, Words::MayBeLeftOut, "Words to find in all classes");
         words.flag("--json", json);
     }
     int run() const;
@@ -160,7 +160,7 @@ void printAll(const QString &cls)
     for (const PropertyEntry &p : c.propertiesOf(cls))
         line(p.name,
              (p.keys.isEmpty() ? p.type : p.keys.join(", ")) + (isSettable(p) ? "" : ", set in code"));
-    print("More of one of them: pipit catalog " + cls + " NAME");
+    print("More about one: pipit catalog " + cls + " NAME");
 }
 
 // Names beside what they stand for, those that stand for nothing left out.
@@ -191,7 +191,7 @@ int tellOne(const QString &cls, const QString &name, bool json)
     if (const PropertyEntry *p = c.property(cls, propertyNameFromWords(name)))
         rows.append(rowOf(*p));
     if (rows.isEmpty())
-        return fail({QStringLiteral("%1 offers nothing that is called '%2'").arg(cls, name),
+        return fail({QStringLiteral("%1 has no signal, slot, event or property '%2'").arg(cls, name),
                      {},
                      "See 'pipit catalog " + cls + "'"});
     if (json) {
@@ -214,7 +214,9 @@ int CatalogVerb::run() const
         return listClasses(json);
     const QString cls = c.classFor(className);
     if (cls.isEmpty())
-        return fail({QStringLiteral("No class is known as '%1'").arg(className), {}, "See 'pipit catalog'"});
+        return fail({QStringLiteral("There is no class '%1' in the catalog").arg(className),
+                     {},
+                     "See 'pipit catalog'"});
     if (!name.isEmpty())
         return tellOne(cls, name, json);
     if (json)
@@ -228,7 +230,8 @@ int CatalogVerb::run() const
 
 void addCatalogVerb(Registry &r)
 {
-    r.add<CatalogVerb>("catalog", "What a class offers", "pipit catalog --find \"row is chosen\"");
+    r.add<CatalogVerb>("catalog", "Show a class's signals, slots, events and properties",
+                       "pipit catalog --find \"row is chosen\"");
 }
 
 } // namespace pipit::cli

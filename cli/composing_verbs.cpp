@@ -15,7 +15,7 @@ namespace
 Result<std::pair<QString, QString>> assignment(const QString &text)
 {
     if (!text.contains('='))
-        return Problem{"'" + text + "' is no property", {}, "Write name=value; what it says as text=" + text};
+        return Problem{"'" + text + "' is not a property", {}, "Write name=value, such as text=Buy" + text};
     // Escapes as in the lines of the window: \n is a break, \\ a backslash.
     const QString written = text.section('=', 1);
     QString value = "";
@@ -39,15 +39,15 @@ struct Add {
         words.word("PROJECT", project, Words::Needed);
         words.word(
             "PARENT", parent, Words::Needed,
-            "What it goes into, . is the window; or the whole sentence, as in 'button go \"Go\" in keypad'");
-        words.word("CLASS", className, Words::MayBeLeftOut, "A class or a plain word, as in button");
-        words.word("NAME", name, Words::MayBeLeftOut, "A name, or several as in key_{0..9}");
+            "The parent, . for the window; or the whole sentence, such as 'button go \"Go\" in keypad'");
+        words.word("CLASS", className, Words::MayBeLeftOut, "A class or a plain word, such as button");
+        words.word("NAME", name, Words::MayBeLeftOut, "A name, or several, such as key_{0..9}");
         words.list("PROPERTY", properties, Words::MayBeLeftOut,
-                   "name=value; {} stands for what the name's braces stand for");
+                   "name=value; {} is replaced as in the name's braces");
         words.word("--like", base, Words::MayBeLeftOut,
-                   "What a class of your own derives from, where its header does not say it plainly");
-        words.word("--from", header, Words::MayBeLeftOut, "The header that declares a class of your own");
-        words.flag("--thread", thread, "An object of your own lives on a thread of its own");
+                   "The base class of your own class, if its header does not show it");
+        words.word("--from", header, Words::MayBeLeftOut, "The header of your own class");
+        words.flag("--thread", thread, "Let the object live on its own thread");
     }
     int run() const;
 };
@@ -58,11 +58,11 @@ Result<AddRequest> Add::request() const
     if (className.isEmpty()) {
         auto said = parseAddLine(parent);
         if (said && !header.isEmpty())
-            return Problem{"The sentence names its header itself", {}, "Write from HEADER in it"};
+            return Problem{"--from does not go with a sentence", {}, "Write 'from HEADER' in the sentence"};
         return said;
     }
     if (name.isEmpty())
-        return Problem{"The name is missing", {}, "Write PARENT CLASS NAME, or the whole as one sentence"};
+        return Problem{"The name is missing", {}, "Write PARENT CLASS NAME, or one sentence"};
     AddRequest r;
     r.words = className;
     r.name = name;
@@ -70,7 +70,7 @@ Result<AddRequest> Add::request() const
     r.header = header;
     r.thread = thread;
     if (header.isEmpty() && (thread || !base.isEmpty()))
-        return Problem{"Only a class of your own has --like or --thread", {}, "Name its header with --from"};
+        return Problem{"--like and --thread are for your own classes", {}, "Name its header with --from"};
     for (const QString &one : properties) {
         auto pair = assignment(one);
         if (!pair)
@@ -109,9 +109,9 @@ struct Set {
     void takes(Words &words)
     {
         words.word("PROJECT", project, Words::Needed);
-        words.word("NAME", subject, Words::Needed, "A name or a selector, as in '#key_*'");
+        words.word("NAME", subject, Words::Needed, "A name or a selector, such as '#key_*'");
         words.list("PROPERTY", properties, Words::Needed, "name=value");
-        words.flag("--reset", reset, "Back to the default; write name=");
+        words.flag("--reset", reset, "Reset to the default; write name=");
     }
     int run() const;
 };
@@ -143,11 +143,11 @@ struct Rename {
     void takes(Words &words)
     {
         words.word("PROJECT", project, Words::Needed);
-        words.word("OLD", from, Words::Needed, "A name, or with --all a regular expression");
-        words.word("NEW", to, Words::Needed, "The new name; $1 stands for a group");
-        words.flag("--all", all, "All names that fit a regular expression");
-        words.flag("--look", look, "Only show what would change");
-        words.flag("--text-only", textOnly, "Go by the text alone, which takes no time");
+        words.word("OLD", from, Words::Needed, "The old name; with --all a regular expression");
+        words.word("NEW", to, Words::Needed, "The new name; $1 is the first group");
+        words.flag("--all", all, "Rename all names that match a regular expression");
+        words.flag("--look", look, "Show the changes only");
+        words.flag("--text-only", textOnly, "Rename by text, without reading the code (fast)");
     }
     int run() const;
 };
@@ -192,8 +192,8 @@ struct MoveWidget {
     {
         words.word("PROJECT", project, Words::Needed);
         words.word("NAME", name, Words::Needed);
-        words.word("PARENT", parent, Words::Needed, "What it goes into; . is the window");
-        words.word("INDEX", index, Words::MayBeLeftOut, "Its place there, from 0; the last if left out");
+        words.word("PARENT", parent, Words::Needed, "The new parent; . is the window");
+        words.word("INDEX", index, Words::MayBeLeftOut, "The index there, from 0; the default is last");
     }
     int run() const;
 };
@@ -257,14 +257,13 @@ void addComposingVerbs(Registry &r)
 {
     r.add<Add>("add", "Add widgets, windows, timers, actions, devices",
                "pipit add harbour-tickets . button buyButton text=Buy");
-    r.add<Set>("set", "Set properties of one or several",
+    r.add<Set>("set", "Set properties of one or several widgets",
                "pipit set harbour-tickets '#key_*' minimumWidth=48");
-    r.add<Rename>("rename", "Rename, with your code following",
+    r.add<Rename>("rename", "Rename, in your code as well",
                   "pipit rename harbour-tickets buyButton orderButton");
-    r.add<MoveWidget>("move", "Put a widget into another place",
+    r.add<MoveWidget>("move", "Move a widget to another parent or index",
                       "pipit move harbour-tickets buyButton buttonRow");
-    r.add<Undo>("undo", "Take the last step back, whether the window or a verb did it",
-                "pipit undo harbour-tickets");
+    r.add<Undo>("undo", "Undo the last step, made in the window or by a verb", "pipit undo harbour-tickets");
     r.add<Remove>("remove", "Remove a widget, timer, window or handler, with its connections",
                   "pipit remove harbour-tickets closeButton");
 }

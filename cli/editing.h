@@ -15,7 +15,7 @@ struct OfProject {
 
     void takes(Words &words)
     {
-        words.word("PROJECT", project, Words::Needed, "Its folder or file");
+        words.word("PROJECT", project, Words::Needed, "The project's folder or file");
         words.flag("--json", json);
     }
 };

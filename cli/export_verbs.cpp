@@ -121,7 +121,7 @@ int What::run() const
         print("Holds      " + counts.join(", "));
         for (const QString &each : missing)
             print("Missing    " + each + '.');
-        print("\nWhat may be private in it:");
+        print("\nPossibly private:");
         const auto list = [](const QString &what, const QStringList &all) {
             if (!all.isEmpty())
                 print(
@@ -134,16 +134,16 @@ int What::run() const
         list("program files", sorted(c.modules));
         list("source files, by name", sorted(c.sources));
         if (!r.sources.empty())
-            print(QStringLiteral("%1 lines of the source of %2 of them, word by word")
+            print(QStringLiteral("the full text of %1 source lines, from %2 files")
                       .arg(r.sources.lineCount())
                       .arg(r.sources.files().size()));
         print(QStringLiteral("%1 texts that the program set, %2 messages that it wrote")
                   .arg(c.values)
                   .arg(c.messages));
         print(r.info.project.isEmpty()
-                  ? "Typed characters, and what fields and documents hold, are not in it."
-                  : "Typed characters are not in it, but texts that signals carried are, what fields held "
-                    "too.");
+                  ? "Typed characters and the contents of fields and documents are not in it."
+                  : "Typed characters are not in it. Texts that signals carried are in it, contents of "
+                    "fields too.");
         return fine;
     });
 }
@@ -176,20 +176,20 @@ struct Pack {
     {
         words.word("RECORDING", recording, Words::Needed, "A recording's folder");
         words.word("FILE", out, Words::Needed, "The file to write");
-        words.flag("--no-sources", noSources, "Without lines of the program's source");
+        words.flag("--no-sources", noSources, "Leave out the source lines");
     }
     int run() const
     {
         if (QFileInfo::exists(out))
-            return fail({"There is a file already, and nothing is overwritten", out, "Name another"});
+            return fail({"The file exists already, and pack overwrites nothing", out, "Name another"});
         return with(recording, [&](Recording &r) {
             const PackedExtras extras = extrasOf(r, !noSources);
             if (auto ok = packRecording(*r.files, extras.files, out); !ok)
                 return fail(ok.problem());
             for (const QString &file : extras.leftOut)
-                std::fprintf(stderr, "pipit: %s was changed since the run began: no line of it is packed\n",
+                std::fprintf(stderr, "pipit: %s changed since the run began, so its lines are left out\n",
                              qPrintable(file));
-            print(QStringLiteral("%1 (%2 KB; %3 of source). What is in it: pipit what %1")
+            print(QStringLiteral("%1 (%2 KB; %3 of source). Show its contents: pipit what %1")
                       .arg(out)
                       .arg(QFileInfo(out).size() / 1024)
                       .arg(counted(extras.sources.lineCount(), "line", "lines")));
@@ -202,10 +202,9 @@ struct Pack {
 
 void addExportVerbs(Registry &r)
 {
-    r.add<What>("what", "What is in a recording, before it is given to somebody", "pipit what /tmp/first");
-    r.add<Pack>("pack", "A recording as one file, to be given to somebody",
-                "pipit pack /tmp/first first.pack");
-    r.add<Export>("export", "A recording in another format",
+    r.add<What>("what", "Show what a recording contains, before you share it", "pipit what /tmp/first");
+    r.add<Pack>("pack", "Pack a recording into one file, to share it", "pipit pack /tmp/first first.pack");
+    r.add<Export>("export", "Export a recording to another format",
                   "pipit export /tmp/first --to html --out first.html");
 }
 

@@ -47,7 +47,7 @@ int startWindow(char **argv)
     const QByteArray path = (QCoreApplication::applicationDirPath() + "/pipit-window").toUtf8();
     execv(path.constData(), argv);
     return pipit::cli::fail(
-        {"The window could not be started", QString::fromUtf8(path), "Install Pipit again"});
+        {"pipit-window could not be started", QString::fromUtf8(path), "Install Pipit again"});
 }
 
 } // namespace

@@ -21,7 +21,7 @@ struct OfRecording {
 
     void takes(Words &words)
     {
-        words.word("RECORDING", recording, Words::Needed, "A recording's folder, or a packed one's file");
+        words.word("RECORDING", recording, Words::Needed, "A recording: its folder, or a packed file");
         words.flag("--json", json);
     }
 };

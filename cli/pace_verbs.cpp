@@ -30,7 +30,7 @@ struct Stalls : OfRecording {
     void takes(Words &words)
     {
         OfRecording::takes(words);
-        words.whole("--over", budget, 16, 10'000, "The budget in milliseconds");
+        words.whole("--over", budget, 16, 10'000, "The stall budget in milliseconds");
     }
     int run() const;
 };
@@ -94,9 +94,9 @@ QStringList aroundTheLoop(const Recording &r, std::chrono::milliseconds budget)
     };
     const RunInfo &run = r.info;
     if (run.started && run.firstPass)
-        tell("The start-up took ", run.firstPass - run.started, ", until the loop first looked for work.");
+        tell("Start-up took ", run.firstPass - run.started, ", until the event loop first looked for work.");
     if (run.ended && run.lastPass && !r.trace.busySinceMain())
-        tell("The shutdown took ", run.ended - run.lastPass, ", after the loop last looked for work.");
+        tell("Shutdown took ", run.ended - run.lastPass, ", after the event loop last looked for work.");
     return lines;
 }
 
@@ -132,7 +132,7 @@ int Stalls::run() const
         else if (!seen.whole())
             say(json, seen.notKnown());
         if (!json && !busy.empty())
-            print("Busy, which stalls no window:");
+            print("Busy worker threads:");
         tell(busy);
         if (json)
             printJson(rows);
@@ -180,11 +180,11 @@ struct Compare {
 
     void takes(Words &words)
     {
-        words.word("BEFORE", before, Words::Needed, "A recording, or a folder that holds some");
+        words.word("BEFORE", before, Words::Needed, "A recording, or a folder of recordings");
         words.flag("--json", json);
-        words.whole("--over", budget, 16, 10'000, "The budget in milliseconds");
-        words.word("AFTER", after, Words::Needed, "The same of what to compare it with");
-        words.word("--page", page, Words::MayBeLeftOut, "Write it as one HTML page, too");
+        words.whole("--over", budget, 16, 10'000, "The stall budget in milliseconds");
+        words.word("AFTER", after, Words::Needed, "The recording or folder to compare with");
+        words.word("--page", page, Words::MayBeLeftOut, "Also write one HTML page");
     }
     int run() const;
 };
@@ -268,7 +268,7 @@ int Compare::run() const
         if (auto ok = writeFile(page, proofPage(c, *first, *second).toUtf8()); !ok)
             return fail(ok.problem());
         if (!json)
-            print("The page is " + page);
+            print("The page was written to " + page);
     }
     return c.comparable ? fine : findings;
 }
@@ -318,9 +318,8 @@ int Timers::run() const
                 continue;
             print(t.sentence());
             if (const PollDelay d = predictedDelay(t.intervals); d.known && t.known && t.ticks > 2)
-                print(QStringLiteral("    a poll by it learns of a change after %1 in the mean, %2 at most; "
-                                     "it ticks %3 times "
-                                     "a second, %4 % of them the only reason to wake")
+                print(QStringLiteral("    a poll notices a change after %1 on average, %2 at most; %3 ticks "
+                                     "a second, %4 % of them are the only reason to wake up")
                           .arg(durationText(d.mean), durationText(d.longest))
                           .arg(t.perSecond(), 0, 'g', 3)
                           .arg(100 * t.alone / t.ticks));
@@ -328,8 +327,8 @@ int Timers::run() const
         if (json)
             printJson(rows);
         if (rows.isEmpty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo, r.leftOut)
-                          .denied("No timer ticked", "What its timers did"));
+            say(json,
+                coverageOf(r.trace, r.info, r.recordedTo, r.leftOut).denied("No timer ticked", "Timers"));
         return fine;
     });
 }
@@ -364,8 +363,7 @@ int Strains::run() const
         if (json)
             printJson(rows);
         if (strains.empty())
-            say(json, coverageOf(r.trace, r.info, r.recordedTo, r.leftOut)
-                          .denied("Nothing", "What wears on its loop"));
+            say(json, coverageOf(r.trace, r.info, r.recordedTo, r.leftOut).denied("Nothing", "Strains"));
         return strains.empty() ? fine : findings;
     });
 }
@@ -374,13 +372,13 @@ int Strains::run() const
 
 void addPaceVerbs(Registry &r)
 {
-    r.add<Stalls>("stalls", "What blocked the main loop, and what waited",
+    r.add<Stalls>("stalls", "Show what blocked the main event loop, and what waited",
                   "pipit stalls /tmp/first --over 16");
-    r.add<Waits>("waits", "How long inputs and posted events waited", "pipit waits /tmp/first");
-    r.add<Timers>("timers", "What timers promised, kept and cost", "pipit timers /tmp/first");
-    r.add<Strains>("strains", "Small costs that are dear together, and widgets touched off the loop",
+    r.add<Waits>("waits", "Show how long inputs and posted events waited", "pipit waits /tmp/first");
+    r.add<Timers>("timers", "Show intervals, delays and costs of timers", "pipit timers /tmp/first");
+    r.add<Strains>("strains", "Show small costs that add up, and widgets set on other threads",
                    "pipit strains /tmp/first");
-    r.add<Compare>("compare", "Runs of the same play before and after a change",
+    r.add<Compare>("compare", "Compare runs of a play before and after a change",
                    "pipit compare /tmp/before /tmp/after --page proof.html");
 }
 

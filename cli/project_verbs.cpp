@@ -17,10 +17,7 @@ namespace
 struct New {
     QString folder;
 
-    void takes(Words &words)
-    {
-        words.word("DIR", folder, Words::Needed, "A folder that is empty or does not exist");
-    }
+    void takes(Words &words) { words.word("DIR", folder, Words::Needed, "A new or empty folder"); }
     int run() const;
 };
 
@@ -95,7 +92,8 @@ struct Show : OfProject {
     void takes(Words &words)
     {
         OfProject::takes(words);
-        words.word("NAME", name, Words::MayBeLeftOut, "A widget, object or handler: what it sends and gets");
+        words.word("NAME", name, Words::MayBeLeftOut,
+                   "Only the connections of this widget, object or handler");
     }
     int run() const;
 };
@@ -137,7 +135,7 @@ int showOne(const Project &p, const QString &name, bool json)
         for (const QString &one : all)
             print(QString::fromLatin1(words).leftJustified(7) + one);
     if (sends.isEmpty() && gets.isEmpty())
-        print("Nothing is connected to it.");
+        print("It has no connections.");
     return fine;
 }
 
@@ -175,8 +173,8 @@ struct Lint {
 
     void takes(Words &words)
     {
-        words.word("PROJECT", project, Words::Needed, "Its folder or file");
-        words.flag("--fix", fix, "Mend what one step mends");
+        words.word("PROJECT", project, Words::Needed, "The project's folder or file");
+        words.flag("--fix", fix, "Apply the safe one-step fixes");
         words.flag("--json", json);
     }
     int run() const;
@@ -223,7 +221,7 @@ int Lint::run() const
     if (json)
         printJson(rows);
     else if (found.isEmpty())
-        print("The wiring has no findings.");
+        print("There are no findings.");
     const bool more = std::any_of(found.begin(), found.end(),
                                   [](const Finding &f) { return f.severity != Finding::Severity::Hint; });
     return more ? findings : fine;
@@ -233,10 +231,10 @@ int Lint::run() const
 
 void addProjectVerbs(Registry &r)
 {
-    r.add<New>("new", "Make a project with a first window", "pipit new harbour-tickets");
+    r.add<New>("new", "Create a project with one window", "pipit new harbour-tickets");
     r.add<Show>("show", "Print a project's widgets, connections and handlers",
                 "pipit show harbour-tickets buyButton");
-    r.add<Lint>("lint", "Check the wiring", "pipit lint harbour-tickets --fix");
+    r.add<Lint>("lint", "Check the connections of a project", "pipit lint harbour-tickets --fix");
 }
 
 } // namespace pipit::cli

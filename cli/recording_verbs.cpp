@@ -28,9 +28,9 @@ int with(const QString &folder, const std::function<int(Recording &)> &what)
     for (const QString &n : (*r)->report.notes)
         std::fprintf(stderr, "pipit: %s\n", n.toUtf8().constData());
     if (const auto unknown = (*r)->trace.unknownDeliveries())
-        std::fprintf(stderr, "pipit: %s\n",
-                     qPrintable(counted(unknown, "delivery whose slot is not known",
-                                        "deliveries whose slot is not known")));
+        std::fprintf(
+            stderr, "pipit: %s\n",
+            qPrintable(counted(unknown, "delivery to an unknown slot", "deliveries to unknown slots")));
     if ((*r)->report.lost)
         std::fprintf(stderr, "pipit: %llu records were lost while recording\n",
                      static_cast<unsigned long long>((*r)->report.lost));
@@ -277,10 +277,10 @@ int Calls::run() const
 
 void addRecordingVerbs(Registry &r)
 {
-    r.add<Turns>("turns", "The turns of the event loops", "pipit turns /tmp/first");
-    r.add<Dispatches>("dispatches", "Every event that was delivered, and its way",
+    r.add<Turns>("turns", "List the turns of the event loops", "pipit turns /tmp/first");
+    r.add<Dispatches>("dispatches", "List every event, with its receivers and filters",
                       "pipit dispatches /tmp/first --json");
-    r.add<Calls>("calls", "Every call of a handler", "pipit calls /tmp/first");
+    r.add<Calls>("calls", "List every handler call", "pipit calls /tmp/first");
 }
 
 } // namespace pipit::cli

@@ -72,7 +72,7 @@ int buildIt(const QString &path, std::unique_ptr<Built> &out, bool json, bool st
     if (!report->ok) {
         if (!report->program.isEmpty() && !json)
             std::fprintf(stderr,
-                         "pipit: the build failed; the program of the last build that worked is still %s\n",
+                         "pipit: the build failed; the program of the last successful build is still %s\n",
                          report->program.toUtf8().constData());
         return cannot;
     }
@@ -87,7 +87,7 @@ struct Build : OfProject {
     void takes(Words &words)
     {
         OfProject::takes(words);
-        words.flag("--stats", stats, "Say how long each step took");
+        words.flag("--stats", stats, "Print how long each step took");
     }
     int run() const;
 };
@@ -180,7 +180,7 @@ int runOnce(RunSpec spec, const Watching &words)
             continue;
         if (words.pictures && !spec.recordTo.isEmpty())
             if (auto ok = (*run)->keepPictures(); !ok)
-                callbacks.note("No picture of its windows is kept: " + ok.problem().text());
+                callbacks.note("No pictures of the windows were saved: " + ok.problem().text());
         program.end();
     }
     (void)program.waitForEnd(5s);
@@ -213,9 +213,9 @@ int runProgram(const RunSpec &spec, const Watching &words)
     if (words.times == 1)
         return runOnce(spec, words);
     if (words.play.isEmpty())
-        return fail(Problem{"Nothing to be done several times", {}, "Name a play: --play FILE"});
+        return fail(Problem{"--times needs a play", {}, "Add --play FILE"});
     if (!spec.recordTo.isEmpty() && !QDir().mkpath(spec.recordTo))
-        return fail(Problem{"The folder cannot be made", spec.recordTo, "Name another"});
+        return fail(Problem{"The folder cannot be created", spec.recordTo, "Name another"});
     int worst = fine;
     for (int i = 1; i <= words.times && !interrupted; ++i) {
         RunSpec each = spec;
@@ -236,19 +236,17 @@ struct RunVerb {
 
     void takes(Words &words)
     {
-        words.word("PROJECT", project, Words::Needed, "Its folder or file");
-        words.word("--play", watching.play, Words::MayBeLeftOut,
-                   "A play to perform; the program ends after it");
-        words.whole("--times", watching.times, 1, 1000, "Perform it so often, each in a run of its own");
+        words.word("PROJECT", project, Words::Needed, "The project's folder or file");
+        words.word("--play", watching.play, Words::MayBeLeftOut, "A play to run; the program ends after it");
+        words.whole("--times", watching.times, 1, 1000, "Run the play this often, each time in a new run");
         words.word("--record", record, Words::MayBeLeftOut, "A new folder for the recording");
         words.number("--for", watching.seconds, "Stop after this many seconds");
-        words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
-        words.flag("--pictures", watching.pictures,
-                   "Keep pictures of its windows, as they are before they are closed");
-        words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
+        words.flag("--pass-exit", watching.passExit, "Exit with the program's exit code");
+        words.flag("--pictures", watching.pictures, "Save a picture of each window at the end");
+        words.flag("--mask", watching.mask, "Record no text that the windows show, not even captions");
         words.word("--keep", watching.keep, Words::MayBeLeftOut,
-                   "Keep only the last of the recording, as in 30s or 200MB");
-        words.flag("--stats", watching.stats, "Say how long each step from the edit to the window took");
+                   "Keep only the last part, such as 30s or 200MB");
+        words.flag("--stats", watching.stats, "Print how long each step took, from the edit to the window");
     }
     int run() const;
 };
@@ -282,9 +280,9 @@ struct PlayVerb {
 
     void takes(Words &words)
     {
-        words.word("PROJECT", project, Words::Needed, "Its folder or file");
-        words.list("PLAY", plays, Words::MayBeLeftOut, "Its plays; without one all in its folder plays");
-        words.whole("--times", times, 1, 1000, "Perform each so often, in runs of their own");
+        words.word("PROJECT", project, Words::Needed, "The project's folder or file");
+        words.list("PLAY", plays, Words::MayBeLeftOut, "The plays; the default is all in the folder plays");
+        words.whole("--times", times, 1, 1000, "Run each play this often, each time in a new run");
     }
     int run() const;
 };
@@ -301,7 +299,8 @@ int PlayVerb::run() const
         for (const QString &name : folder.entryList({"*.play"}, QDir::Files, QDir::Name))
             files << folder.filePath(name);
     if (files.isEmpty())
-        return fail(Problem{"The project has no plays", folder.path(), "Write one, or name a file"});
+        return fail(Problem{"The project has no plays", folder.path(),
+                            "Write one in the folder plays, or name a file"});
     QStringList failed;
     for (const QString &file : std::as_const(files)) {
         print("Play " + QFileInfo(file).fileName());
@@ -329,17 +328,15 @@ struct Record {
 
     void takes(Words &words)
     {
-        words.word("--play", watching.play, Words::MayBeLeftOut,
-                   "A play to perform; the program ends after it");
-        words.whole("--times", watching.times, 1, 1000, "Perform it so often, each in a run of its own");
+        words.word("--play", watching.play, Words::MayBeLeftOut, "A play to run; the program ends after it");
+        words.whole("--times", watching.times, 1, 1000, "Run the play this often, each time in a new run");
         words.number("--for", watching.seconds, "Stop after this many seconds");
         words.word("--out", folder, Words::Needed, "A new folder for the recording");
-        words.flag("--pass-exit", watching.passExit, "Return the program's own exit code");
-        words.flag("--pictures", watching.pictures,
-                   "Keep pictures of its windows, as they are before they are closed");
-        words.flag("--mask", watching.mask, "Record no text that is shown, not even captions");
+        words.flag("--pass-exit", watching.passExit, "Exit with the program's exit code");
+        words.flag("--pictures", watching.pictures, "Save a picture of each window at the end");
+        words.flag("--mask", watching.mask, "Record no text that the windows show, not even captions");
         words.word("--keep", watching.keep, Words::MayBeLeftOut,
-                   "Keep only the last of the recording, as in 30s or 200MB");
+                   "Keep only the last part, such as 30s or 200MB");
         words.list("PROGRAM", program, Words::Needed, "The program and its arguments, after --");
         words.restIsList();
     }
@@ -351,9 +348,9 @@ struct Record {
 void addRunVerbs(Registry &r)
 {
     r.add<Build>("build", "Build a project", "pipit build harbour-tickets --stats");
-    r.add<RunVerb>("run", "Build a project, run it and watch it",
+    r.add<RunVerb>("run", "Build a project, run it and record it",
                    "pipit run harbour-tickets --play plays/buy.play --record /tmp/first");
-    r.add<PlayVerb>("play", "Perform a project's plays, and say whether they hold",
+    r.add<PlayVerb>("play", "Run a project's plays, and report failed expectations",
                     "pipit play harbour-tickets");
     r.add<Record>("record", "Start a Qt 6 Widgets program and record it",
                   "pipit record --out /tmp/other -- /usr/games/tetzle");

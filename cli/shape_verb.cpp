@@ -23,22 +23,21 @@ struct ShapeVerb {
     void takes(Words &words)
     {
         words.word("PROJECT", project, Words::Needed);
-        words.word("HANDLER", handler, Words::Needed,
-                   "A handler; for 'told' a timer that polls, for 'on-time' one that sweeps");
+        words.word("HANDLER", handler, Words::Needed, "A handler; for 'told' and 'on-time' a timer");
         words.oneOf("SHAPE", shape, Words::Needed, {"one-go", "steps", "background", "told", "on-time"});
-        words.flag("--look", look, "Show what would change, and change nothing");
+        words.flag("--look", look, "Show the changes only");
         words.word("--trust", trusted, Words::MayBeLeftOut,
-                   "Lines of its file that you answer for, as in 12,15: Pipit takes them to touch nothing");
+                   "Lines to treat as thread-safe, such as 12,15; your responsibility");
         words.oneOf("--again", again, Words::MayBeLeftOut, {"queue", "turn", "ignore", "restart", "together"},
-                    "What to do when triggered while it works");
+                    "What to do when triggered again while it runs");
         words.word("--workers", workers, Words::MayBeLeftOut,
-                   "At most so many at once, with --again together");
+                   "With --again together: how many may run at once");
         words.word("--queue", queue, Words::MayBeLeftOut,
-                   "A queue that it shares with others: one after the other, on one thread");
-        words.flag("--own-queue", ownQueue, "It shares its queue with nobody any more");
+                   "A queue shared with others: one after the other, on one thread");
+        words.flag("--own-queue", ownQueue, "Leave the shared queue");
         words.word("--with", with, Words::MayBeLeftOut,
-                   "Handlers that are moved into the queue as well, as in a,b");
-        words.word("--cancel", cancelButton, Words::MayBeLeftOut, "A button that cancels it");
+                   "Handlers to move into the queue as well, such as a,b");
+        words.word("--cancel", cancelButton, Words::MayBeLeftOut, "A button that cancels the work");
         words.flag("--json", json);
     }
     int run() const;
@@ -93,7 +92,7 @@ void tellOffers(const Move &m)
 void tell(const Move &m, bool look)
 {
     if (!m.refused.isEmpty()) {
-        print("It is not moved, for it would not do the same any more:");
+        print("Not moved: the behaviour would change.");
         for (const MoveRefusal &r : m.refused)
             print(QStringLiteral("  %1: %2.")
                       .arg(r.line > 0 ? QStringLiteral("%1:%2").arg(r.file).arg(r.line) : r.file, r.reason));
@@ -120,7 +119,7 @@ void tell(const Move &m, bool look)
 int ShapeVerb::runOther(const QSet<int> &lines) const
 {
     if (shape != "background")
-        return fail({"Code that Pipit did not compose can be moved to the background only", {}, {}});
+        return fail({"Code outside a Pipit project can be moved to the background only", {}, {}});
     auto move = planOtherMove(project, handler, lines, false);
     if (!move)
         return fail(move.problem());
@@ -133,7 +132,7 @@ int ShapeVerb::runOther(const QSet<int> &lines) const
     } else if (move->refused.isEmpty()) {
         std::fputs(qUtf8Printable(move->diff), stdout);
     } else {
-        print("It is not moved, for it would not do the same any more:");
+        print("Not moved: the behaviour would change.");
         for (const MoveRefusal &r : move->refused)
             print(QStringLiteral("  %1:%2: %3.").arg(r.file).arg(r.line).arg(r.reason));
     }
@@ -147,8 +146,8 @@ Result<QSet<int>> linesIn(const QString &list)
         bool ok = false;
         lines.insert(line.trimmed().toInt(&ok));
         if (!ok)
-            return Problem{QStringLiteral("'%1' is no line").arg(line.left(40)), "--trust",
-                           "Give numbers, as in 12,15"};
+            return Problem{QStringLiteral("'%1' is not a line number").arg(line.left(40)), "--trust",
+                           "Write numbers, such as 12,15"};
     }
     return lines;
 }
@@ -164,30 +163,30 @@ Outcome ShapeVerb::pace(MoveQuestion &q) const
     q.with = with.split(',', Qt::SkipEmptyParts);
     const bool paced = !again.isEmpty() || !workers.isEmpty() || !queue.isEmpty();
     if (paced && q.shape == Shape::OneGo)
-        return wrong("In one go it is never triggered while it works", "one-go", "Leave the other words out");
+        return wrong("A handler that runs in one go is never triggered while it runs", "one-go",
+                     "Leave out the other options");
     if (q.shape == Shape::Steps && (!workers.isEmpty() || !queue.isEmpty() || again == "together"))
-        return wrong("Steps run on the loop, one at a time", "steps",
+        return wrong("Steps run on the event loop, one at a time", "steps",
                      "Queues and workers are for 'background'");
     if (!queue.isEmpty() && !isIdentifier(queue))
-        return wrong(QStringLiteral("'%1' is no name for a queue").arg(queue.left(60)), "--queue",
-                     "Use letters, digits and underscores, as in gauge");
+        return wrong(QStringLiteral("'%1' is not a valid queue name").arg(queue.left(60)), "--queue",
+                     "Use letters, digits and underscores, such as gauge");
     if (!queue.isEmpty() && again == "together")
-        return wrong("In a queue it is one after the other", "--again", "Use queue, turn, ignore or restart");
+        return wrong("Handlers in a queue run one after the other", "--again",
+                     "Use queue, turn, ignore or restart");
     if (ownQueue && !queue.isEmpty())
-        return wrong("It is to share a queue, and to have its own", "--own-queue", "Leave one of them out");
+        return wrong("--queue and --own-queue contradict each other", "--own-queue", "Leave out one of them");
     if (!with.isEmpty() && queue.isEmpty() && q.shape != Shape::OneGo)
-        return wrong("--with names who shares a queue, but none is said", "--with",
-                     "Say --queue and its name");
+        return wrong("--with needs a queue", "--with", "Add --queue NAME");
     if (workers.isEmpty())
         return Done{};
     bool ok = false;
     q.workers = workers.toInt(&ok);
     if (!ok || q.workers < 1 || q.workers > Handler::mostWorkers)
-        return wrong(QStringLiteral("'%1' is no number of workers").arg(workers.left(40)), "--workers",
+        return wrong(QStringLiteral("'%1' is not a number of workers").arg(workers.left(40)), "--workers",
                      QStringLiteral("Give 1 to %1").arg(Handler::mostWorkers));
     if (again != "together")
-        return wrong("How many at once is asked of what runs beside itself only", "--workers",
-                     "Say --again together as well");
+        return wrong("--workers needs --again together", "--workers", "Add --again together");
     return Done{};
 }
 
@@ -213,7 +212,7 @@ int ShapeVerb::run() const
     q.cancelButton = cancelButton;
     if (!cancelButton.isEmpty() && !w->project().widget(cancelButton))
         return fail({QStringLiteral("There is no button '%1'").arg(cancelButton.left(60)), "--cancel",
-                     "Name one of the window's"});
+                     "Name a button of the window"});
     auto move = shape == "told"      ? planNotification(q, false)
                 : shape == "on-time" ? planEnding(q, false)
                                      : planMove(q, false);

@@ -62,8 +62,8 @@ int Wiring::run() const
         if (json)
             printJson(rows);
         else if (rows.isEmpty())
-            print(scene.isKnown() ? "The program connected nothing."
-                                  : "This recording does not tell what was connected.");
+            print(scene.isKnown() ? "The program made no connections."
+                                  : "This recording has no connections. Record the program again.");
         return anyFailed ? findings : fine;
     });
 }
@@ -74,10 +74,11 @@ struct Why : OfRecording {
     void takes(Words &words)
     {
         OfRecording::takes(words);
-        words.word("--widget", widget, Words::MayBeLeftOut,
-                   "Its name, or its class and what stands on it; left out: that of the last input");
+        words.word(
+            "--widget", widget, Words::MayBeLeftOut,
+            "The widget's name, or its class and caption; the default is the widget of the last input");
         words.word("--at", time, Words::MayBeLeftOut,
-                   "The last interaction up to then, in seconds from the beginning of the recording");
+                   "Ask about the last input before this time, in seconds from the start of the recording");
     }
     int run() const;
 };
@@ -139,7 +140,7 @@ void tell(const Recording &r, const WhyAnswer &a)
     if (!a.file.isEmpty())
         print(QStringLiteral("%1:%2").arg(a.file).arg(a.line));
     if (!a.changes.empty())
-        print(QStringLiteral("\nWhat the program set of %1:").arg(a.widget));
+        print(QStringLiteral("\nChanges by the program to %1:").arg(a.widget));
     for (const WhyChange &c : a.changes)
         print(QStringLiteral("%1  %2%3%4%5")
                   .arg(at(r, c.time), c.what, c.value.isEmpty() ? QString() : " to \"" + c.value + '"',
@@ -156,8 +157,8 @@ int Why::run() const
         if (!time.isEmpty()) {
             until = timeOf(time, r);
             if (!until)
-                return fail({QStringLiteral("'%1' is no time").arg(time), "--at",
-                             QStringLiteral("Give seconds from the beginning, such as 3.2")});
+                return fail({QStringLiteral("'%1' is not a time").arg(time), "--at",
+                             QStringLiteral("Write seconds from the start, such as 3.2")});
         }
         const auto answer = why(r, widget, until);
         if (!answer)
@@ -174,8 +175,9 @@ int Why::run() const
 
 void addWhyVerbs(Registry &r)
 {
-    r.add<Wiring>("wiring", "What is connected to what, and where", "pipit wiring /tmp/first");
-    r.add<Why>("why", "Why nothing happened, or what did", "pipit why /tmp/first --widget boardButton");
+    r.add<Wiring>("wiring", "List the connections and where they were made", "pipit wiring /tmp/first");
+    r.add<Why>("why", "Explain why an input had no effect, or what effect it had",
+               "pipit why /tmp/first --widget boardButton");
 }
 
 } // namespace pipit::cli

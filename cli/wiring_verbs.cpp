@@ -18,19 +18,19 @@ struct Connect {
         words.word("PROJECT", project, Words::Needed);
         words.word("SOURCE", source, Words::Needed, "A name, a selector, or the whole sentence");
         words.word("SIGNAL", what, Words::MayBeLeftOut,
-                   "A signal, as in clicked, or an event, as in 'key press'");
+                   "A signal, such as clicked, or an event, such as 'key press'");
         words.word("TARGET", target, Words::MayBeLeftOut,
                    "A handler, new or existing, object.slot, or name_* with a selector");
         words.word("--pacing", pacing, Words::MayBeLeftOut,
                    "'next turn', 'after a pause of 300 ms', 'at most every 100 ms'");
         words.word("--when", when, Words::MayBeLeftOut,
-                   "A condition, as in 'key Return' or 'text not empty'");
-        words.word("--as", convert, Words::MayBeLeftOut, "A conversion, as in 'number else skip'");
+                   "A condition, such as 'key Return' or 'text not empty'");
+        words.word("--as", convert, Words::MayBeLeftOut, "A conversion, such as 'number else skip'");
         words.word("--accepting", accepting, Words::MayBeLeftOut,
                    "What a drop accepts: copy, move, copy or move");
         words.oneOf("--scope", scope, Words::MayBeLeftOut, {"widget", "window", "application"},
-                    "Keys of the whole window or application");
-        words.flag("--after", after, "After the widget's own handling of the event");
+                    "Where keys are received: in the whole window or application");
+        words.flag("--after", after, "Call the handler after the widget's own handling");
         words.flag("--opens", opens, "The target is a window to open");
     }
     Result<ConnectRequest> request() const;
@@ -42,8 +42,7 @@ Result<ConnectRequest> Connect::request() const
     if (what.isEmpty()) // a whole sentence
         return parseSentence(source);
     if (target.isEmpty())
-        return Problem{
-            "The target is missing", {}, "Name a handler, or write the connection as one sentence"};
+        return Problem{"The target is missing", {}, "Name a handler, or write one sentence"};
     auto paced = Pacing::parse(pacing);
     if (!paced)
         return paced.problem();
@@ -76,7 +75,8 @@ int Connect::run() const
         if (done->matches.size() > 1)
             print(QStringLiteral("%1 sources: %2.").arg(done->matches.size()).arg(done->matches.join(", ")));
         if (!done->leftovers.isEmpty())
-            print(QStringLiteral("Left over, without %1: %2.").arg(made->what, done->leftovers.join(", ")));
+            print(QStringLiteral("Not connected, because they have no %1: %2.")
+                      .arg(made->what, done->leftovers.join(", ")));
         for (const QString &note : done->notes)
             print("Note: " + note);
         return Done{};
@@ -107,7 +107,8 @@ struct Order {
     {
         words.word("PROJECT", project, Words::Needed);
         words.word("ID", id, Words::Needed);
-        words.word("BEFORE", before, Words::MayBeLeftOut, "Another id; the last if left out");
+        words.word("BEFORE", before, Words::MayBeLeftOut,
+                   "The connection to move it before; the default is the end");
     }
     int run() const;
 };
@@ -123,7 +124,7 @@ struct Disconnect {
     void takes(Words &words)
     {
         words.word("PROJECT", project, Words::Needed);
-        words.word("ID", id, Words::Needed, "As 'pipit show' prints it");
+        words.word("ID", id, Words::Needed, "The id that 'pipit show' prints");
     }
     int run() const;
 };

@@ -15,7 +15,7 @@ enum class Fact : std::uint32_t {
     State = 0,
     // All connections from the object, a line each, the fields parted by tabs: signal; receiver, in
     // hexadecimal; its class; its name; slot; type; serial of the link, in hexadecimal, or 0; 1 if the
-    // program made it, 0 if the tool-kit did; how the receiver's thread is: "same" as the sender's, "loop" it
+    // program made it, 0 if the toolkit did; how the receiver's thread is: "same" as the sender's, "loop" it
     // runs one, "none" it runs none, "unstarted", "ended".
     Wires = 1,
     // Every object in reach was looked at since the last time that this was told, and what had changed is

@@ -83,7 +83,7 @@ inline constexpr std::uint32_t HopOfApplication = 1u << 3;
 // Of a filter that swallowed it: the event was accepted then; if not, the receiver's parent may be asked
 // next.
 inline constexpr std::uint32_t HopKeptAccepted = 1u << 4;
-inline constexpr std::uint32_t HopOfToolkit = 1u << 5; // a filter of a class of the tool-kit's own
+inline constexpr std::uint32_t HopOfToolkit = 1u << 5; // a filter of a class of the toolkit's own
 // The how manieth it was to be asked, up to 255: one that asks others itself is told after them.
 inline constexpr int hopOrderShift = 8;
 

@@ -23,7 +23,7 @@ struct Look {
 
 struct Built {
     std::unique_ptr<QWidget> window;
-    QStringList problems; // properties that the tool-kit would not take
+    QStringList problems; // properties that the toolkit would not take
 };
 
 Built build(const Project &project, int window, const Look &look);

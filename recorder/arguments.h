@@ -18,7 +18,7 @@ class ThreadLog;
 class SignalArguments
 {
 public:
-    // `index` is that of the signal as the tool-kit's spy gives it, `values` its arguments behind the return
+    // `index` is that of the signal as the toolkit's spy gives it, `values` its arguments behind the return
     // value.
     void tell(ThreadLog *log, QObject *sender, int index, void **values);
 

@@ -2,7 +2,7 @@
 // functions given to invokeMethod() and to single-shot timers.
 //
 // The slot object is wrapped: the wrapper forwards call, compare and destroy and records the
-// call. Connections that the tool-kit makes inside itself are left alone.
+// call. Connections that the toolkit makes inside itself are left alone.
 #include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"

@@ -1,6 +1,6 @@
 // Every dispatch and every signal.
 //
-// The dispatch is recorded by taking it over: the notify callback runs before the tool-kit's own
+// The dispatch is recorded by taking it over: the notify callback runs before the toolkit's own
 // delivery, so it raises the scope level as that would, calls notify() itself and reports the
 // event as done. Overridden notify() functions and exceptions pass through untouched. The event
 // is read only before the call; afterwards it may be gone.

@@ -47,7 +47,7 @@ struct Wire {
 void tellConnected(const Wire &wire, std::uint64_t place);
 void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &reason);
 
-// What connects by name or pointer gave: the reason why none came of it, as the tool-kit finds it.
+// What connects by name or pointer gave: the reason why none came of it, as the toolkit finds it.
 QByteArray whyNotByName(const QObject *sender, const char *signal, const QObject *receiver,
                         const char *member);
 

@@ -45,7 +45,7 @@ struct CodeRange {
 };
 void switchOff(std::vector<CodeRange> ranges);
 
-// True if the program itself connected something to this method by name. The tool-kit's own inner
+// True if the program itself connected something to this method by name. The toolkit's own inner
 // connections to its own slots are not handlers of the program.
 bool connectedByProgram(const QObject *receiver, int methodIndex);
 
@@ -63,7 +63,7 @@ std::uint64_t tellLinkOf(ThreadLog *log, const QtPrivate::QSlotObjectBase *slot,
 extern bool textsMayBeTold;
 extern bool ownTexts; // the program was composed in Pipit: what its signals carry is told word by word
 
-// True if the address lies in one of the tool-kit's own libraries.
+// True if the address lies in one of the toolkit's own libraries.
 bool inToolkit(std::uint64_t address);
 // True if a call from there is the program's own, and something is recorded.
 bool fromProgram(std::uint64_t returnAddress);

@@ -124,7 +124,7 @@ struct Hops {
         return k.is;
     }
 
-    // Asks one filter. One of the tool-kit's own that lets it pass is not told.
+    // Asks one filter. One of the toolkit's own that lets it pass is not told.
     static bool keeps(QObject *filter, QObject *receiver, QEvent *event, std::uint32_t role)
     {
         Way *way = innermost;

@@ -1,8 +1,8 @@
 // The way of an event: the filters that saw it, the receivers that it was offered to, and what each did with
 // it.
 //
-// The tool-kit offers an event to one receiver after the other in notify_helper(), whose entry is patched
-// (recorder/patch.h), as are the two functions that ask the filters, which are called inside the tool-kit's
+// The toolkit offers an event to one receiver after the other in notify_helper(), whose entry is patched
+// (recorder/patch.h), as are the two functions that ask the filters, which are called inside the toolkit's
 // own library. Whoever calls notify_helper() owns the event, so whether it is accepted is read there, and
 // exact. Most events have one receiver: its hop is not told, and the end of the dispatch says what
 // became of it.

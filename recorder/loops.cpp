@@ -2,7 +2,7 @@
 //
 // A wait is a loop's own when the dispatcher of the calling thread makes it, whoever drives it. GLib
 // calls a context's poll function for the waits of that context and for no others, so the context of
-// each dispatcher gets one of ours; the tool-kit's own dispatcher calls ppoll() with the descriptor that
+// each dispatcher gets one of ours; the toolkit's own dispatcher calls ppoll() with the descriptor that
 // wakes it. A foreign loop that polls the context's descriptors by hand is known by the same descriptor.
 // Every other poll, of a process, a socket or another context, blocks: it is work of its caller.
 #include "link/control.h"
@@ -45,7 +45,7 @@ struct Glib {
     bool known() const { return pollFunction && setPollFunction && wakeUp; }
 };
 
-// The tool-kit has loaded it by the time the recorder is; it is never looked for inside a poll.
+// The toolkit has loaded it by the time the recorder is; it is never looked for inside a poll.
 Glib glib;
 
 void findGlib()

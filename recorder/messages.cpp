@@ -1,5 +1,5 @@
 // Messages of qDebug, qInfo, qWarning, qCritical and qFatal, recorded where they happen and then
-// passed on to the program's own message handler, or to the tool-kit's.
+// passed on to the program's own message handler, or to the toolkit's.
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
 
@@ -19,7 +19,7 @@ namespace
 using Install = QtMessageHandler (*)(QtMessageHandler);
 std::atomic<QtMessageHandler> next{nullptr};
 
-// What the tool-kit says begins with the function that says it, and names classes: "QObject::connect: …".
+// What the toolkit says begins with the function that says it, and names classes: "QObject::connect: …".
 bool isOfToolkit(const QByteArray &text)
 {
     const qsizetype end = text.indexOf(':');

@@ -47,7 +47,7 @@ const auto &dataOf(const QMetaCallEvent &event);
 template struct Reach<&QMetaCallEvent::d>;
 
 // Slots that the program connected or invoked by name: receiver and method. Read on every call of a slot
-// of the tool-kit's own classes, written by connects, so a lock for readers is enough.
+// of the toolkit's own classes, written by connects, so a lock for readers is enough.
 std::shared_mutex namedMutex;
 std::unordered_map<const QObject *, std::vector<int>> named;
 std::atomic<bool> anyNamed{false};

@@ -1,4 +1,4 @@
-// Puts a function of ours at the entry of one of the tool-kit's, where no stub can stand: it is called inside
+// Puts a function of ours at the entry of one of the toolkit's, where no stub can stand: it is called inside
 // its own library too.
 //
 // The first five bytes become a jump to a landing close by, which jumps to ours; the bytes themselves, as

@@ -1,6 +1,6 @@
 // When each posted event was posted.
 //
-// postEvent() is called inside the tool-kit's own library too, past any stub, so its entry is patched
+// postEvent() is called inside the toolkit's own library too, past any stub, so its entry is patched
 // (recorder/patch.h). Where that cannot be, waits of posted events stay unknown and Pipit is told so.
 #include "link/control.h"
 #include "recorder/control.h"

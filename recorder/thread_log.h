@@ -59,8 +59,8 @@ struct LinkInfo {
 // Whose a slot called by index is.
 enum class MethodNature : std::uint8_t {
     Program, // of a class of the program
-    Toolkit, // of a class of the tool-kit: a handler only if the program connected it
-    Inner,   // a signal passed on, or an inner slot of the tool-kit: never a handler
+    Toolkit, // of a class of the toolkit: a handler only if the program connected it
+    Inner,   // a signal passed on, or an inner slot of the toolkit: never a handler
 };
 
 class ThreadLog

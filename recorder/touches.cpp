@@ -91,7 +91,7 @@ template <int n> Word hook(void *object, Word a, Word b)
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     if (object && isRecording()) {
         const bool known = calls(place, stub);
-        if (!known || !inToolkit(place)) // the tool-kit's own calls are its own business
+        if (!known || !inToolkit(place)) // the toolkit's own calls are its own business
             tellTouched(static_cast<const QObject *>(object), known ? place : 0,
                         touch.what + valueOf(touch.given, a));
     }

@@ -1,4 +1,4 @@
-// The connections of an object, read from where the tool-kit keeps them, as it reads them when it emits.
+// The connections of an object, read from where the toolkit keeps them, as it reads them when it emits.
 #include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
@@ -53,7 +53,7 @@ const char *threadOf(const QObject *sender, const QObject *receiver)
     if (from == to)
         return "same";
     const QThread *thread = to->thread.loadAcquire();
-    return !thread                ? "loop" // not made by the tool-kit: nothing is known of it
+    return !thread                ? "loop" // not made by the toolkit: nothing is known of it
            : thread->isFinished() ? "ended"
            : !thread->isRunning() ? "unstarted"
            : to->loopLevel == 0 && to->eventLoops.isEmpty() ? "none"

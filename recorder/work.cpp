@@ -138,7 +138,7 @@ WorkFunction watched(WorkFunction function)
     };
 }
 
-// Given by the program, or by the part of the tool-kit that gives the program's work to pools.
+// Given by the program, or by the part of the toolkit that gives the program's work to pools.
 bool isOurs(void *returnAddress)
 {
     const auto address = reinterpret_cast<std::uint64_t>(returnAddress);

@@ -35,8 +35,8 @@ BandFoot::BandFoot(Session *session, QWidget *parent) : QWidget(parent), session
 {
     setObjectName("bandFoot");
     setFixedHeight(folded);
-    setAccessibleName("The bands of handlers");
-    setToolTip("Click to see a band; let a card go on one to change its shape");
+    setAccessibleName("Bands of handlers");
+    setToolTip("Click a band to see its handlers; drop a card on it to change how the handler runs");
     connect(&session->document, &Document::changed, this, qOverload<>(&QWidget::update));
 }
 

@@ -29,7 +29,7 @@ void BoardPage::showThingMenu(const QPoint &at)
         session_->document.isOpen() && session_->document.project().timer(session_->selection.now().object)
             ? session_->selection.now().object
             : QString();
-    QList<MenuLine> lines{{"Change its sentence", "F2", [this] { outline_->editSentence(); }},
+    QList<MenuLine> lines{{"Edit its sentence", "F2", [this] { outline_->editSentence(); }},
                           {"Set a property", "Alt+S", [this] { outline_->valueLine()->setFocus(); }},
                           {"Connect it", "Alt+I",
                            [this] {
@@ -45,8 +45,10 @@ void BoardPage::showThingMenu(const QPoint &at)
                           {"Remove it", "Delete", [this] { outline_->removeSelected(); }}};
     if (!timer.isEmpty())
         for (const MenuLine &line :
-             {MenuLine{"Be told instead…", {}, [this, timer] { drawer_->planTold(timer); }},
-              MenuLine{"End on time what it sweeps…", {}, [this, timer] { drawer_->planOnTime(timer); }}})
+             {MenuLine{
+                  "Replace polling with notifications…", {}, [this, timer] { drawer_->planTold(timer); }},
+              MenuLine{
+                  "Replace with a single-shot timer…", {}, [this, timer] { drawer_->planOnTime(timer); }}})
             lines.insert(lines.size() - 1, line);
     showMenu(this, at, lines);
 }
@@ -96,8 +98,8 @@ void BoardPage::makeMenus()
         else
             lines << run("Run it in one go…", "", Shape::OneGo);
         if (h->shape == Shape::Background)
-            lines << run("When it is triggered again…", "", Shape::Background);
-        lines << MenuLine{"Remove it, with its code", "Delete", [this] { wiring_->removeHandler(); }};
+            lines << run("When triggered again…", "", Shape::Background);
+        lines << MenuLine{"Remove it and its code", "Delete", [this] { wiring_->removeHandler(); }};
         showMenu(this, at, lines);
     });
 }
@@ -120,7 +122,7 @@ void BoardPage::showGenerated()
         auto text = files.text(file);
         const qsizetype at = text ? text->indexOf(wanted) : -1;
         if (at < 0)
-            Q_EMIT session_->messages.note("Nothing is made for " + what + " alone.");
+            Q_EMIT session_->messages.note("No code is generated for " + what + " alone.");
         else
             drawer_->openPlace(file, int(text->left(at).count('\n')) + 1);
     });

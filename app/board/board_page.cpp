@@ -30,8 +30,8 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     windows_->hide();
     connect_ = new QLineEdit;
     connect_->setObjectName("connectLine");
-    connect_->setPlaceholderText("Connect (Alt+I): a widget, what happens to it, calls, a handler");
-    connect_->setAccessibleName("Type a connection");
+    connect_->setPlaceholderText("Connect (Alt+I): widget, signal or event, calls, handler");
+    connect_->setAccessibleName("Add a connection");
     filter_ = new QLineEdit;
     filter_->setObjectName("filterLine");
     filter_->setPlaceholderText("Filter");
@@ -68,7 +68,7 @@ BoardPage::BoardPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     });
     const auto tellChanged = [this] {
         const bool moved = session_->runs.wiringChangedSinceRun();
-        changed_->setText(moved ? "Wiring changed since this run" : QString());
+        changed_->setText(moved ? "The connections changed since this run" : QString());
         changed_->setVisible(moved);
     };
     connect(&session->document, &Document::changed, this, tellChanged);
@@ -185,7 +185,7 @@ void BoardPage::connectLastInput()
     const auto [object, what] = session_->lastInput();
     if (object.isEmpty()) {
         Q_EMIT session_->messages.problem(
-            "Nothing of this project was clicked or typed into yet. Run it, use it, and try again.");
+            "No input was recorded in this project's program yet. Run it, use it, and try again.");
         return;
     }
     session_->selection.select({object, {}, {}});
@@ -232,8 +232,7 @@ void BoardPage::look()
             says += made->notes;
             const Connection *c = trial.project().connection(made->connection);
             if (const EventEntry *e = Catalog::get().event(c->event))
-                says << "When the handler says it handled it: " + e->handled.left(1).toLower() +
-                            e->handled.mid(1);
+                says << "If the handler returns true: " + e->handled.left(1).toLower() + e->handled.mid(1);
         }
     }
     said_->say(said_->fontMetrics().elidedText(says.join(' '), Qt::ElideRight,
@@ -270,7 +269,7 @@ void BoardPage::makeConnection()
     if (!done.handler.isEmpty()) {
         drawer_->showHandler(done.handler);
         if (done.stubAdded)
-            said_->say(QStringLiteral("%1 is new, at the end of its file below. Alt+C goes into it.")
+            said_->say(QStringLiteral("%1 is a new handler, at the end of the file below. Alt+C opens it.")
                            .arg(done.handler));
     }
 }

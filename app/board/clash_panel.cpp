@@ -19,12 +19,12 @@ ClashPanel::ClashPanel(Session *session, QWidget *parent) : QWidget(parent), ses
         return t;
     };
     heading_ = new QLabel;
-    mine_ = text("As it is here");
-    theirs_ = text("As it is on disk");
-    here_ = new QPushButton("Keep this one, from here");
-    there_ = new QPushButton("Keep that one, from disk");
-    allHere_ = new QPushButton("Keep all from here");
-    allThere_ = new QPushButton("Keep all from disk");
+    mine_ = text("In Pipit");
+    theirs_ = text("On disk");
+    here_ = new QPushButton("Keep Pipit's text here");
+    there_ = new QPushButton("Keep the text on disk here");
+    allHere_ = new QPushButton("Keep all of Pipit's text");
+    allThere_ = new QPushButton("Keep all text on disk");
     for (QPushButton *b : {allHere_, allThere_})
         b->setProperty("word", true);
     auto *grid = new QGridLayout(this);
@@ -79,8 +79,7 @@ void ClashPanel::showPlace()
     mine_->setPlainText(p.mine.isEmpty() ? "(nothing)" : p.mine);
     theirs_->setPlainText(p.theirs.isEmpty() ? "(nothing)" : p.theirs);
     heading_->setText(
-        QStringLiteral(
-            "%1 was changed here and outside at the same place, line %2. Which is kept? (%3 of %4)")
+        QStringLiteral("%1 was changed in Pipit and on disk at line %2. Choose the text to keep. (%3 of %4)")
             .arg(file_)
             .arg(p.line)
             .arg(chosen_.size() + 1)

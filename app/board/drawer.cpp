@@ -31,13 +31,13 @@ void Drawer::makePages()
 {
     editor_ = new Editor(session_);
     calls_ = new RowList("Last calls", 96, 110);
-    calls_->setEmptyText("The last calls of handlers stand here once the program runs.");
+    calls_->setEmptyText("The latest handler calls appear here while the program runs.");
     findings_ = new RowList("Findings", 0, 220);
     findings_->setObjectName("findings");
-    findings_->setEmptyText("The wiring check has found nothing.");
+    findings_->setEmptyText("There are no findings.");
     output_ = new OutputPane;
     build_ = new RowList("Build messages", 170, 0);
-    build_->setEmptyText("The compiler has nothing to say.");
+    build_->setEmptyText("There are no compiler messages.");
     move_ = new MovePanel(session_);
     rename_ = new RenamePanel(session_);
     changes_ = new QStackedWidget;
@@ -257,7 +257,7 @@ void Drawer::fillFindings()
         r.key = f.where;
         r.number = number++;
         r.text = f.message;
-        r.tail = f.mend != Finding::Mend::None ? "Return mends it" : severityWord(f.severity);
+        r.tail = f.mend != Finding::Mend::None ? "Return fixes it" : severityWord(f.severity);
         r.mark =
             f.severity == Finding::Severity::Error ? Tokens::current().vermilion : Tokens::current().edge;
         r.shape = Mark::Finding;
@@ -327,7 +327,7 @@ void Drawer::showCodeMenu(const QPoint &global)
              {{"Cut", "Ctrl+X", some ? [this] { editor_->cut(); } : std::function<void()>()},
               {"Copy", "Ctrl+C", some ? [this] { editor_->copy(); } : std::function<void()>()},
               {"Paste", "Ctrl+V", [this] { editor_->paste(); }},
-              {handler.isEmpty() ? QString("To its card") : "To the card of " + handler, "Alt+H",
+              {handler.isEmpty() ? QString("Go to its card") : "Go to the card of " + handler, "Alt+H",
                handler.isEmpty() ? std::function<void()>()
                                  : [this, handler] { session_->selection.select({{}, {}, handler}); }},
               {"Find", "Ctrl+F", [this] { findInCode(); }}});

@@ -56,11 +56,11 @@ LiveBoardView::LiveBoardView(Session *session, QWidget *parent) : QWidget(parent
     code_->setReadOnly(true);
     code_->setFont(codeFont());
     code_->setObjectName("liveCode");
-    code_->setAccessibleName("The code, to be read");
+    code_->setAccessibleName("The code, read-only");
     code_->setLineWrapMode(QPlainTextEdit::NoWrap);
     code_->setFrameShape(QFrame::NoFrame);
     place_ = heading({});
-    elsewhere_ = new QPushButton("Open in my editor");
+    elsewhere_ = new QPushButton("Open in the desktop's editor");
     auto *bar = new QWidget;
     auto *barLayout = new QHBoxLayout(bar);
     barLayout->setContentsMargins(0, 0, padding, 0);
@@ -98,11 +98,11 @@ LiveBoardView::LiveBoardView(Session *session, QWidget *parent) : QWidget(parent
 
 QWidget *LiveBoardView::makeColumns()
 {
-    objects_ = new RowList("Windows and what is in them", 0, 70);
+    objects_ = new RowList("Windows and their widgets", 0, 70);
     objects_->setObjectName("liveObjects");
-    sentences_ = new RowList("What is connected", 0, 130);
+    sentences_ = new RowList("Connections", 0, 130);
     sentences_->setObjectName("liveSentences");
-    handlers_ = new RowList("Handlers, by where they ran", 0, 130);
+    handlers_ = new RowList("Handlers by thread", 0, 130);
     handlers_->setObjectName("liveHandlers");
     objectsTitle_ = heading("Windows");
     sentencesTitle_ = heading("Connected");
@@ -269,10 +269,10 @@ void LiveBoardView::tell(Looked looked)
 QString LiveBoardView::emptyText() const
 {
     return !session_->shown.trace()
-               ? "Start a program, or open a project or a recording: what is wired in it stands here."
+               ? "Start a program, or open a project or a recording, to see its connections here."
            : !read_       ? QString()
-           : board_.known ? "The program connected nothing."
-                          : "This recording does not tell of objects and connections: record it anew.";
+           : board_.known ? "The program made no connections."
+                          : "This recording has no objects and connections. Record the program again.";
 }
 
 void LiveBoardView::tellEmpty()
@@ -280,8 +280,8 @@ void LiveBoardView::tellEmpty()
     const bool any = session_->shown.trace();
     if (objects_->currentKey().isEmpty())
         sentences_->setEmptyText(emptyText());
-    objects_->setEmptyText(any && read_ ? QString("No window was seen.") : QString());
-    handlers_->setEmptyText(any && read_ ? QString("No handler ran so far.") : QString());
+    objects_->setEmptyText(any && read_ ? QString("No window was recorded.") : QString());
+    handlers_->setEmptyText(any && read_ ? QString("No handler has run yet.") : QString());
 }
 
 void LiveBoardView::tellObjects()
@@ -295,7 +295,7 @@ void LiveBoardView::tellObjects()
         r.faint = !o.visible;
         r.tail = !o.visible ? QString("hidden") : !o.enabled ? QString("disabled") : QString();
         if (o.silent) {
-            r.tail = "nobody listens";
+            r.tail = "no connection";
             r.mark = Tokens::current().ink2;
             r.shape = Mark::Finding;
         }
@@ -303,7 +303,7 @@ void LiveBoardView::tellObjects()
         r.number = int(i);
         rows.push_back(std::move(r));
     }
-    objectsTitle_->setText(board_.more ? QStringLiteral("Windows (%1 objects more)").arg(board_.more)
+    objectsTitle_->setText(board_.more ? QStringLiteral("Windows (%1 more objects)").arg(board_.more)
                                        : "Windows");
     objects_->rowModel()->setRows(std::move(rows));
 }
@@ -340,12 +340,11 @@ void LiveBoardView::tellSentences()
             rows.push_back(std::move(r));
     }
     if (read_ && session_->shown.trace())
-        sentences_->setEmptyText(of.isEmpty()
-                                     ? emptyText()
-                                     : "Nothing of the program is connected to this one. Escape shows all "
-                                       "connections.");
+        sentences_->setEmptyText(
+            of.isEmpty() ? emptyText()
+                         : "The program has no connection for this object. Escape shows all connections.");
     sentencesTitle_->setText(of.isEmpty() ? QStringLiteral("Connected")
-                                          : QStringLiteral("Connected, of the selected"));
+                                          : QStringLiteral("Connections of the selection"));
     sentences_->rowModel()->setRows(std::move(rows));
 }
 
@@ -399,8 +398,8 @@ void LiveBoardView::showLast()
             const auto it = std::find_if(board_.objects.begin(), board_.objects.end(), is);
             if (it == board_.objects.end()) {
                 Q_EMIT session_->messages.note(widget.isEmpty()
-                                                   ? QString("Nothing was done in the program so far.")
-                                                   : widget + " is not told here.");
+                                                   ? QString("The program has received no input yet.")
+                                                   : widget + " is not shown here.");
                 return;
             }
             objects_->selectKey(QString::number(it->address, 16));
@@ -419,7 +418,7 @@ void LiveBoardView::openPlace(const QString &file, int line)
     file_ = file;
     elsewhere_->setEnabled(!file.isEmpty());
     if (file.isEmpty()) {
-        place_->setText("Its place is not known: the program has no debug information.");
+        place_->setText("Its file and line are unknown, because the program has no debug information.");
         code_->hide();
         return;
     }
@@ -427,7 +426,7 @@ void LiveBoardView::openPlace(const QString &file, int line)
     // What the recording carries along is what ran; the file on this machine may be another.
     if (const auto recording = session_->shown.recording())
         if (const auto piece = recording->sources.around(file, line)) {
-            place_->setText(QStringLiteral("%1:%2, lines %3 to %4 as they were packed")
+            place_->setText(QStringLiteral("%1:%2, lines %3 to %4 from the packed recording")
                                 .arg(file)
                                 .arg(line)
                                 .arg(piece->first)

@@ -26,16 +26,16 @@ constexpr int together[] = {2, 4, 8};
 
 MoveChoices::MoveChoices(QWidget *parent) : QWidget(parent)
 {
-    again_ = new ChoiceBox("againChoice", "When it is triggered again while it works");
-    cancel_ = new ChoiceBox("cancelChoice", "What cancels it");
-    queue_ = new ChoiceBox("queueChoice", "The queue that it shares with others");
+    again_ = new ChoiceBox("againChoice", "When triggered again while it runs");
+    cancel_ = new ChoiceBox("cancelChoice", "Button that cancels it");
+    queue_ = new ChoiceBox("queueChoice", "Queue that it shares");
     for (QComboBox *box : {again_, cancel_, queue_})
         box->setMinimumContentsLength(8);
     queue_->setEditable(true);
     queue_->lineEdit()->setFrame(false);
     queue_->setInsertPolicy(QComboBox::NoInsert);
     queue_->setToolTip(
-        "What shares a queue works one after the other, on one thread: choose one, or write a name");
+        "Handlers of one queue run one after the other, on one thread. Choose a queue, or type a name");
     againName_ = nameOf(again_, "Triggered again");
     cancelName_ = nameOf(cancel_, "Cancelled by");
     queueName_ = nameOf(queue_, "Queue");
@@ -68,9 +68,9 @@ void MoveChoices::setFor(const Project &p, const Handler &handler, Shape shape)
     const bool background = shape == Shape::Background, works = handler.shape == Shape::Background;
     with_.clear();
     again_->clear();
-    again_->addItem("it waits", QString());
-    again_->addItem("it does nothing", "ignore");
-    again_->addItem("it begins anew", "restart");
+    again_->addItem("wait in the queue", QString());
+    again_->addItem("ignore the trigger", "ignore");
+    again_->addItem("restart the work", "restart");
     for (const int n : background ? QList<int>(std::begin(together), std::end(together)) : QList<int>())
         again_->addItem(QStringLiteral("up to %1 at once").arg(n), QStringLiteral("together %1").arg(n));
     if (works) {

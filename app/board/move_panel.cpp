@@ -25,19 +25,19 @@ MovePanel::MovePanel(Session *session, QWidget *parent) : QWidget(parent), sessi
     words_ = new QLabel;
     words_->setWordWrap(true);
     words_->setAlignment(Qt::AlignTop);
-    before_ = new CodePane("The code as it stands");
-    after_ = new CodePane("The code as it will stand");
+    before_ = new CodePane("Code before");
+    after_ = new CodePane("Code after");
     reasons_ = new RowList("Why it is not moved", 64, 0);
-    reasons_->setEmptyText("There is no reason against it.");
+    reasons_->setEmptyText("Nothing prevents the move.");
     right_ = new QStackedWidget;
     right_->addWidget(after_);
     right_->addWidget(reasons_);
     apply_ = new QPushButton("Apply the move");
     apply_->setObjectName("applyMove");
     apply_->setProperty("main", true);
-    answer_ = new QPushButton("Take it to be harmless");
+    answer_ = new QPushButton("Treat as thread-safe; your responsibility");
     answer_->setObjectName("answerForLine");
-    answer_->setToolTip("You answer for this line: Pipit takes it to touch nothing that others use");
+    answer_->setToolTip("Pipit then assumes that this line uses nothing that other code uses");
     offer_ = new QPushButton;
     offer_->setObjectName("takeOffer");
     choices_ = new MoveChoices;
@@ -95,7 +95,7 @@ void MovePanel::makeColumns(QLayout *left)
     columns_ = {leftSide, before_, right_};
     layout->addWidget(columns_[0]);
     for (int i = 1; i < 3; ++i) {
-        auto *between = new Divider(i == 1 ? "Width of the words" : "Width of the code as it stands");
+        auto *between = new Divider(i == 1 ? "Width of the description" : "Width of the code before");
         connect(between, &Divider::moved, this, [this, i](int by) { widen(i, by); });
         connect(between, &Divider::reset, this, [this] { setShares({4, 5, 5}); });
         layout->addWidget(between);
@@ -173,13 +173,13 @@ QString MovePanel::title() const
     const Handler *h = session_->document.project().handler(handler_);
     switch (about_) {
     case About::Told:
-        return "Be told instead of " + handler_;
+        return "Replace the polling of " + handler_;
     case About::OnTime:
-        return "End on time what " + handler_ + " sweeps";
+        return "Replace with a single-shot timer: " + handler_ + " sweeps";
     case About::Handler:
         break;
     }
-    return h && h->shape == shape_ ? handler_ + ", triggered again while it works"
+    return h && h->shape == shape_ ? handler_ + ", when triggered again while it runs"
                                    : QStringLiteral("Run %1 %2").arg(handler_, shapeSentence(shape_));
 }
 
@@ -303,11 +303,11 @@ bool MovePanel::changesSomething(const Move &move) const
 static QString wordsFor(const MoveOffer &offer)
 {
     if (offer.again == "ignore")
-        return "Let it do nothing then";
+        return "Ignore it then";
     if (!offer.again.isEmpty())
-        return "Let it begin anew";
+        return "Restart it then";
     if (offer.with.isEmpty())
-        return "Share the queue " + offer.queue;
+        return "Share queue " + offer.queue;
     const QString who =
         offer.with.size() == 1 ? offer.with.first() : QStringLiteral("%1 others").arg(offer.with.size());
     return (offer.queue.isEmpty() ? "Take back " : "Move ") + who + " as well";
@@ -327,14 +327,12 @@ void MovePanel::tellOffer(const Move &move)
 
 void MovePanel::showRefusal(const Move &move)
 {
-    title_->setText(QStringLiteral("%1 stays as it is").arg(handler_));
-    const QString what = about_ == About::Told     ? "Told of changes only"
-                         : about_ == About::OnTime ? "Ended by a timer of its own"
-                                                   : "Moved";
-    why_ = what + ", it would not do the same. Mend the " + (move.refused.size() == 1 ? "line" : "lines") +
-           " at the right" +
-           (about_ == About::OnTime ? "." : ", or take a line to be harmless if you know that it is.") +
-           " Return goes to its code.";
+    title_->setText(QStringLiteral("%1 is not changed").arg(handler_));
+    const bool one = move.refused.size() == 1;
+    why_ = QStringLiteral(
+               "Not moved: the behaviour would change. Fix the %1 at the right%2. Return goes to its code.")
+               .arg(one ? "line" : "lines",
+                    about_ == About::OnTime ? "" : ", or treat a line as thread-safe if you know that it is");
     QList<Band> old(move.oldText.count('\n') + 1, Band::None);
     std::vector<Row> rows;
     for (const MoveRefusal &r : move.refused) {
@@ -383,7 +381,8 @@ void MovePanel::apply()
         return;
     if (move_->edit.madeFrom != session_->document.workspace().stamp()) {
         ask();
-        Q_EMIT session_->messages.note("Something changed meanwhile: this is the plan as it is now.");
+        Q_EMIT session_->messages.note(
+            "The project changed in the meantime. This is the new plan; check it again.");
         return;
     }
     const Edit edit = move_->edit;

@@ -61,8 +61,8 @@ Outline::Outline(Session *session, QWidget *parent) : QWidget(parent), session_(
 
 void Outline::makeLists()
 {
-    objects_ = new RowList("Widgets and other sources of the windows", 0, 0);
-    objects_->setEmptyText("The widgets of the window stand here, one sentence each.");
+    objects_ = new RowList("Widgets and other sources", 0, 0);
+    objects_->setEmptyText("The window's widgets appear here, one sentence each. Type the first one below.");
     objects_->setObjectName("outline");
     objects_->setSelectionMode(QAbstractItemView::ExtendedSelection);
     offersTitle_ = new QLabel;
@@ -70,7 +70,7 @@ void Outline::makeLists()
     offersTitle_->setContentsMargins(padding, 4, padding, 4);
     offersTitle_->setWordWrap(true);
     offersTitle_->hide();
-    offers_ = new RowList("Signals and events that the selected widget offers", 0, 64);
+    offers_ = new RowList("Signals and events of the selection", 0, 64);
     offers_->setObjectName("offers");
     offers_->hide();
     objects_->setOpensByDoubleClick(false);
@@ -81,8 +81,8 @@ void Outline::makeLines()
     addWords_ = new QStringListModel(this);
     valueWords_ = new QStringListModel(this);
     add_ = makeLine("addLine", "Add (Alt+A): button, its name, its text", "Add a widget", addWords_);
-    value_ = makeLine("valueLine", "Set (Alt+S): a property and its value",
-                      "Set a property of what is selected", valueWords_);
+    value_ = makeLine("valueLine", "Set (Alt+S): a property and its value", "Set a property of the selection",
+                      valueWords_);
     value_->hide();
     addNote_ = new NoteLine;
     valueNote_ = new NoteLine;
@@ -234,7 +234,7 @@ void Outline::showOffers()
     if (!shown)
         return;
     const Tokens &t = Tokens::current();
-    offersTitle_->setText(object + " offers; Return connects.");
+    offersTitle_->setText(object + " offers these. Return connects one.");
     says_.clear();
     std::vector<Row> rows;
     const Catalog &catalog = Catalog::get();

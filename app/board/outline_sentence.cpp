@@ -27,7 +27,7 @@ void Outline::editSentence()
     if (!sentence_) {
         sentence_ = new QLineEdit(window());
         sentence_->setObjectName("sentenceLine");
-        sentence_->setAccessibleName("The sentence of what is selected");
+        sentence_->setAccessibleName("Sentence of the selection");
         sentence_->installEventFilter(this);
         connect(sentence_, &QLineEdit::returnPressed, this, &Outline::takeSentence);
         connect(objects_->verticalScrollBar(), &QScrollBar::valueChanged, this, &Outline::leaveSentence);

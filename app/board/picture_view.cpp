@@ -19,7 +19,7 @@ PictureView::PictureView(QWidget *parent) : QWidget(parent)
 {
     setObjectName("livePicture");
     setAccessibleName("The program's window");
-    setToolTip("The window as it is painted in the program. A click chooses what stands there.");
+    setToolTip("The window as the program painted it. Click to select a widget.");
     QSizePolicy policy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     policy.setHeightForWidth(true);
     setSizePolicy(policy);

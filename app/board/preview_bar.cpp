@@ -14,9 +14,9 @@ namespace pipit::app
 
 PreviewBar::PreviewBar(PreviewView *view, QWidget *parent) : QWidget(parent), view_(view)
 {
-    button_ = new QPushButton("Shown as it is");
+    button_ = new QPushButton("Shown as designed");
     button_->setProperty("word", true);
-    button_->setAccessibleName("How the preview is shown");
+    button_->setAccessibleName("Preview options");
     button_->setFixedHeight(scaled(24));
     menu_ = new QMenu(button_);
     add("In dark colours", [](PreviewView::Options &o, bool on) { o.dark = on; });
@@ -45,7 +45,7 @@ void PreviewBar::add(const QString &text, const Change &change)
     });
 }
 
-// Those that the tool-kit has here, one of them at a time or none.
+// Those that the toolkit has here, one of them at a time or none.
 void PreviewBar::addStyles()
 {
     auto *group = new QActionGroup(menu_);
@@ -79,7 +79,7 @@ void PreviewBar::addSize()
     auto *line = new SizeLine;
     line->setObjectName("previewSize");
     line->setPlaceholderText("Size: 1024x640");
-    line->setAccessibleName("Size of the preview, as in 1024x640; empty for its own");
+    line->setAccessibleName("Size of the preview, such as 1024x640; leave empty for the window's own size");
     auto *action = new QWidgetAction(menu_);
     action->setDefaultWidget(line);
     menu_->addAction(action);
@@ -88,7 +88,7 @@ void PreviewBar::addSize()
         const auto m = form.match(line->text().trimmed());
         if (!m.hasMatch() && !line->text().trimmed().isEmpty()) {
             line->selectAll();
-            line->setToolTip("Write width and height, as in 1024x640");
+            line->setToolTip("Type width and height, such as 1024x640");
             return;
         }
         PreviewView::Options o = view_->options();
@@ -112,7 +112,7 @@ void PreviewBar::say()
         words << o.style;
     if (!o.size.isEmpty())
         words << QStringLiteral("%1x%2").arg(o.size.width()).arg(o.size.height());
-    button_->setText(words.isEmpty() ? QString("Shown as it is") : "Shown " + words.join(", "));
+    button_->setText(words.isEmpty() ? QString("Shown as designed") : "Shown " + words.join(", "));
 }
 
 } // namespace pipit::app

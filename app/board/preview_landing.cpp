@@ -118,7 +118,8 @@ void PreviewView::drop(const QPointF &point)
     const QString moved = dragged_;
     const Landing landing = landingAt(point, moved);
     if (landing.parent.isEmpty())
-        Q_EMIT session_->messages.note(moved + " can land in its own window only, and not in itself.");
+        Q_EMIT session_->messages.note(moved +
+                                       " can be dropped only in its own window, and not into itself.");
     else
         session_->document.edit([&](Workspace &w) { return w.move(moved, landing.parent, landing.index); });
 }

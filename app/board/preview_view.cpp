@@ -57,7 +57,7 @@ Outcome SharedMemory::hold(const QByteArray &bytes) const
         done += n;
     }
     return whole ? Outcome(Done{})
-                 : Problem{"There is no memory to hand the project to the preview", {}, "Close something"};
+                 : Problem{"There is no memory left for the preview", {}, "Close something"};
 }
 
 PreviewView::PreviewView(Session *session, QWidget *parent) : QWidget(parent), session_(session)
@@ -163,7 +163,7 @@ void PreviewView::giveUp()
         patience_.start();
         return;
     }
-    message_ = "The preview did not answer and was ended. It starts anew with the next change.";
+    message_ = "The preview did not answer, so Pipit ended it. The next change starts it again.";
     process_.kill();
     update();
 }
@@ -239,11 +239,10 @@ void PreviewView::ended()
     const bool drawing = std::exchange(waiting_, false), again = drawing && !crashed_ && message_.isEmpty();
     patience_.stop();
     if (drawing && message_.isEmpty()) {
-        problems_ = {window_ + ": the preview crashed while it drew this window. It was started again."};
+        problems_ = {window_ + ": the preview crashed while drawing this window. Pipit started it again."};
         if (crashed_)
-            problems_ = {window_ +
-                         ": the preview crashed twice while it drew this window. It starts anew with the "
-                         "next change; undo the last one if it was that."};
+            problems_ = {window_ + ": the preview crashed twice while drawing this window. The next change "
+                                   "starts it again. If the last change caused it, undo it."};
         message_ = problems_.first();
         tellProblems();
     }

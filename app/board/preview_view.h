@@ -47,7 +47,7 @@ public:
         bool dark = false, rightToLeft = false, longer = false;
         double scale = 1; // of its type
         QSize size;       // empty: its own
-        QString style;    // of the tool-kit's, by name; empty: the usual one
+        QString style;    // of the toolkit's, by name; empty: the usual one
         friend bool operator==(const Options &, const Options &) = default;
     };
     const Options &options() const { return options_; }

@@ -24,7 +24,7 @@ RenamePanel::RenamePanel(Session *session, QWidget *parent) : QWidget(parent), s
     code_->setReadOnly(true);
     code_->setFont(codeFont());
     code_->setLineWrapMode(QPlainTextEdit::NoWrap);
-    code_->setAccessibleName("The code as it will stand");
+    code_->setAccessibleName("Code after");
     apply_ = new QPushButton("Rename");
     apply_->setObjectName("applyRename");
     apply_->setProperty("main", true);
@@ -59,7 +59,8 @@ void RenamePanel::apply()
         return;
     if (edit_->madeFrom != session_->document.workspace().stamp()) {
         if (const auto again = again_; again()) // which sets another one
-            Q_EMIT session_->messages.note("Something changed meanwhile: this is the plan as it is now.");
+            Q_EMIT session_->messages.note(
+                "The project changed in the meantime. This is the new plan; check it again.");
         return;
     }
     if (session_->document.edit([this](Workspace &w) { return w.apply(*edit_); })) {
@@ -81,7 +82,7 @@ bool RenamePanel::plan(const QString &from, const QString &to, bool all)
     again_ = [this, from, to, all] { return this->plan(from, to, all); };
     const bool more = !plan->places.isEmpty() || !plan->notes.isEmpty();
     const bool asks = more && canAskReader();
-    showRename(*plan, asks ? "Your code is being read; Rename goes by its text until then." : "");
+    showRename(*plan, asks ? "Pipit is reading your code. Until then, Rename goes by text." : "");
     apply_->setFocus();
     if (asks)
         lookWithReader(request);
@@ -108,7 +109,7 @@ void RenamePanel::lookWithReader(const RenameRequest &request)
             auto plan =
                 pipit::planRename(session_->document.workspace(), request, said ? *said : WordVerdicts());
             if (plan)
-                showRename(*plan, said ? "By what each word stands for." : said.problem().text());
+                showRename(*plan, said ? "Names were resolved in your code." : said.problem().text());
         });
 }
 
@@ -135,9 +136,9 @@ void RenamePanel::showRename(const RenamePlan &plan, const QString &lookedAt)
     if (names.size() > 1)
         says << names.mid(0, 12);
     const qsizetype n = plan.places.size();
-    says << (n == 0   ? QString("No line of your code follows.")
-             : n == 1 ? QString("1 line of your code follows.")
-                      : QStringLiteral("%1 lines of your code follow.").arg(n));
+    says << (n == 0   ? QString("No line of your code changes.")
+             : n == 1 ? QString("1 line of your code changes.")
+                      : QStringLiteral("%1 lines of your code change.").arg(n));
     says << plan.notes.mid(0, 6) << lookedAt;
     says.removeAll(QString());
     words_->setText(says.join('\n'));

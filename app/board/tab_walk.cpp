@@ -13,7 +13,7 @@ TabWalk::TabWalk(Session *session, QWidget *parent) : QWidget(parent), session_(
     setObjectName("tabWalk");
     words_ = new QLabel;
     words_->setWordWrap(true);
-    done_ = new QPushButton("Take this order");
+    done_ = new QPushButton("Apply this order");
     done_->setObjectName("takeOrder");
     auto *leave = new QPushButton("Leave it");
     auto *layout = new QHBoxLayout(this);
@@ -53,12 +53,11 @@ void TabWalk::choose(const QString &widget)
 void TabWalk::show(const QStringList &order)
 {
     order_ = order;
-    words_->setText(
-        order_.isEmpty()
-            ? QStringLiteral("Tab order of %1: click its widgets in the preview one after the other, "
-                             "or press Space on them in the outline.")
-                  .arg(window_)
-            : QStringLiteral("Tab order of %1: %2").arg(window_, order_.join(", then ")));
+    words_->setText(order_.isEmpty()
+                        ? QStringLiteral("Tab order of %1: click its widgets in order in the preview, or "
+                                         "press Space on each in the outline.")
+                              .arg(window_)
+                        : QStringLiteral("Tab order of %1: %2").arg(window_, order_.join(", then ")));
     done_->setEnabled(order_.size() > 1);
     setVisible(true);
     Q_EMIT changed();

@@ -13,7 +13,7 @@ WindowsRow::WindowsRow(Session *session, std::function<void(PreviewView *)> hear
     : QScrollArea(parent), session_(session), hear_(std::move(hear)), inside_(new QWidget)
 {
     setObjectName("windowsRow");
-    setAccessibleName("The windows at their true size");
+    setAccessibleName("The windows at full size");
     setFrameShape(QFrame::NoFrame);
     setWidgetResizable(true);
     row_ = new QHBoxLayout(inside_);

@@ -210,8 +210,8 @@ SentenceRow SentenceModel::row(int number) const
     if (place.connection < 0) {
         row.finding = row.sentence = findings_.value(row.object);
         row.broken = broken_.contains(row.object);
-        row.phrase = row.finding.startsWith("Nothing is connected") ? QStringLiteral("nothing is connected")
-                                                                    : row.finding;
+        row.phrase =
+            row.finding.startsWith("Nothing is connected") ? QStringLiteral("no connections") : row.finding;
         return row;
     }
     const Connection &c = connections_.at(place.connection);

@@ -78,9 +78,8 @@ void WiringView::makeLists()
 {
     sentenceModel_ = new SentenceModel(this);
     cardModel_ = new CardModel(this);
-    sentences_ = new SayingList("Connections",
-                                "Connections stand here as sentences. Select a widget on the left, choose "
-                                "what it offers, and name the handler it calls.");
+    sentences_ = new SayingList("Connections", "Connections appear here as sentences. Select a widget on the "
+                                               "left, choose a signal or event, and name the handler.");
     sentences_->setObjectName("sentences");
     sentences_->setModel(sentenceModel_);
     sentences_->setItemDelegate(new SentenceDelegate(session_, sentenceModel_, this));

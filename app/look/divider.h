@@ -21,7 +21,7 @@ public:
     {
         setObjectName("divider");
         setAccessibleName(name);
-        setToolTip(name + ": drag, or use the arrow keys; a double click for the usual width");
+        setToolTip(name + ": drag, or use the arrow keys; double-click for the default width");
         setFixedWidth(7);
         setCursor(Qt::SplitHCursor);
         setFocusPolicy(Qt::TabFocus);

@@ -25,7 +25,7 @@ struct Tokens {
     static const Tokens &current();
     static void choose(std::optional<bool> dark); // the person's choice; none: as the desktop has it
     static void follow(bool dark);                // what the desktop wants
-    static void takeSystem(bool dark); // what the tool-kit's palette is, where the desktop says nothing
+    static void takeSystem(bool dark); // what the toolkit's palette is, where the desktop says nothing
     static std::optional<bool> choice();
 };
 

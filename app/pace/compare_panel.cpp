@@ -49,7 +49,7 @@ ComparePanel::ComparePanel(Session *session, QWidget *parent) : QWidget(parent),
     v->addLayout(line);
     before_ = new ChoiceBox("before", "Before");
     after_ = new ChoiceBox("after", "After");
-    page_ = new QPushButton("Save as a page…");
+    page_ = new QPushButton("Save as HTML…");
     page_->setObjectName("pageButton");
     page_->setEnabled(false);
     plays_->setPlaceholderText("no play yet");
@@ -96,10 +96,9 @@ void ComparePanel::fillPlays()
     if (series_.empty())
         comparison_->setEmptyText(
             plays_->count() > 0
-                ? "Play the same play before and after a change. The runs stand here side by side."
-                : "A play does the same input each time. Write one on the Plays page, and play it before and "
-                  "after a "
-                  "change: the runs stand here side by side.");
+                ? "Run the same play before and after a change. The runs appear here side by side."
+                : "A play repeats the same input. Write one on the Plays page and run it before and after a "
+                  "change. The runs appear here side by side.");
     const bool idle = session_->runs.state() == RunState::Idle;
     play_->setEnabled(plays_->count() > 0 && idle);
     elsewhere_->setEnabled(plays_->count() > 0 && idle);
@@ -138,9 +137,8 @@ void ComparePanel::fillRuns()
                              : s.label);
     }
     if (series_.size() == 1 && !series_.front().runs.front().info.play.isEmpty())
-        comparison_->setEmptyText(QStringLiteral("%1 of %2 kept, to compare with. Now change the program: "
-                                                 "move what blocks it, say. Then play the same "
-                                                 "play again.")
+        comparison_->setEmptyText(QStringLiteral("%1 of %2 kept for comparison. Now change the program, for "
+                                                 "example move what blocks it. Then run the same play again.")
                                       .arg(counted(std::int64_t(series_.front().runs.size()), "run", "runs"),
                                            series_.front().runs.front().info.play +
                                                (series_.front().runs.size() == 1 ? " is" : " are")));
@@ -177,7 +175,7 @@ void ComparePanel::compare()
 
 void ComparePanel::askForPage()
 {
-    const QString path = QFileDialog::getSaveFileName(this, "Save the comparison as a page",
+    const QString path = QFileDialog::getSaveFileName(this, "Save the comparison as HTML",
                                                       "before-and-after.html", "Pages (*.html)");
     if (!path.isEmpty())
         savePage(path);

@@ -172,7 +172,7 @@ void ComparisonView::paintEvent(QPaintEvent *)
     p.setPen(t.ink2);
     p.drawText(
         QRect(c.left, y + scaled(4), width() - 2 * padding, scaled(22)), Qt::AlignLeft | Qt::AlignVCenter,
-        p.fontMetrics().elidedText("A dot for each run: grey before, green after; a stroke for the median.",
+        p.fontMetrics().elidedText("One dot for each run: grey before, green after. A line marks the median.",
                                    Qt::ElideRight, width() - 2 * padding));
 }
 

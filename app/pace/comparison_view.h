@@ -29,7 +29,7 @@ private:
     QString words() const; // the verdict, or why there is none
     Comparison comparison_;
     bool has_ = false;
-    QString empty_ = "Play the same play before and after a change. The runs stand here side by side.";
+    QString empty_ = "Run the same play before and after a change. The runs appear here side by side.";
 };
 
 } // namespace pipit::app

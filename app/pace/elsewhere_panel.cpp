@@ -51,8 +51,8 @@ ElsewherePanel::ElsewherePanel(Session *session, QWidget *parent) : QWidget(pare
     layout->addStretch(1); // below what was said, while there is no change
     connect(copy_, &QPushButton::clicked, this, [this] {
         QGuiApplication::clipboard()->setText(change_->toPlainText());
-        Q_EMIT session_->messages.note("The change is in the clipboard: git apply takes it, in " + folder_ +
-                                       '.');
+        Q_EMIT session_->messages.note("The change is in the clipboard. Apply it with git apply in " +
+                                       folder_ + '.');
     });
     connect(save_, &QPushButton::clicked, this, &ElsewherePanel::save);
     connect(leave_, &QPushButton::clicked, this, [this] {
@@ -77,7 +77,7 @@ void ElsewherePanel::plan(const QString &name, const QString &file, int line)
 {
     forget();
     title_->setText(QStringLiteral("Run %1 in the background").arg(name));
-    words_->setText("Reading its code…");
+    words_->setText("Reading the code…");
     change_->setCode({}, {});
     change_->hide();
     copy_->hide();
@@ -93,10 +93,11 @@ void ElsewherePanel::plan(const QString &name, const QString &file, int line)
         [file, line, cancel = cancel_] {
             const QString folder = compiledFolderAround(file);
             if (folder.isEmpty())
-                return Answer{{},
-                              Problem{"Nothing says how this code is compiled", file,
-                                      "Let your build write compile_commands.json (with CMake: "
-                                      "-DCMAKE_EXPORT_COMPILE_COMMANDS=ON), in a folder around it"}};
+                return Answer{
+                    {},
+                    Problem{"Pipit does not know how this code is compiled", file,
+                            "Make your build write compile_commands.json (CMake: "
+                            "-DCMAKE_EXPORT_COMPILE_COMMANDS=ON) in a folder above the source file"}};
             return Answer{folder,
                           planOtherMove(folder, QStringLiteral("%1:%2").arg(file).arg(line), {}, *cancel)};
         },
@@ -114,14 +115,14 @@ void ElsewherePanel::take(const Result<OtherMove> &move)
     if (!move) {
         words_->setText(move.problem().text());
     } else if (!move->refused.isEmpty()) {
-        QStringList lines{"It is not moved, for it would not do the same any more:"};
+        QStringList lines{"Not moved: the behaviour would change."};
         constexpr int most = 12;
         for (const MoveRefusal &r : move->refused.mid(0, most))
             lines << QStringLiteral("%1:%2: %3.").arg(r.file).arg(r.line).arg(r.reason);
         words_->setText(lines.join('\n'));
     } else {
         words_->setText(
-            (QStringList{"Nothing is written: copy or save the change, and apply it with git apply in " +
+            (QStringList{"No file was changed. Copy or save the change, then apply it with git apply in " +
                          folder_ + '.'} +
              move->sentences)
                 .join('\n'));

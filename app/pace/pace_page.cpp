@@ -222,11 +222,11 @@ const Stall *PacePage::current() const
 void PacePage::tellEmpty()
 {
     const Coverage seen = session_->shown.coverage();
-    stalls_->setEmptyText(
-        session_->shown.reading() ? "The recording is being read. Its stalls stand here then."
-        : seen.whole() ? "No stall so far. When the loop is blocked for more than 50 ms, it stands "
-                         "here with who blocked it and what waited."
-                       : seen.deniedStalls(stallBudget));
+    stalls_->setEmptyText(session_->shown.reading()
+                              ? "Reading the recording. Its stalls appear here afterwards."
+                          : seen.whole() ? "No stall yet. If the event loop is blocked for more than 50 ms, "
+                                           "the stall appears here, with what blocked it and what waited."
+                                         : seen.deniedStalls(stallBudget));
 }
 
 void PacePage::refresh()
@@ -264,13 +264,13 @@ void PacePage::refresh()
         if (!f.busy.empty() && rows.empty()) {
             Row r;
             r.heading = true;
-            r.text = session_->shown.coverage().whole() ? "No stall" : "No stall in what was recorded";
+            r.text = session_->shown.coverage().whole() ? "No stall" : "No stall in the recording";
             rows.push_back(r);
         }
         if (!f.busy.empty()) {
             Row r;
             r.heading = true;
-            r.text = "Worker threads busy as long, which stalls no window";
+            r.text = "Busy worker threads (no window stalls)";
             rows.push_back(r);
         }
         for (std::size_t i = f.busy.size() - std::min(f.busy.size(), mostBusy); i < f.busy.size(); ++i)

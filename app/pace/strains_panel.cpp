@@ -46,12 +46,10 @@ StrainsPanel::StrainsPanel(Session *session, PaceLook *look, QWidget *parent)
 
 void StrainsPanel::fill()
 {
-    list_->setEmptyText(
-        look_->known()
-            ? "Nothing wears on the loop: no handler, repaint or timer is dear by its number, and no "
-              "widget was touched on another thread."
-            : "Once a program has run, it stands here what costs little each time and much together, and "
-              "what was done to widgets on other threads.");
+    list_->setEmptyText(look_->known() ? "No strains: no handler, repaint or timer is expensive by its "
+                                         "count, and no widget was set on another thread."
+                                       : "After a run, this list shows small costs that add up, and widgets "
+                                         "that were set on other threads.");
     std::vector<Row> rows;
     for (std::size_t i = 0; i < look_->strains().size(); ++i) {
         const Strain &s = look_->strains()[i];

@@ -47,7 +47,7 @@ TimerLab::TimerLab(QWidget *parent) : QWidget(parent)
     words_->setWordWrap(true);
     words_->setMinimumHeight(scaled(40));
     words_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    try_ = new QPushButton("Try it in the program");
+    try_ = new QPushButton("Try it in the running program");
     keep_ = new QPushButton("Keep it in the project");
     keep_->setProperty("main", true);
     auto *buttons = new QHBoxLayout;
@@ -74,7 +74,7 @@ void TimerLab::makePlot()
 {
     plot_ = new QCustomPlot;
     plot_->setMinimumHeight(scaled(150));
-    plot_->setAccessibleName("What each interval gives and costs");
+    plot_->setAccessibleName("Delay and cost of each interval");
     for (QCPAxis *axis : {plot_->xAxis, plot_->yAxis, plot_->yAxis2}) {
         axis->setScaleType(QCPAxis::stLogarithmic);
         axis->setTicker(QSharedPointer<QCPAxisTickerLog>(new QCPAxisTickerLog));
@@ -91,8 +91,8 @@ void TimerLab::makePlot()
     delay_ = plot_->addGraph();
     longest_ = plot_->addGraph();
     ticks_ = plot_->addGraph(plot_->xAxis, plot_->yAxis2);
-    delay_->setName("noticed, in the mean");
-    longest_->setName("noticed, at most");
+    delay_->setName("mean delay");
+    longest_->setName("longest delay");
     ticks_->setName("ticks a second");
     now_ = new QCPItemStraightLine(plot_);
     chosen_ = new QCPItemStraightLine(plot_);
@@ -190,15 +190,14 @@ void TimerLab::tell()
     upright(chosen_, double(interval().count()));
     plot_->replot(QCustomPlot::rpQueuedReplot);
     const QString every =
-        QStringLiteral(
-            "Every %1: what is polled is noticed after %2 in the mean, %3 at most; it ticks %4 times a "
-            "second and takes %5 % of a processor")
+        QStringLiteral("Every %1: a change is noticed after %2 on average and %3 at most. The timer ticks %4 "
+                       "times a second and uses %5 % of a processor")
             .arg(durationText(then.interval), durationText(then.delay.mean), durationText(then.delay.longest))
             .arg(then.perSecond, 0, 'g', 3)
             .arg(100 * then.load, 0, 'g', 2);
     const bool same = then.interval == is;
-    words_->setText(same ? every + ", as it is now."
-                         : every + QStringLiteral(". Now: %1 in the mean, %2 times a second.")
+    words_->setText(same ? every + ", as now."
+                         : every + QStringLiteral(". Now: %1 on average, %2 ticks a second.")
                                        .arg(durationText(now.delay.mean))
                                        .arg(now.perSecond, 0, 'g', 3));
     try_->setEnabled(!same);

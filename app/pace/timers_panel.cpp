@@ -16,12 +16,12 @@ TimersPanel::TimersPanel(Session *session, PaceLook *look, QWidget *parent)
     list_ = new RowList("Timers", 0, 190);
     list_->setObjectName("timers");
     list_->setEmptyText(
-        "No timer has ticked. Those that do stand here, with what they promised and what they kept.");
+        "No timer has ticked yet. Timers appear here with their interval and how well they kept it.");
     sentence_ = new QLabel;
     sentence_->setWordWrap(true);
     sentence_->setContentsMargins(padding, 8, padding, 4);
     sentence_->setTextInteractionFlags(Qt::TextSelectableByMouse | Qt::TextSelectableByKeyboard);
-    told_ = new QPushButton("Be told instead…");
+    told_ = new QPushButton("Replace polling with notifications…");
     told_->setObjectName("toldInstead");
     told_->setAutoDefault(true);
     told_->hide();
@@ -57,15 +57,15 @@ void TimersPanel::fill()
         if (std::exchange(own, t.known) && !t.known) {
             Row heading;
             heading.heading = true;
-            heading.text = "Single shots, and timers that objects have for themselves";
+            heading.text = "Single shots, and timers of objects";
             rows.push_back(std::move(heading));
         }
         Row r;
         r.key = QString::number(t.object);
         r.text = t.name;
-        r.tail = t.shots             ? counted(t.ticks, "shot", "shots")
+        r.tail = t.shots               ? counted(t.ticks, "shot", "shots")
                  : t.intervals.empty() ? counted(t.ticks, "tick", "ticks")
-                                     : "every " + durationText(t.intervals.median());
+                                       : "every " + durationText(t.intervals.median());
         r.mark = Tokens::current().ochre;
         r.shape = Mark::Timer;
         rows.push_back(std::move(r));
@@ -132,8 +132,8 @@ void TimersPanel::tryInterval(const QString &timer, std::chrono::milliseconds in
             this, [run, timer, interval] { return run->setInterval(timer, interval); },
             [this, timer, interval](const Outcome &done) {
                 done ? Q_EMIT session_->messages.note(
-                           QStringLiteral("%1 ticks every %2 ms in the running program; the "
-                                          "project is as it was.")
+                           QStringLiteral(
+                               "%1 ticks every %2 ms in the running program. The project is unchanged.")
                                .arg(timer)
                                .arg(interval.count()))
                      : Q_EMIT session_->messages.problem(done.problem().text());
@@ -146,7 +146,7 @@ void TimersPanel::keepInterval(const QString &timer, std::chrono::milliseconds i
             return w.setProperty(timer, "interval", QString::number(interval.count()));
         }))
         Q_EMIT session_->messages.note(
-            QStringLiteral("%1 is every %2 ms from the next run on.").arg(timer).arg(interval.count()));
+            QStringLiteral("%1 ticks every %2 ms from the next run on.").arg(timer).arg(interval.count()));
 }
 
 } // namespace pipit::app

@@ -23,7 +23,7 @@ PlaysPage::PlaysPage(Session *session, QWidget *parent) : QWidget(parent), sessi
     text_->setObjectName("playText");
     text_->setPlaceholderText("boardButton: click\nstatusLabel: expect text \"Ready\"");
     results_ = new RowList("Steps of the last run", 84, 84);
-    results_->setEmptyText("Run a play: each step stands here with what it found.");
+    results_->setEmptyText("Run a play. Each step appears here with its result.");
     run_ = new QPushButton("Run this play");
     run_->setProperty("main", true);
     save_ = new QPushButton("Save it");
@@ -130,7 +130,7 @@ void PlaysPage::makePlay()
     while (QFileInfo::exists(QStringLiteral("%1/play%2.play").arg(folder).arg(n)))
         ++n;
     const QString file = QStringLiteral("%1/play%2.play").arg(folder).arg(n);
-    if (auto ok = writeFile(file, "# One step a line: what, then what is done to it.\n"); !ok) {
+    if (auto ok = writeFile(file, "# One step per line: a widget, then what to do with it.\n"); !ok) {
         Q_EMIT session_->messages.problem(ok.problem().text());
         return;
     }

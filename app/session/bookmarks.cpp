@@ -110,7 +110,7 @@ void Bookmarks::save()
         },
         [this](const Outcome &done) {
             if (!done)
-                Q_EMIT messages_->problem("The bookmarks are not kept: " + done.problem().text());
+                Q_EMIT messages_->problem("The marks could not be saved: " + done.problem().text());
         });
 }
 

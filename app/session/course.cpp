@@ -47,11 +47,10 @@ Result<QList<Course::Step>> Course::read(const QByteArray &bytes, const QString 
         const Json *say = each.find("say"), *until = each.find("until");
         const QStringList words = until ? until->toString().split(' ', Qt::SkipEmptyParts) : QStringList{};
         if (!say || say->toString().isEmpty() || !isCondition(words))
-            return Problem{"The step of the course is not understood", file,
-                           "Write what to say, and until: running, stall HANDLER, moved HANDLER, plays N "
-                           "PLAY, page NAME, "
-                           "or next",
-                           each.line()};
+            return Problem{
+                "The course has a step that Pipit does not understand", file,
+                R"(Write "say" and "until": one of running, stall HANDLER, moved HANDLER, plays N PLAY, page NAME, next)",
+                each.line()};
         all.append({say->toString(), words});
     }
     *title = named ? named->toString() : QString();

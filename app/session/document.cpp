@@ -230,7 +230,8 @@ void Document::keepUnsavedWork()
          files = workspace_->files()]() mutable { return keepUnsaved(place, unsavedWork(project, files)); },
         [this, place = workspace_->place()](const Outcome &ok) {
             if (!ok)
-                Q_EMIT messages_->note("Unsaved work could not be kept: " + ok.problem().text());
+                Q_EMIT messages_->note("The backup of unsaved work could not be written: " +
+                                       ok.problem().text());
             else if (workspace_ && workspace_->place().file == place.file && !workspace_->dirty())
                 dropUnsaved(place); // it was saved meanwhile
         });
@@ -394,15 +395,15 @@ void Document::takeProjectFromDisk()
     const bool unsaved = workspace_->dirty();
     if (auto merged = workspace_->reloadProject(); !merged)
         Q_EMIT messages_->problem(merged.problem().text() +
-                                  " The wiring shown is the last one that could be read.");
+                                  " Pipit shows the last version that it could read.");
     else if (*merged)
-        Q_EMIT messages_->note(
-            "The project was changed outside too; both changes are here. Undo takes theirs out.");
+        Q_EMIT messages_->note("The project was also changed on disk. Both changes were merged; Undo removes "
+                               "the ones from disk.");
     else if (unsaved)
         Q_EMIT projectReplaced();
     else
         Q_EMIT messages_->note(
-            "The project was changed outside and loaded again; Undo brings back what was here.");
+            "The project was changed on disk and loaded again. Undo restores Pipit's version.");
 }
 
 void Document::keepOwnProject()
@@ -422,7 +423,7 @@ void Document::settle(const QString &file, const QList<bool> &keepMine)
     if (auto ok = workspace_->files().settle(file, keepMine); !ok)
         Q_EMIT messages_->problem(ok.problem().text());
     else
-        Q_EMIT messages_->note(file + " is one again. Save writes it.");
+        Q_EMIT messages_->note(file + " is merged. Save writes it.");
     Q_EMIT filesReloaded();
     Q_EMIT clashesChanged();
     tellChange();
@@ -449,14 +450,15 @@ void Document::filesChangedOnDisk()
         Q_EMIT messages_->problem(
             gone.join(", ") +
             (gone.size() == 1
-                 ? " was deleted outside. What Pipit has of it is kept; Save writes it again."
-                 : " were deleted outside. What Pipit has of them is kept; Save writes them again."));
+                 ? " was deleted on disk. Pipit still has its text; Save writes it again."
+                 : " were deleted on disk. Pipit still has their text; Save writes them again."));
     else if (projectChangedThere)
         takeProjectFromDisk();
     else if (!seen.merged.isEmpty())
-        Q_EMIT messages_->note(seen.merged.join(", ") + " was changed outside too; both changes are here.");
+        Q_EMIT messages_->note(seen.merged.join(", ") +
+                               " was also changed on disk. Both changes were merged.");
     else if (seen.clashing.isEmpty())
-        Q_EMIT messages_->note(seen.changed.join(", ") + " was changed outside and read again.");
+        Q_EMIT messages_->note(seen.changed.join(", ") + " was changed on disk and read again.");
     readOwnHeaders();
     Q_EMIT filesReloaded();
     if (!seen.clashing.isEmpty())

@@ -15,7 +15,7 @@ HandingOn::HandingOn(Messages *messages, ShownTrace *shown, QObject *parent)
 QString HandingOn::hindrance() const
 {
     if (working_)
-        return "One is being written.";
+        return "A file is being written. Wait until it is finished.";
     if (!shown_->trace())
         return "Run a program first, or open a recording.";
     if (shown_->recordedAt().isEmpty())
@@ -60,7 +60,7 @@ void HandingOn::pack(const QString &to, bool withSources)
         QString said = QStringLiteral("Packed into %1, with %2 of source.")
                            .arg(to, counted(extras.sources.lineCount(), "line", "lines"));
         if (!extras.leftOut.isEmpty())
-            said += QStringLiteral(" Changed since the run began, so left out: %1.")
+            said += QStringLiteral(" Left out, because changed since the run began: %1.")
                         .arg(extras.leftOut.join(", "));
         return said;
     });

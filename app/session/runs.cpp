@@ -214,7 +214,7 @@ void Runs::askOtherCompiler()
                 f.id = "other-compiler";
                 f.severity = Finding::Severity::Warning;
                 f.where = m.file;
-                f.message = QStringLiteral("g++, which the project's CMake uses, refuses %1:%2: %3.")
+                f.message = QStringLiteral("The project's CMake uses g++, which rejects %1:%2: %3.")
                                 .arg(m.file)
                                 .arg(m.line)
                                 .arg(m.text);
@@ -379,7 +379,7 @@ void Runs::finished(const std::shared_ptr<LiveRun> &run, const std::shared_ptr<F
     }
     if (f->info->signal)
         Q_EMIT say_->problem(
-            QStringList{f->info->ending, f->info->notes.join(". "), "Everything recorded up to then is kept."}
+            QStringList{f->info->ending, f->info->notes.join(". "), "Everything recorded until then is kept."}
                 .filter(QRegularExpression("."))
                 .join(". "));
     if (shown_->liveRun() == run)
@@ -400,7 +400,7 @@ void Runs::saveProof(const Comparison &comparison, const std::vector<ComparedRun
             return writeFile(path, proofPage(comparison, before, after).toUtf8());
         },
         [this, path](const Outcome &saved) {
-            saved ? Q_EMIT say_->note("The comparison is saved as " + path + '.')
+            saved ? Q_EMIT say_->note("The comparison was saved as " + path + '.')
                   : Q_EMIT say_->problem(saved.problem().text());
         });
 }
@@ -423,7 +423,8 @@ void Runs::tellSwitches()
         this, [run = run_, off, on] { return run->switchOff(off, on); },
         [this](const Outcome &answer) {
             if (!answer)
-                Q_EMIT say_->note("The running program did not switch: " + answer.problem().text());
+                Q_EMIT say_->note("The connection was not switched in the running program: " +
+                                  answer.problem().text());
         });
 }
 

@@ -48,7 +48,7 @@ void CourseBar::fill()
     far_->setText(QStringLiteral("%1 of %2").arg(course_->at() + 1).arg(course_->count()));
     far_->setToolTip(course_->title());
     back_->setEnabled(course_->at() > 0);
-    next_->setText(!course_->waitsForPerson()              ? "Pass it by"
+    next_->setText(!course_->waitsForPerson()              ? "Skip this step"
                    : course_->at() + 1 == course_->count() ? "Done"
                                                            : "Next");
 }

@@ -1,5 +1,5 @@
 // What the desktop wants: dark or light, motion or none, asked of the settings portal on the session bus
-// and heard of when it changes. Without a portal nothing is ever said, and what the tool-kit found at the
+// and heard of when it changes. Without a portal nothing is ever said, and what the toolkit found at the
 // start stands.
 //
 // Threads: the loop's thread only; the bus is asked without waiting.

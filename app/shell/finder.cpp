@@ -38,12 +38,11 @@ Finder::Finder(QWidget *window) : QWidget(window)
     setAttribute(Qt::WA_StyledBackground);
     line_ = new QLineEdit;
     line_->setObjectName("finder");
-    line_->setPlaceholderText(
-        "Find anything: what can be done, widgets, handlers, connections, plays, recordings");
+    line_->setPlaceholderText("Find commands, widgets, handlers, connections, plays, recordings");
     line_->setAccessibleName("Finder");
     line_->installEventFilter(this);
-    list_ = new RowList("What was found", 0, 150);
-    list_->setEmptyText("Nothing is called that.");
+    list_ = new RowList("Results", 0, 150);
+    list_->setEmptyText("Nothing has that name.");
     list_->setFocusPolicy(Qt::NoFocus);
     auto *v = new QVBoxLayout(this);
     v->setContentsMargins(8, 8, 8, 8);

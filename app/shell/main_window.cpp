@@ -33,7 +33,7 @@ protected:
     }
 };
 
-// Where no portal tells of it, the tool-kit's palette does: by a colour that we leave as it is.
+// Where no portal tells of it, the toolkit's palette does: by a colour that we leave as it is.
 bool systemIsDark()
 {
     return QApplication::palette().color(QPalette::Button).lightness() < 128;
@@ -62,7 +62,8 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent), actions_(new Actions(
     takeLook();
     start_->programLine()->setFocus();
     if (!remembered_.value("toldCommands").toBool()) {
-        tell("Commands, at the top right, lists all commands with their keys (F10).", false);
+        ask("Commands at the top right (F10) lists all commands with their keys.", "Show them",
+            [this] { sheet_->open(); });
         remembered_.setValue("toldCommands", true);
     }
 }
@@ -190,7 +191,8 @@ void MainWindow::hearSession()
     connect(&session_.runs, &Runs::buildFinished, this, [this] {
         for (const BuildMessage &m : session_.runs.buildMessages())
             if (m.error) {
-                tell(QStringLiteral("The build stopped at %1:%2. The last program that worked is kept.")
+                tell(QStringLiteral(
+                         "The build failed at %1:%2. The program of the last successful build is kept.")
                          .arg(m.file)
                          .arg(m.line),
                      true);
@@ -225,7 +227,7 @@ void MainWindow::hearPages()
     };
     connect(pace_, &PacePage::placeAsked, this, toPlace);
     connect(pace_, &PacePage::elsewhereAsked, this, [this](const QString &play, int times) {
-        const QString folder = QFileDialog::getExistingDirectory(this, "The project to play it on");
+        const QString folder = QFileDialog::getExistingDirectory(this, "The project to run the play on");
         if (!folder.isEmpty())
             session_.runs.playElsewhere(folder, play, times);
     });
@@ -287,9 +289,8 @@ QWidget *MainWindow::makeHeader()
     layout->addWidget(new Bird);
     layout->addWidget(title_);
     layout->addSpacing(24);
-    const char *names[] = {"Board", "Trace", "Pace", "Plays", "Why"};
-    for (int i = 0; i < 5; ++i) {
-        auto *b = new QPushButton(names[i]);
+    for (int i = 0; i < int(pageNames.size()); ++i) {
+        auto *b = new QPushButton(pageNames[std::size_t(i)]);
         b->setProperty("word", true);
         b->setCheckable(true);
         b->setToolTip(QStringLiteral("Alt+%1").arg(i + 1));
@@ -345,7 +346,7 @@ void MainWindow::openDemo()
     const QString to =
         QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + "/pipit/ferry-desk";
     if (from.isEmpty()) {
-        tell("The demo is not installed: there is no folder demos/ferry-desk beside Pipit.", true);
+        tell("The demo is not installed: Pipit found no folder demos/ferry-desk. Install Pipit again.", true);
         return;
     }
     if (!QFileInfo::exists(to + "/ferry-desk.pipit"))

@@ -23,6 +23,7 @@
 #include <QStackedWidget>
 #include <QWidget>
 
+#include <array>
 #include <optional>
 
 namespace pipit::app
@@ -49,6 +50,8 @@ public:
     Remembered *remembered() { return &remembered_; }
     QString message() const { return message_->text(); }
     enum Page { Board, Trace, Pace, Plays, Why };
+    // In the order of Page; the one list of them for header, commands and courses.
+    static constexpr std::array pageNames{"Board", "Trace", "Pace", "Plays", "Why"};
     void show(Page page);
     using QWidget::show;
     void takeLook();
@@ -71,6 +74,7 @@ private:
     void hearOffers();
     void hearPages();
     QList<Action> runActions();
+    QList<Action> pageActions();
     QList<Action> composeActions();
     QList<Action> codeActions();
     QList<Action> fileActions();

@@ -15,13 +15,7 @@ namespace pipit::app
 QList<Action> MainWindow::runActions()
 {
     const auto project = [this] {
-        return session_.document.isOpen() ? QString() : QString("Open a project first, or make one.");
-    };
-    const auto page = [this](Page p) {
-        return [this, p] {
-            if (outer_->currentIndex() == 1)
-                show(p);
-        };
+        return session_.document.isOpen() ? QString() : QString("Open or create a project first.");
     };
     return {
         {"run",
@@ -33,7 +27,7 @@ QList<Action> MainWindow::runActions()
         {"save", "Run", "Save", {"Ctrl+S"}, [this] { session_.document.save(); }, project},
         {"undo",
          "Run",
-         "Undo in the wiring",
+         "Undo the last edit",
          {"Ctrl+Z"},
          [this] { session_.document.undo(); },
          [this, project] {
@@ -43,7 +37,7 @@ QList<Action> MainWindow::runActions()
          }},
         {"redo",
          "Run",
-         "Redo in the wiring",
+         "Redo the last undone edit",
          {"Ctrl+Shift+Z"},
          [this] { session_.document.redo(); },
          [this, project] {
@@ -53,17 +47,12 @@ QList<Action> MainWindow::runActions()
          }},
         {"find", "Go to", "Find anything", {"Ctrl+J"}, [this] { showFinder(); }},
         {"menu", "Go to", "All commands", {"F10"}, [this] { sheet_->open(); }},
-        {"board", "Go to", "Board", {"Alt+1"}, page(Board)},
-        {"trace", "Go to", "Trace", {"Alt+2"}, page(Trace)},
-        {"pace", "Go to", "Pace", {"Alt+3"}, page(Pace)},
         {"stalls", "Go to", "Pace: stalls", {}, [this] { showPace(PacePage::Stalls); }},
         {"timers", "Go to", "Pace: timers", {}, [this] { showPace(PacePage::Timers); }},
         {"strains", "Go to", "Pace: strains", {}, [this] { showPace(PacePage::Strains); }},
-        {"plays", "Go to", "Plays", {"Alt+4"}, page(Plays)},
-        {"why-page", "Go to", "Why", {"Alt+5"}, page(Why)},
         {"why",
          "Run",
-         "Why? Of what I did last in the program",
+         "Why: last input",
          {"Alt+Y"},
          [this] {
              show(Why);
@@ -74,7 +63,7 @@ QList<Action> MainWindow::runActions()
          }},
         {"why-this",
          "Run",
-         "Why? Of the widget that is selected",
+         "Why: selected widget",
          {"Alt+Shift+Y"},
          [this] {
              const QString widget = session_.selection.now().object;
@@ -89,6 +78,23 @@ QList<Action> MainWindow::runActions()
     };
 }
 
+QList<Action> MainWindow::pageActions()
+{
+    QList<Action> all;
+    for (int i = 0; i < int(pageNames.size()); ++i) {
+        const QString name = pageNames[std::size_t(i)];
+        all.append({name == "Why" ? "why-page" : name.toLower(), // "why" asks
+                    "Go to",
+                    name,
+                    {QStringLiteral("Alt+%1").arg(i + 1)},
+                    [this, i] {
+                        if (outer_->currentIndex() == 1)
+                            show(Page(i));
+                    }});
+    }
+    return all;
+}
+
 QList<Action> MainWindow::composeActions()
 {
     const auto onBoard = [this](auto what) {
@@ -98,7 +104,7 @@ QList<Action> MainWindow::composeActions()
         };
     };
     const auto project = [this] {
-        return session_.document.isOpen() ? QString() : QString("Open a project first, or make one.");
+        return session_.document.isOpen() ? QString() : QString("Open or create a project first.");
     };
     const auto selected = [this, project] {
         if (!session_.document.isOpen())
@@ -120,43 +126,43 @@ QList<Action> MainWindow::composeActions()
          project},
         {"connect",
          "Compose",
-         "Type a connection",
+         "Add a connection",
          {"Alt+I", "Insert"},
          onBoard([this] { board_->connectLine()->setFocus(); }),
          project},
         {"connect-last",
          "Compose",
-         "Connect what I did last in the running program",
+         "Connect the last input's widget",
          {"Alt+K"},
          onBoard([this] { board_->connectLastInput(); }),
          project},
         {"set",
          "Compose",
-         "Set a property of what is selected",
+         "Set a property of the selection",
          {"Alt+S"},
          onBoard([this] { board_->outline()->valueLine()->setFocus(); }),
          selected},
         {"rename",
          "Compose",
-         "Rename what is selected",
+         "Rename the selection",
          {"Alt+R"},
          onBoard([begin] { begin("name "); }),
          selected},
         {"rename-all",
          "Compose",
-         "Rename many by a regular expression",
+         "Rename many with a regular expression",
          {"Alt+Shift+R"},
          onBoard([begin] { begin("rename b(\\d+) to key_$1"); }),
          selected},
         {"sentence",
          "Compose",
-         "Change the sentence of what is selected",
+         "Edit the selection's sentence",
          {"Alt+E"},
          onBoard([this] { board_->outline()->editSentence(); }),
          selected},
         {"tab-order",
          "Compose",
-         "Walk the tab order of the window",
+         "Edit the tab order of the window",
          {"Alt+O"},
          onBoard([this] {
              board_->tabWalk()->begin();
@@ -165,25 +171,25 @@ QList<Action> MainWindow::composeActions()
          project},
         {"tab-order-take",
          "Compose",
-         "Take the tab order that was walked",
+         "Apply the edited tab order",
          {"Alt+Shift+O"},
          [this] { board_->tabWalk()->finish(); },
          project},
         {"large",
          "Compose",
-         "The window at its true size, and back",
+         "Show the window at full size, or go back",
          {"Alt+W"},
          onBoard([this] { board_->setLarge(!board_->isLarge()); }),
          project},
         {"its-code",
          "Compose",
-         "The generated code of what is selected",
+         "Show the generated code of the selection",
          {"Alt+G"},
          onBoard([this] { board_->showGenerated(); }),
          project},
         {"findings",
          "Compose",
-         "What the wiring check found",
+         "Show the findings",
          {"Alt+F"},
          onBoard([this] { board_->drawer()->showFindings(); }),
          project},
@@ -206,13 +212,13 @@ QList<Action> MainWindow::codeActions()
 {
     const auto handler = [this] {
         if (!session_.document.isOpen())
-            return QString("Open a project first, or make one.");
+            return QString("Open or create a project first.");
         return session_.selection.now().handler.isEmpty()
-                   ? QString("Select a handler first: its card at the right.")
+                   ? QString("Select a handler first: click its card at the right.")
                    : QString();
     };
     const auto project = [this] {
-        return session_.document.isOpen() ? QString() : QString("Open a project first, or make one.");
+        return session_.document.isOpen() ? QString() : QString("Open or create a project first.");
     };
     const auto timer = [this] {
         return session_.document.isOpen() &&
@@ -242,7 +248,7 @@ QList<Action> MainWindow::codeActions()
          handler},
         {"to-handler",
          "Code",
-         "From the code to its handler",
+         "Select the handler at the cursor",
          {"Alt+H"},
          [this, editor] {
              session_.selection.select({{}, {}, editor->handlerAtCursor()});
@@ -250,7 +256,7 @@ QList<Action> MainWindow::codeActions()
          [this, editor] {
              return session_.document.isOpen() && !editor->handlerAtCursor().isEmpty()
                         ? QString()
-                        : QString("The cursor stands in no handler's code.");
+                        : QString("The cursor is not in a handler. Place it in a handler's function.");
          }},
         {"background",
          "Code",
@@ -272,7 +278,7 @@ QList<Action> MainWindow::codeActions()
          handler},
         {"one-go",
          "Code",
-         "Run the selected handler in one go again",
+         "Run the selected handler in one go",
          {},
          [this] {
              show(Board);
@@ -281,7 +287,7 @@ QList<Action> MainWindow::codeActions()
          handler},
         {"told",
          "Code",
-         "Be told of changes instead of the selected timer",
+         "Replace polling with notifications",
          {},
          [this] {
              show(Board);
@@ -290,7 +296,7 @@ QList<Action> MainWindow::codeActions()
          timer},
         {"on-time",
          "Code",
-         "End on time what the selected timer sweeps",
+         "Replace with a single-shot timer",
          {},
          [this] {
              show(Board);
@@ -304,7 +310,7 @@ QList<Action> MainWindow::codeActions()
          [this] { board_->drawer()->setOpen(!board_->drawer()->isOpen()); }},
         {"code-larger", "Code", "Larger code", {"Ctrl++", "Ctrl+="}, [editor] { editor->zoom(1); }},
         {"code-smaller", "Code", "Smaller code", {"Ctrl+-"}, [editor] { editor->zoom(-1); }},
-        {"code-usual", "Code", "Code at its usual size", {"Ctrl+0"}, [editor] { editor->zoom(0); }},
+        {"code-usual", "Code", "Code in normal size", {"Ctrl+0"}, [editor] { editor->zoom(0); }},
     };
 }
 
@@ -323,7 +329,7 @@ QList<Action> MainWindow::fileActions()
     return {
         {"last-input",
          "Go to",
-         "What I did last in the program, on the Board",
+         "Show the last input's widget on the Board",
          {"Alt+J"},
          [this] {
              show(Board);
@@ -333,39 +339,34 @@ QList<Action> MainWindow::fileActions()
                  live_->showLast();
          },
          trace},
-        {"next-input",
-         "Trace",
-         "The next input",
-         {"Alt+N"},
-         onTrace([this] { trace_->goToInput(true); }),
-         trace},
+        {"next-input", "Trace", "Next input", {"Alt+N"}, onTrace([this] { trace_->goToInput(true); }), trace},
         {"previous-input",
          "Trace",
-         "The input before",
+         "Previous input",
          {"Alt+P"},
          onTrace([this] { trace_->goToInput(false); }),
          trace},
         {"cause",
          "Trace",
-         "What caused the selected row",
+         "Go to the cause of the row",
          {"Alt+U"},
          onTrace([this] { trace_->goToCause(); }),
          trace},
         {"effect",
          "Trace",
-         "What came of the selected row first",
+         "Go to the first effect of the row",
          {"Alt+T"},
          onTrace([this] { trace_->goToEffect(); }),
          trace},
         {"mark",
          "Trace",
-         "Mark the selected moment, with a note; or take the mark away",
+         "Mark the selected moment, or remove its mark",
          {"Ctrl+M"},
          onTrace([this] { trace_->mark(); }),
          trace},
         {"measure",
          "Trace",
-         "Measure from the selected row on",
+         "Measure from the selected row",
          {"Alt+M"},
          onTrace([this] { trace_->measure(); }),
          trace},
@@ -373,16 +374,16 @@ QList<Action> MainWindow::fileActions()
         {"open", "Pipit", "Open a project", {"Ctrl+O"}, [this] { askForProject(); }},
         {"open-recording", "Pipit", "Open a recording", {"Ctrl+Shift+O"}, [this] { askForRecording(); }},
         {"open-packed", "Pipit", "Open a packed recording", {}, [this] { askForPackedRecording(); }},
-        {"pack", "Pipit", "Pack what is shown into one file", {}, [this] { askWhereToPack(); }, handedOn},
+        {"pack", "Pipit", "Pack the recording into one file", {}, [this] { askWhereToPack(); }, handedOn},
         {"report",
          "Pipit",
-         "Write what is shown as a page to be read",
+         "Write the recording as an HTML report",
          {},
          [this] { askForReport(); },
          handedOn},
         {"start",
          "Pipit",
-         "The first page: what was open lately, or start and record a program",
+         "Start page: recent files, or start and record a program",
          {"Ctrl+R"},
          [this] {
              start_->fill();
@@ -392,7 +393,7 @@ QList<Action> MainWindow::fileActions()
          }},
         {"back",
          "Pipit",
-         "From the first page back to what is open",
+         "Go back from the start page",
          {"Ctrl+Shift+R"},
          [this] {
              outer_->setCurrentIndex(1);
@@ -406,7 +407,7 @@ QList<Action> MainWindow::fileActions()
         {"course", "Pipit", "Begin the project's course", {}, [this] { beginCourse(); }},
         {"theme",
          "Pipit",
-         "Light or dark",
+         "Switch between light and dark",
          {"Alt+L"},
          [this] {
              Tokens::choose(!Tokens::current().dark);
@@ -415,7 +416,7 @@ QList<Action> MainWindow::fileActions()
          }},
         {"theme-follow",
          "Pipit",
-         "Light or dark as the desktop has it",
+         "Theme of the desktop",
          {},
          [this] {
              Tokens::choose(std::nullopt);
@@ -427,7 +428,7 @@ QList<Action> MainWindow::fileActions()
 
 void MainWindow::makeActions()
 {
-    actions_->add(runActions() + composeActions() + codeActions() + fileActions());
+    actions_->add(runActions() + pageActions() + composeActions() + codeActions() + fileActions());
 }
 
 void MainWindow::followDesktop()
@@ -465,7 +466,7 @@ void MainWindow::recallPage()
 {
     if (std::exchange(pageRecalled_, true))
         return show(Board);
-    show(Page(std::clamp(remembered_.value("page").toInt(), 0, 4)));
+    show(Page(std::clamp(remembered_.value("page").toInt(), 0, int(pageNames.size()) - 1)));
     if (remembered_.value("drawer").toBool())
         board_->drawer()->setOpen(true);
 }

@@ -89,7 +89,7 @@ void MainWindow::findInDesktop()
         [this](const QList<DesktopEntry> &entries) {
             Q_EMIT session_.messages.progress({});
             if (entries.isEmpty()) {
-                tell("The desktop lists no program that is linked with Qt 6 Widgets.", false);
+                tell("The desktop's menu has no program that uses Qt 6 Widgets.", false);
                 return;
             }
             std::vector<Found> all;

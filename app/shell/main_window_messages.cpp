@@ -38,7 +38,7 @@ void MainWindow::hearOffers()
     connect(&session_.document, &Document::unsavedFound, this, &MainWindow::offerUnsaved);
     connect(&session_.document, &Document::textLeft, this, &MainWindow::offerText);
     connect(&session_.document, &Document::removed, this, [this](const QString &text) {
-        ask(text, "Bring it back", [this] { session_.document.undo(); });
+        ask(text, "Restore it", [this] { session_.document.undo(); });
         offeredAt_ = session_.document.workspace().state();
     });
     connect(&session_.document, &Document::changed, this, [this] {
@@ -48,8 +48,9 @@ void MainWindow::hearOffers()
             offeredAt_.reset();
     });
     connect(&session_.document, &Document::projectReplaced, this, [this] {
-        ask("The project was changed outside at the same places as here. What is on disk is shown now.",
-            "Keep what was here", [this] { session_.document.keepOwnProject(); });
+        ask("The project was changed on disk in the same places as in Pipit. Pipit shows the version on "
+            "disk.",
+            "Use Pipit's version", [this] { session_.document.keepOwnProject(); });
     });
     connect(messageAction_, &QPushButton::clicked, this, [this] {
         messageBar_->hide();
@@ -92,9 +93,9 @@ void MainWindow::ask(const QString &text, const QString &action, const std::func
 
 void MainWindow::offerUnsaved()
 {
-    ask("Work on this project was not saved the last time. Bring it back as one step that can be "
-        "undone, or go on with what is on disk.",
-        "Bring it back", [this] { session_.document.recoverUnsaved(); });
+    ask("Pipit ended with unsaved work in this project. Restore it (one step of undo), or continue with the "
+        "version on disk.",
+        "Restore it", [this] { session_.document.recoverUnsaved(); });
 }
 
 void MainWindow::offerText(const QString &sentences, const QString &text)
@@ -102,7 +103,7 @@ void MainWindow::offerText(const QString &sentences, const QString &text)
     if (text.isEmpty())
         tell(sentences, true);
     else
-        ask(sentences + " All else of the step is done.", "Copy the text",
+        ask(sentences + " The rest of the step was applied.", "Copy the text",
             [text] { QApplication::clipboard()->setText(text); });
 }
 

@@ -57,12 +57,12 @@ QString Ribbon::figure() const
 {
     const LiveFigures &f = session_->shown.figures();
     if (f.open)
-        return QStringLiteral("%1 is blocking the loop, %2")
+        return QStringLiteral("%1 is blocking the event loop, %2")
             .arg(f.open->contributors.front().handler.name, durationText(f.open->duration));
     if (f.stalls.empty()) {
         const Coverage seen = session_->shown.coverage();
         return !f.spans         ? QString()
-               : !seen.loopSeen ? QString("the loop was not reached")
+               : !seen.loopSeen ? QString("the event loop was not reached")
                                 : QStringLiteral("no stall over %1 ms").arg(stallBudget.count()) +
                                       (seen.whole() ? "" : ", where recorded");
     }

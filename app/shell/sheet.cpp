@@ -17,10 +17,10 @@ Sheet::Sheet(Actions *actions, QWidget *window) : QFrame(window), actions_(actio
     note_ = new QLabel;
     note_->setFont(smallFont());
     note_->setWordWrap(true);
-    change_ = new QPushButton("Change its keys");
-    usual_ = new QPushButton("Its usual keys");
+    change_ = new QPushButton("Change keys");
+    usual_ = new QPushButton("Default keys");
     keys_ = new QKeySequenceEdit;
-    keys_->setAccessibleName("The new keys");
+    keys_->setAccessibleName("New keys");
     keys_->hide();
     auto *foot = new QHBoxLayout;
     foot->addWidget(note_, 1);
@@ -45,7 +45,7 @@ Sheet::Sheet(Actions *actions, QWidget *window) : QFrame(window), actions_(actio
     connect(list_, &RowList::chosen, this, [this](const QString &id, int) {
         const Action *a = actions_->find(id);
         const QString why = a && a->unable ? a->unable() : QString();
-        note_->setText(why.isEmpty() ? "Return does it, a double click too." : why);
+        note_->setText(why.isEmpty() ? "Return or a double click runs the command." : why);
     });
     connect(change_, &QPushButton::clicked, this, &Sheet::beginKeys);
     connect(usual_, &QPushButton::clicked, this, [this] { takeKeys({}); });
@@ -91,7 +91,7 @@ void Sheet::place()
 void Sheet::open()
 {
     fill();
-    note_->setText("Return does what is chosen, Escape leaves.");
+    note_->setText("Return runs the selected command, Escape closes.");
     keys_->hide();
     place();
     show();
@@ -107,7 +107,7 @@ void Sheet::beginKeys()
     keys_->clear();
     keys_->show();
     keys_->setFocus();
-    note_->setText("Press the new keys for this.");
+    note_->setText("Press the new keys.");
 }
 
 void Sheet::takeKeys(const QString &keys)
@@ -117,7 +117,7 @@ void Sheet::takeKeys(const QString &keys)
     const QString id = list_->currentKey();
     const Action *taken = keys.isEmpty() ? nullptr : actions_->takenBy(keys, id);
     if (taken) {
-        note_->setText(keys + " is taken by: " + taken->words + ". Press others.");
+        note_->setText(keys + " is already used by: " + taken->words + ". Press others.");
         keys_->clear();
         return;
     }

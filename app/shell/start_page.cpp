@@ -44,8 +44,7 @@ QPushButton *word(const QString &text)
 
 StartPage::StartPage(Remembered *remembered, QWidget *parent) : QWidget(parent), remembered_(remembered)
 {
-    auto *words =
-        new QLabel("Connect what happens in a window to what it does,\nand see that it never waits.");
+    auto *words = new QLabel("Connect signals and events to handlers,\nand keep the interface responsive.");
     words->setFont(titleFont());
     auto *head = new QHBoxLayout;
     head->setSpacing(16);
@@ -57,16 +56,16 @@ StartPage::StartPage(Remembered *remembered, QWidget *parent) : QWidget(parent),
     make->setProperty("main", true);
     auto *open = new QPushButton("Open a project…");
     auto *recording = new QPushButton("Open a recording…");
-    auto *demo = new QPushButton("Try the ferry desk");
-    demo->setToolTip("Opens a copy of the demo, to play with");
+    auto *demo = new QPushButton("Open the demo");
+    demo->setToolTip("Opens a copy of the demo project, a ferry desk");
     auto *buttons = new QHBoxLayout;
     buttons->addStretch();
     for (QPushButton *b : {make, open, recording, demo})
         buttons->addWidget(b);
     buttons->addStretch();
-    recent_ = new RowList("What was open lately", 0, 120);
+    recent_ = new RowList("Recent files", 0, 120);
     recent_->setObjectName("recent");
-    recent_->setEmptyText("Projects and recordings that were open stand here.");
+    recent_->setEmptyText("Recent projects and recordings appear here.");
     recent_->setFixedHeight(scaled(212));
     auto *column = new QVBoxLayout;
     column->setSpacing(14);
@@ -101,12 +100,12 @@ QWidget *StartPage::makeProgramLines()
         l->setAccessibleName(accessible);
         return l;
     };
-    program_ = line("programLine", "Or start and record a Qt 6 program, with its arguments",
+    program_ = line("programLine", "Start and record a Qt 6 program: path and arguments",
                     "Start and record a program");
     folder_ = line("programFolder", "Working folder", "The program's working folder");
-    environment_ = line("programEnvironment", "Environment, as in LANG=de_DE.UTF-8 MODE=quick",
-                        "Variables for the program");
-    play_ = line("programPlay", "A play to perform on it", "A play to perform on the program");
+    environment_ = line("programEnvironment", "Environment variables, such as LANG=de_DE.UTF-8 MODE=quick",
+                        "Environment variables of the program");
+    play_ = line("programPlay", "A play to run", "A play to run on the program");
     auto *browseProgram = word("Browse…"), *entries = word("From the desktop…"), *more = word("More…");
     auto *record = new QPushButton("Start and record");
     auto *first = new QHBoxLayout;
@@ -132,7 +131,7 @@ QWidget *StartPage::makeProgramLines()
         form->addLayout(row);
         connect(l, &QLineEdit::returnPressed, this, &StartPage::startProgram);
     }
-    mask_ = new QCheckBox("Record no text that stands in its windows, not even captions");
+    mask_ = new QCheckBox("Record no text that the windows show, not even captions");
     mask_->setObjectName("maskTexts");
     form->addWidget(mask_);
     more_->hide();
@@ -195,7 +194,7 @@ void StartPage::startProgram()
     }
     QStringList words = all[0];
     if (words.isEmpty() || words.first().isEmpty()) {
-        note_->saysWrong("Name the program to start, by its path or as you would on a command line.");
+        note_->saysWrong("Type the program to start, as on a command line.");
         program_->setFocus();
         return;
     }
@@ -207,11 +206,11 @@ void StartPage::startProgram()
     spec.maskTexts = mask_->isChecked();
     for (const QString &e : std::as_const(spec.environment))
         if (!e.contains('=')) {
-            note_->saysWrong(QStringLiteral("'%1' sets nothing: write NAME=value.").arg(e));
+            note_->saysWrong(QStringLiteral("'%1' is not a variable. Write NAME=value.").arg(e));
             return;
         }
     if (!spec.workingFolder.isEmpty() && !QFileInfo(spec.workingFolder).isDir()) {
-        note_->saysWrong(spec.workingFolder + " is no folder.");
+        note_->saysWrong(spec.workingFolder + " is not a folder. Choose an existing folder.");
         return;
     }
     remembered_->use("programs", program_->text().trimmed());

@@ -31,7 +31,7 @@ QString lessonText(const Lesson &l)
     return QStringLiteral("In order at %1: %2.").arg(l.widget, l.steps.join(", ")) +
            (it == orders.end()
                 ? QString()
-                : QStringLiteral(" That is what %1 gives at a %2.").arg(it->act, it->className));
+                : QStringLiteral(" This is the order of %1 for a %2.").arg(it->act, it->className));
 }
 
 QString link(SpanId span, const QString &text)
@@ -105,8 +105,8 @@ AccountPanel::Told AccountPanel::account(const TraceModel &trace, Handlers &hand
         told.lit.from = std::min(told.lit.from, c.time);
     }
     QString html = !because.isEmpty()     ? "Because " + because.join(", because ") + "."
-                   : s.flags & FromWindow ? QString("The window system sent it.")
-                                          : QString("The loop itself caused this.");
+                   : s.flags & FromWindow ? QString("It came from the window system.")
+                                          : QString("The event loop caused it.");
     if (const Posting p = s.flags & WasPosted ? trace.posting(id) : Posting{}; p.time > 0)
         html +=
             QStringLiteral(" It waited %1.").arg(durationText(std::max<std::int64_t>(0, s.start - p.time)));
@@ -123,7 +123,7 @@ AccountPanel::Told AccountPanel::account(const TraceModel &trace, Handlers &hand
         told.lit.to = std::max(told.lit.to, e.time);
     }
     if (!then.isEmpty())
-        html += "<br>It led to this: " + then.join("; ") + (a.more ? "; and more." : ".");
+        html += "<br>Effects: " + then.join("; ") + (a.more ? "; and more." : ".");
     if (const Lesson l = lessonOf(trace, id); l.steps.size() > 1)
         html += "<br>" + lessonText(l).toHtmlEscaped();
     if (from)

@@ -23,7 +23,7 @@ TracePage::TracePage(Session *session, QWidget *parent) : QWidget(parent), sessi
     model_ = new TraceRows(session);
     list_ = new TallList;
     list_->setObjectName("trace");
-    list_->setAccessibleName("What happened, time downward");
+    list_->setAccessibleName("What happened, in order of time");
     list_->setModel(model_);
     list_->setFrameShape(QFrame::NoFrame);
     list_->setMouseTracking(true);
@@ -147,7 +147,7 @@ void TracePage::showRowMenu(const QModelIndex &index, const QPoint &global)
                  [this, what = trace->object(s.object).text(), at = s.start + 1'000'000] {
                      Q_EMIT whyAsked(what, at);
                  })},
-         {object.isEmpty() ? QString("Only its object") : "Only " + object,
+         {object.isEmpty() ? QString("Show only its object") : "Only " + object,
           {},
           unless(object.isEmpty(), [this, object] { filter_->setText(object); })},
          {"Its code",
@@ -180,11 +180,11 @@ void TracePage::tellEmpty()
 {
     const QString text = filter_->text();
     list_->setEmptyText(
-        !session_->shown.trace() ? "What a program does stands here, step by step. Run yours."
+        !session_->shown.trace()                           ? "A program's steps appear here while it runs."
         : !model_->complete() || session_->shown.reading() ? QString()
         : text.isEmpty()
-            ? "Nothing was called or emitted so far. Choose Every event to see all that was delivered."
-            : QStringLiteral("Nothing that happened so far fits “%1”.").arg(text));
+            ? "No handler was called and no signal emitted yet. Choose Every event to see all events."
+            : QStringLiteral("Nothing matches “%1” yet.").arg(text));
 }
 
 void TracePage::follow()
@@ -236,7 +236,7 @@ void TracePage::tellAbout(const QModelIndex &index)
 {
     const TraceModel *trace = session_->shown.trace();
     if (!trace || !index.isValid()) {
-        about_->tell("Select a row to see what caused it and what it caused.");
+        about_->tell("Select a row to see its cause and its effects.");
         return;
     }
     const SpanId id = model_->at(index.row()).span;
@@ -245,14 +245,14 @@ void TracePage::tellAbout(const QModelIndex &index)
         chosenFold_ = model_->isFold(index.row());
     }
     if (!id) {
-        about_->tell("Nothing was to be done in this time.");
+        about_->tell("The program was idle in this time.");
         return;
     }
     if (chosenFold_) {
         about_->tell("This repeats: " + model_->sentence(index.row()) + ". " +
                      (model_->at(index.row()).repeats->opened
-                          ? "Each stands below; Return or Left folds them."
-                          : "Return, Right or a double click shows each, in order."));
+                          ? "Each one is shown below. Return or Left folds them."
+                          : "Return, Right or a double click shows each one."));
         return;
     }
     about_->tellOf(id);
@@ -326,8 +326,8 @@ void TracePage::goToInput(bool next)
             if (found)
                 showSpan(found);
             else
-                Q_EMIT session_->messages.note(next ? "There is no input after this."
-                                                    : "There is no input before this.");
+                Q_EMIT session_->messages.note(next ? "There is no later input."
+                                                    : "There is no earlier input.");
         });
 }
 
@@ -354,7 +354,7 @@ void TracePage::makeNote()
 {
     note_ = new QLineEdit;
     note_->setObjectName("traceNote");
-    note_->setPlaceholderText("A note for this moment. Return keeps it.");
+    note_->setPlaceholderText("A note for this moment. Return saves it.");
     note_->setAccessibleName("A note for the marked moment");
     note_->hide();
     connect(note_, &QLineEdit::returnPressed, this, [this] {

@@ -41,8 +41,8 @@ TraceRuler::TraceRuler(Session *session) : session_(session)
 {
     setFixedWidth(rulerWidth);
     setObjectName("traceRuler");
-    setAccessibleName("The whole trace, time downward");
-    setToolTip("The longest turn of the loop over the whole time. Press or drag to go there.");
+    setAccessibleName("The whole recording, in order of time");
+    setToolTip("The longest turns over the whole recording. Click or drag to go there.");
     later_.setSingleShot(true);
     later_.setInterval(250ms);
     connect(&later_, &QTimer::timeout, this, &TraceRuler::look);

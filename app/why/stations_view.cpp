@@ -118,7 +118,7 @@ StationsView::StationsView(QWidget *parent) : QListView(parent), model_(new Stat
     setModel(model_);
     setItemDelegate(new StationDelegate(this));
     setObjectName("stations");
-    setAccessibleName("The stations of what was done");
+    setAccessibleName("Stations of the input");
     setFrameShape(QFrame::NoFrame);
     setVerticalScrollMode(ScrollPerPixel);
     setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);

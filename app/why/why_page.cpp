@@ -70,10 +70,10 @@ QWidget *WhyPage::makeDoneSide()
     auto *top = new QVBoxLayout;
     top->setContentsMargins(padding, 8, padding, 8);
     top->addWidget(line_);
-    done_ = new RowList("What was done", 64, 110);
+    done_ = new RowList("Inputs", 64, 110);
     done_->setObjectName("interactions");
     v->addLayout(top);
-    v->addWidget(heading("What was done, the last first"));
+    v->addWidget(heading("Inputs, the latest first"));
     v->addWidget(done_, 1);
     connect(line_, &QLineEdit::returnPressed, this, [this] { askAbout(line_->text().trimmed()); });
     connect(done_, &RowList::chosen, this, [this](const QString &widget, int number) {
@@ -114,7 +114,7 @@ QWidget *WhyPage::makeAnswerSide()
     buttons->addStretch();
     stations_ = new StationsView;
     changesTitle_ = heading({});
-    changes_ = new RowList("What the program set", 64, 190);
+    changes_ = new RowList("Changes by the program", 64, 190);
     changes_->setObjectName("changes");
     v->addWidget(title_);
     v->addWidget(sentence_);
@@ -143,11 +143,12 @@ void WhyPage::showEvent(QShowEvent *event)
 void WhyPage::showEmpty()
 {
     const bool any = session_->shown.trace();
-    done_->setEmptyText(!any                        ? "Run a program and use it: what you do stands here."
+    done_->setEmptyText(!any                        ? "Your inputs appear here while you use a program."
                         : session_->shown.reading() ? QString()
-                                                    : "Nothing was clicked or pressed so far.");
-    stations_->setEmptyText(!any ? QString("Why did nothing happen? Run a program, click, and press Alt+Y.")
-                                 : QString("Choose what you did at the left, or type a widget's name."));
+                                                    : "The program has received no input yet.");
+    stations_->setEmptyText(
+        !any ? QString("Why did nothing happen? Run a program, click something, and press Alt+Y.")
+             : QString("Choose an input at the left, or type a widget's name."));
 }
 
 // What came since is read by a worker: a recording may hold millions of steps.
@@ -205,7 +206,7 @@ void WhyPage::add(std::vector<Interaction> more)
     }
     if (std::exchange(last_, false)) {
         if (all_.empty()) {
-            title_->setText("Nothing was clicked or pressed so far.");
+            title_->setText("The program has received no input yet.");
         } else {
             done_->setCurrentIndex(done_->rowModel()->index(0));
             askAbout(all_.back().widget, all_.back().time + 1'000'000);
@@ -276,7 +277,7 @@ void WhyPage::show(const Result<WhyAnswer> &result)
         r.key = QString::number(i);
         rows.push_back(std::move(r));
     }
-    changesTitle_->setText("What the program set of " + a.widget);
+    changesTitle_->setText("Changes by the program to " + a.widget);
     changes_->rowModel()->setRows(std::move(rows));
     showButtons();
     Q_EMIT answered();

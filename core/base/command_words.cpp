@@ -31,8 +31,7 @@ Result<QStringList> commandWords(const QString &command)
         }
     }
     if (!quote.isNull())
-        return Problem{
-            QStringLiteral("A %1 is not closed").arg(quote), {}, "Write it at the end of what it begins"};
+        return Problem{QStringLiteral("A %1 is missing at the end").arg(quote), {}, "Close what it opens"};
     if (any)
         words << word;
     return words;

@@ -31,7 +31,7 @@ Result<QJsonObject> jsonObjectOf(const QByteArray &bytes, const QString &path)
     const QJsonDocument document = QJsonDocument::fromJson(bytes, &error);
     if (!document.isObject())
         return Problem{"The file is damaged: " +
-                           (error.error ? error.errorString() : QStringLiteral("it holds no object")),
+                           (error.error ? error.errorString() : QStringLiteral("it contains no JSON object")),
                        path,
                        {}};
     return document.object();
@@ -62,8 +62,8 @@ Outcome replaceFile(const QString &made, const QString &path)
     if (std::rename(QFile::encodeName(made).constData(), QFile::encodeName(path).constData()) == 0)
         return Done{};
     const int error = errno;
-    return Problem{"The file cannot be put in its place: " + qt_error_string(error), path,
-                   "Check the folder's permissions; what stood there still does"};
+    return Problem{"The new file cannot replace the old one: " + qt_error_string(error), path,
+                   "Check the folder's permissions; the old file is unchanged"};
 }
 
 Outcome copyFile(const QString &from, const QString &to)
@@ -78,7 +78,7 @@ Outcome copyFile(const QString &from, const QString &to)
 Outcome makeFolder(const QString &path)
 {
     if (!QDir().mkpath(path))
-        return Problem{"The folder cannot be made", path, "Check the permissions of the folder above it"};
+        return Problem{"The folder cannot be created", path, "Check the permissions of the folder above it"};
     return Done{};
 }
 

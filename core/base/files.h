@@ -1,4 +1,6 @@
 // Reading and writing whole files, with problems that name the file.
+//
+// Threads: any; blocking, so on a worker where the disk may be slow.
 #pragma once
 
 #include "core/base/result.h"

@@ -133,7 +133,7 @@ Result<Json> Json::parse(const QByteArray &bytes, const QString &file)
     const auto result = reader.Parse<flags>(stream, filler);
     if (result) {
         if (filler.stack.isEmpty())
-            return Problem{"The file is empty", file, "Restore it from your version control"};
+            return Problem{"The file is empty", file, "Restore it from version control"};
         return filler.stack.first();
     }
     const int line = int(bytes.left(qsizetype(result.Offset())).count('\n')) + 1;
@@ -141,7 +141,7 @@ Result<Json> Json::parse(const QByteArray &bytes, const QString &file)
         return Problem{"Values are nested too deeply", file, "Nest at most 200 levels", line};
     return Problem{QStringLiteral("This is not valid JSON: %1")
                        .arg(QString::fromLatin1(rapidjson::GetParseError_En(result.Code())).chopped(1)),
-                   file, "Mend this line, or restore the file from your version control", line};
+                   file, "Fix this line, or restore the file from version control", line};
 }
 
 const Json *Json::find(const QString &key) const

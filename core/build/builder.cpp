@@ -125,7 +125,7 @@ Outcome Build::prepare(const Generated &generated, const QStringList &headers)
     headers_ = headers;
     // What each unit is made from; a unit is compiled only when that changed.
     QByteArrayList shared{compiler_.flags().join(' ').toUtf8(), pch_.toUtf8()};
-    if (auto read = readFile(pch_ + ".read")) // the tool-kit's headers as they are
+    if (auto read = readFile(pch_ + ".read")) // the toolkit's headers as they are
         shared << *read;
     for (const QString &h : userHeaders(place_.folder, project_))
         if (auto bytes = readFile(place_.folder + '/' + h); bytes)
@@ -367,7 +367,7 @@ Result<BuildReport> Builder::build(const Project &project, UserFiles &files,
     step("link");
     report.ns = monotonicNow() - started;
     if (cancel)
-        return Problem{"The build was cancelled", {}, "The program of the last build stays as it was"};
+        return Problem{"The build was cancelled", {}, "The program of the last build is unchanged"};
     if (report.ok)
         report.program = program;
     return report;

@@ -51,7 +51,7 @@ private:
     const Compiler &compiler_;
 };
 
-// Makes the precompiled header for these tool-kit headers unless it is there, so that the first build
+// Makes the precompiled header for these toolkit headers unless it is there, so that the first build
 // need not. Blocking, so on a worker.
 void warmCompiler(const QStringList &headers, const std::atomic<bool> &cancel);
 

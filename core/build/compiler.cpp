@@ -243,7 +243,7 @@ Result<QString> precompiled(const Compiler &c, const QStringList &headers, const
     std::unique_lock lock(one, std::defer_lock);
     while (!lock.try_lock_for(std::chrono::milliseconds(50))) {
         if (cancel)
-            return Problem{"Compiling Qt's headers was cancelled", {}, "Build again to go on"};
+            return Problem{"Compiling Qt's headers was cancelled", {}, "Build again to continue"};
         waiting();
     }
     if (isPrecompiled(c, headers))

@@ -35,7 +35,7 @@ const Compiler &gcc();
 const std::optional<Compiler> &clang(); // none: not installed
 const Compiler &chosenCompiler();
 
-// Where the header for these tool-kit headers stands, or would stand, compiled by that compiler.
+// Where the header for these toolkit headers stands, or would stand, compiled by that compiler.
 QString precompiledPath(const Compiler &compiler, const QStringList &headers);
 // Whether it is there and made of the headers as they are now: every one that was read is known by its
 // size and time, since neither compiler notices by itself when one has changed.

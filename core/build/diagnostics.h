@@ -1,4 +1,6 @@
 // The compiler's and the linker's messages as places in the user's files.
+//
+// Threads: any; works on what it is given.
 #pragma once
 
 #include "core/build/builder.h"

@@ -2,7 +2,7 @@
 // on when each happens.
 //
 // Threads: read-only after the first use, which reads the compiled-in table; safe on any thread.
-// The table comes from the tool-kit's meta-objects at build time, the sentences are ours.
+// The table comes from the toolkit's meta-objects at build time, the sentences are ours.
 #pragma once
 
 #include <QHash>
@@ -15,7 +15,7 @@ namespace pipit
 
 struct SignalEntry {
     QString signature;     // "textChanged(QString)"
-    QStringList arguments; // names, empty where the tool-kit gives none
+    QStringList arguments; // names, empty where the toolkit gives none
     QString owner;         // the class that declares it
     QString sentence;      // when it happens
     QString often;         // how often it may come

@@ -1,5 +1,7 @@
-// The tool-kit's headers of the classes in classes.h, and no more: all of them at once take a compiler
+// The toolkit's headers of the classes in classes.h, and no more: all of them at once take a compiler
 // four times as long. Whoever makes the two classes of QtNetwork includes those too.
+//
+// Threads: none; includes only.
 #pragma once
 
 #include "core/catalog/classes.h"

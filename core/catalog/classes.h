@@ -2,6 +2,8 @@
 //
 // WIDGET: made with a parent, shown. OBJECT: made with a parent, not seen. PASSED: never made by a
 // project itself, but there with signals of its own: a selection model, the job of a handler.
+//
+// Threads: none; a list of macros.
 #pragma once
 
 // clang-format off

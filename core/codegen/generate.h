@@ -22,7 +22,7 @@ struct Generated {
     QList<GeneratedFile> files;
 };
 
-// The tool-kit's headers that a project's code needs, for the precompiled one; with those for
+// The toolkit's headers that a project's code needs, for the precompiled one; with those for
 // handlers in the background, or as the project needs them.
 QStringList toolkitHeaders(const Project &project, bool background);
 // The headers of every class that the catalog offers, and what people include most beside them: for a

@@ -21,7 +21,7 @@ QByteArray number(const Json &v)
     return QByteArray::number(v.toNumber(), 'g', 17);
 }
 
-// A value that the tool-kit turns into the property's type.
+// A value that the toolkit turns into the property's type.
 QByteArray anyValue(const Json &v)
 {
     switch (v.type()) {
@@ -115,7 +115,7 @@ QByteArray typedValue(const PropertyEntry &p, const Json &v)
     return {};
 }
 
-// What sets it: by the tool-kit's custom, but for the few that are named otherwise.
+// What sets it: by the toolkit's custom, but for the few that are named otherwise.
 QByteArray setterOf(const QString &cls, const PropertyEntry &p)
 {
     static const QHash<QString, QByteArray> others = {{"isWrapping", "setWrapping"},

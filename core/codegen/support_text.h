@@ -1,4 +1,6 @@
-// The support header that generated code brings along: uses only the tool-kit.
+// The support header that generated code brings along: uses only the toolkit.
+//
+// Threads: any; constant.
 #pragma once
 
 namespace pipit

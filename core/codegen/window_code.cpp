@@ -98,7 +98,7 @@ private:
             if (p.name != "columns")
                 property(n, o.name, o.knownClass(), p);
     }
-    // By what the user's class declares, else by what the tool-kit's does.
+    // By what the user's class declares, else by what the toolkit's does.
     void property(const QByteArray &name, const QString &object, const QString &cls, const Property &p,
                   bool isWindow = false)
     {

@@ -22,7 +22,7 @@ QString toolkitHeader(const QString &className); // "QtCore/QTimer"
 
 QByteArray baseHeader(const Project &project, const WindowNode &window);
 QByteArray baseSource(const Project &project, const WindowNode &window);
-// Every class of the tool-kit that a window's code names.
+// Every class of the toolkit that a window's code names.
 QSet<QString> classesIn(const WindowNode &window);
 
 // "boardButton->"; of the window itself ("this") nothing.

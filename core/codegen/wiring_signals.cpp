@@ -27,7 +27,7 @@ QByteArray valueType(const QString &type)
     return bare.startsWith("const ") && !bare.endsWith('*') ? bare.mid(6) : bare;
 }
 
-// Functions of the tool-kit that have the name of a slot without being one, or one for each kind of
+// Functions of the toolkit that have the name of a slot without being one, or one for each kind of
 // argument: their address says too little.
 bool hasNamesakes(const QString &cls, const SignalEntry &member, bool isSignal)
 {
@@ -71,7 +71,7 @@ Problem WiringWriter::misfit(const Group &g, const Handler &h, const SignalEntry
                 {},
                 "Connect it to another handler"};
     if (fit.misfit == Misfit::Conversion)
-        return {QStringLiteral("%1 takes what %2 gives as it is").arg(h.name, signal.name()),
+        return {QStringLiteral("%1 takes the value of %2 without conversion").arg(h.name, signal.name()),
                 {},
                 "Leave out 'as'"};
     if (h.arguments.size() > given.size())

@@ -1,4 +1,6 @@
 // What the parts of the wiring writer share. Inner; include wiring.h instead.
+//
+// Threads: one writer belongs to one thread.
 #pragma once
 
 #include "core/codegen/cpp_text.h"

@@ -79,13 +79,13 @@ QByteArray Workspace::copy(const QStringList &objects) const
 Result<QStringList> Workspace::paste(const QByteArray &text, const QString &parentWanted, int index)
 {
     if (text.size() > 20'000'000)
-        return Problem{"What was copied is too large to paste", {}, "Paste less at once"};
+        return Problem{"The clipboard is too large to paste", {}, "Copy and paste fewer widgets"};
     auto part = parseProject(text, "what was copied");
     if (!part)
-        return Problem{"What was copied are no widgets of a project", {}, part.problem().text()};
+        return Problem{"The clipboard has no widgets of a Pipit project", {}, part.problem().text()};
     const QList<WidgetNode> widgets = part->windows.first().root.children;
     if (widgets.isEmpty())
-        return Problem{"What was copied holds no widgets", {}, "Copy widgets from the outline first"};
+        return Problem{"The clipboard has no widgets", {}, "Copy widgets from the outline first"};
     const QString into =
         parentWanted.isEmpty() || parentWanted == "." ? project_.windows.first().root.name : parentWanted;
     Edit e{"paste", {}, project_, {}};
@@ -94,7 +94,7 @@ Result<QStringList> Workspace::paste(const QByteArray &text, const QString &pare
     if (!parent)
         return unknownObject(project_, into);
     if (!Catalog::holds(parent->knownClass()))
-        return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->knownClass()),
+        return Problem{QStringLiteral("A %1 cannot contain widgets").arg(parent->knownClass()),
                        {},
                        "Paste into the window, a group, a frame or an area"};
     QStringList inside;

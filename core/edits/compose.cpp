@@ -56,7 +56,7 @@ Outcome setOn(Project &p, const QString &object, const QString &property, const 
     WidgetNode *w = p.widget(object);
     if (w && property == "layout") {
         if (!QStringList{"column", "row", "grid", "labelled"}.contains(text))
-            return Problem{QStringLiteral("The layout '%1' is not known").arg(text.left(60)),
+            return Problem{QStringLiteral("There is no layout '%1'").arg(text.left(60)),
                            {},
                            "Use column, row, grid or labelled"};
         w->layout = text;
@@ -65,8 +65,9 @@ Outcome setOn(Project &p, const QString &object, const QString &property, const 
     ObjectNode *o = w ? nullptr : p.object(object);
     if (o && !o->header.isEmpty() && property == "thread") {
         if (!text.isNull() && text != "true" && text != "false")
-            return Problem{
-                QStringLiteral("'%1' is no value for thread").arg(text.left(60)), {}, "Write true or false"};
+            return Problem{QStringLiteral("'%1' is not a value for thread").arg(text.left(60)),
+                           {},
+                           "Write true or false"};
         o->thread = text == "true";
         return Done{};
     }
@@ -93,7 +94,7 @@ Outcome setOn(Project &p, const QString &object, const QString &property, const 
     else if (o)
         o->setProperty((*entry)->name, value);
     else
-        return Problem{QStringLiteral("%1 is a handler's job and has nothing to set").arg(object), {}, {}};
+        return Problem{QStringLiteral("%1 is a handler's job and has no properties").arg(object), {}, {}};
     return Done{};
 }
 
@@ -112,7 +113,7 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
         if (auto ok = checkNewName(p, x.name); !ok)
             return ok.problem();
         if (seen.contains(x.name))
-            return Problem{QStringLiteral("The name '%1' would be made twice").arg(x.name), {}, {}};
+            return Problem{QStringLiteral("The name '%1' would exist twice").arg(x.name), {}, {}};
         seen.insert(x.name);
         WidgetNode w;
         w.className = r.header.isEmpty() ? cls : r.words;
@@ -142,9 +143,10 @@ Result<QList<WidgetNode>> nodesFor(const Project &p, const AddRequest &r, const 
             }
             auto entry = propertyFor(cls, key);
             if (!entry && !r.header.isEmpty() && !own)
-                return Problem{QStringLiteral("What %1 declares is not known yet").arg(r.words),
-                               {},
-                               "Add it first, then set " + key};
+                return Problem{
+                    QStringLiteral("The properties of %1 are unknown until it is added").arg(r.words),
+                    {},
+                    "Add it first, then set " + key};
             if (!entry)
                 return entry.problem();
             auto value = propertyValue(cls, key, text);
@@ -225,7 +227,7 @@ Outcome addInto(Edit &e, const QString &into, const QString &cls, const QList<Wi
     if (!parent)
         return unknownObject(e.after, into);
     if (!Catalog::holds(parent->knownClass()) && cls != "QMenu")
-        return Problem{QStringLiteral("A %1 holds no widgets").arg(parent->knownClass()),
+        return Problem{QStringLiteral("A %1 cannot contain widgets").arg(parent->knownClass()),
                        {},
                        "Add it to the window, a group, a frame or an area"};
     if (parent->layout.isEmpty() &&
@@ -249,9 +251,9 @@ Result<QStringList> Workspace::add(const AddRequest &r, const QString &parentWan
         return known.problem();
     const QString cls = *known;
     if (r.thread && (catalog.isWidget(cls) || cls == "QTimer"))
-        return Problem{QStringLiteral("A %1 stays on the loop's thread").arg(r.words),
+        return Problem{QStringLiteral("A %1 cannot live on its own thread").arg(r.words),
                        {},
-                       "Only objects that are no widgets can live on a thread of their own"};
+                       "Only objects of your own classes that are not widgets can"};
     const QString into = project_.containerNamed(r.parent.isEmpty() ? parentWanted : r.parent);
     const int window = std::max(0, project_.windowOf(into));
     const QString word = r.words.simplified().toLower();

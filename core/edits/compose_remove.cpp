@@ -58,8 +58,8 @@ QStringList Removed::sentences(const QStringList &named) const
         if (!others.isEmpty())
             all << QString::fromLatin1(words) + others.join(", ");
     };
-    listed(objects, "With it went ");
-    listed(handlers, "No longer called, so removed from the wiring: ");
+    listed(objects, "Also removed: ");
+    listed(handlers, "Removed, because nothing calls them any more: ");
     for (const QString &function : functions)
         all << "Code removed: " + function;
     QStringList wires;
@@ -70,7 +70,7 @@ QStringList Removed::sentences(const QStringList &named) const
     for (const QString &reference : references)
         all << reference;
     for (const Connection &c : emptied)
-        all << QStringLiteral("%1 %2 stays, but nothing fits its selector any more").arg(c.id, c.brief());
+        all << QStringLiteral("%1 %2 stays, but its selector has no matches any more").arg(c.id, c.brief());
     return all;
 }
 
@@ -216,7 +216,7 @@ Outcome Workspace::move(const QString &widget, const QString &parent, int index)
     if (project_.windowOf(into) != project_.windowOf(widget))
         return Problem{"A widget cannot be moved into another window", {}, "Copy and paste it there"};
     if (!Catalog::holds(to->knownClass()))
-        return Problem{QStringLiteral("A %1 holds no widgets").arg(to->knownClass()),
+        return Problem{QStringLiteral("A %1 cannot contain widgets").arg(to->knownClass()),
                        {},
                        "Move it into the window, a group, a frame or an area"};
     const std::function<bool(const WidgetNode &)> holds = [&](const WidgetNode &n) {

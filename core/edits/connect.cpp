@@ -81,18 +81,19 @@ Outcome fits(const Handler &h, const Reach &reach, const QString &source, const 
     if (choice.event)
         return no(QStringLiteral("%1 takes (%2)").arg(h.name, h.arguments.join(", ")), another);
     if (fit.misfit == Misfit::Source)
-        return no(QStringLiteral("%1 wants a %2 as its source, but this is a %3")
+        return no(QStringLiteral("%1 needs a %2 as its source, but this is a %3")
                       .arg(h.name, h.source, reach.classOf(source, part)),
                   another);
     if (fit.misfit == Misfit::Conversion)
-        return no(QStringLiteral("%1 takes what %2 gives as it is").arg(h.name, choice.signal->name()),
-                  "Leave out 'as'");
+        return no(
+            QStringLiteral("%1 takes the value of %2 without conversion").arg(h.name, choice.signal->name()),
+            "Leave out 'as'");
     return no(
         QStringLiteral("%1 takes (%2), %3 gives (%4)")
             .arg(h.name, h.arguments.join(", "), choice.signal->name(), choice.signal->types().join(", ")),
-        fit.how
-            ? QStringLiteral("Say how: ', as %1%2'").arg(fit.how->words, fit.how->mayFail ? " else skip" : "")
-            : another);
+        fit.how ? QStringLiteral("Add a conversion: ', as %1%2'")
+                      .arg(fit.how->words, fit.how->mayFail ? " else skip" : "")
+                : another);
 }
 
 // What a connection on a drag or a drop needs of its target.
@@ -111,7 +112,7 @@ Outcome checkConversion(const ConnectRequest &r, const Occasion &choice)
     if (r.convert.isEmpty())
         return Done{};
     if (choice.event)
-        return Problem{"An event is not converted", {}, "Leave out 'as'"};
+        return Problem{"An event has no conversion", {}, "Leave out 'as'"};
     const QString given = choice.signal->types().value(0);
     const ConvertChoice wanted = convertChoice(r.convert);
     std::optional<Problem> why;
@@ -136,13 +137,12 @@ Outcome checkOptions(const ConnectRequest &r, const Occasion &choice)
     if (choice.event && r.pacing.kind != PacingKind::AtOnce)
         return Problem{"Only signals have a pacing", {}, "Leave it out for an event"};
     if (!choice.event && (r.after || r.scope != Connection::Scope::Widget || !r.drop.isEmpty()))
-        return Problem{"Only events can be heard afterwards, in a window, or accept a drop",
-                       {},
-                       "Leave it out for a signal"};
+        return Problem{
+            "'afterwards', 'in the window' and 'accepting' are for events", {}, "Leave it out for a signal"};
     if (r.scope != Connection::Scope::Widget && choice.event->cppClass != "QKeyEvent")
-        return Problem{"Only keys can be heard in the whole window or application", {}, "Leave it out"};
+        return Problem{"'in the window' and 'in the application' are for keys", {}, "Leave it out"};
     if (!r.drop.isEmpty() && choice.event->words != "drop")
-        return Problem{"Only a drop accepts something", {}, "Leave it out, or connect drop"};
+        return Problem{"'accepting' is for drops", {}, "Leave it out, or connect the event drop"};
     if (auto ok = checkConversion(r, choice); !ok)
         return ok;
     auto condition = parseCondition(r.when, choice.event ? choice.event->cppClass : QString());
@@ -355,7 +355,7 @@ Outcome Connector::toHandler(const QString &name, const QStringList &from)
     if (const Handler *h = edit_.after.handler(name))
         return toKnown(*h, from);
     if (!isIdentifier(name))
-        return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)),
+        return Problem{QStringLiteral("'%1' is not a C++ name").arg(name.left(60)),
                        {},
                        "Use letters, digits and _, beginning with a letter"};
     if (auto ok = checkNewName(edit_.after, name); !ok)
@@ -377,7 +377,7 @@ Outcome Connector::toKnown(const Handler &h, const QStringList &from) const
     if (r_.withSource && h.source.isEmpty() && choice_.signal)
         return Problem{QStringLiteral("%1 takes no source").arg(h.name),
                        {},
-                       "Only a new handler can be made with it; in this one sender() tells which it was"};
+                       "Use a new handler, or call sender() in this one"};
     return Done{};
 }
 

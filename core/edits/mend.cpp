@@ -23,7 +23,7 @@ Outcome renameBody(Workspace &w, const QString &file, const QString &from, const
                                   "(?=\\s*\\()");
     const auto at = d ? head.match(*text, d->headBegin) : QRegularExpressionMatch();
     if (!at.hasMatch() || at.capturedStart() > d->bodyOpen)
-        return Problem{from + " is not defined there any more", file, "Check the wiring again"};
+        return Problem{from + " is not defined there any more", file, "Check the findings again"};
     Edit e{"rename " + from + " to " + to, {}, w.project(), {}};
     e.files.append({file, at.capturedStart(), at.captured(), to});
     return w.apply(std::move(e));
@@ -54,7 +54,7 @@ Outcome mend(Workspace &w, const Finding &f)
     case Finding::Mend::None:
         break;
     }
-    return Problem{"No one step mends this", {}, f.fix};
+    return Problem{"There is no one-step fix for this", {}, f.fix};
 }
 
 } // namespace pipit

@@ -1,4 +1,4 @@
-// Reads the headers of the user's classes with the tool-kit's meta-object compiler.
+// Reads the headers of the user's classes with the toolkit's meta-object compiler.
 //
 // Threads: any. Blocks some tens of milliseconds for each header that changed, so on a worker where a
 // window waits; a header that cannot be read offers nothing.

@@ -18,7 +18,7 @@ Result<Json> ownValue(const PropertyEntry &p, const QString &text)
         return text == "true" || text == "false"
                    ? Result<Json>(Json::boolean(text == "true"))
                    : Result<Json>(
-                         Problem{QStringLiteral("'%1' is no value for %2").arg(text.left(60), p.name),
+                         Problem{QStringLiteral("'%1' is not a value for %2").arg(text.left(60), p.name),
                                  {},
                                  "Write true or false"});
     if (!p.keys.isEmpty())
@@ -27,7 +27,7 @@ Result<Json> ownValue(const PropertyEntry &p, const QString &text)
         return Json::string(text);
     const double number = p.type == "int" ? text.toInt(&fits) : text.toDouble(&fits);
     if (!fits)
-        return Problem{QStringLiteral("'%1' is no value for %2").arg(text.left(60), p.name),
+        return Problem{QStringLiteral("'%1' is not a value for %2").arg(text.left(60), p.name),
                        {},
                        p.type == "int" ? "Write a whole number" : "Write a number"};
     return Json::number(number);
@@ -43,16 +43,18 @@ Result<QString> Workspace::knownClassFor(const AddRequest &r) const
     if (!r.base.isEmpty()) {
         const QString cls = ownBaseFor(r.base);
         return cls.isEmpty()
-                   ? Result<QString>(Problem{QStringLiteral("No class is known as '%1'").arg(r.base.left(60)),
-                                             {},
-                                             "Say like object, like frame, or another class"})
+                   ? Result<QString>(
+                         Problem{QStringLiteral("There is no class '%1' in the catalog").arg(r.base.left(60)),
+                                 {},
+                                 "Write like object, like frame, or another class"})
                    : Result<QString>(cls);
     }
     auto bytes = readFile(place_.folder + '/' + r.header);
     if (!bytes)
         return Problem{QStringLiteral("There is no %1 in the project's folder").arg(r.header),
                        {},
-                       "Write it first, or say what " + r.words + " derives from: like frame"};
+                       "Write the header first, or name the base class: what " + r.words +
+                           " derives from: like frame"};
     const QString base = baseInHeader(QString::fromUtf8(*bytes), r.words);
     const bool fits = base == "QObject" || Catalog::get().makes(base);
     if (fits)
@@ -61,8 +63,8 @@ Result<QString> Workspace::knownClassFor(const AddRequest &r) const
                        ? QStringLiteral("%1 declares no class %2").arg(r.header, r.words)
                        : QStringLiteral("%1 derives from %2, which is not known").arg(r.words, base),
                    {},
-                   base.isEmpty() ? "Write the class's name as it stands there"
-                                  : "Say what it is like: like frame, like object"};
+                   base.isEmpty() ? "Write the class's name as in the header"
+                                  : "Name the base class: like frame, like object"};
 }
 
 } // namespace pipit

@@ -267,7 +267,7 @@ QList<CodeRenamer::Hidden> CodeRenamer::hiddenIn(const QList<CodeWord> &words, c
                 break;
             }
         hidden.append(h);
-        *notes << QStringLiteral("%1:%2 declares a %3 of its own, which is left alone.")
+        *notes << QStringLiteral("%1:%2 declares its own %3, which is not renamed.")
                       .arg(w.file)
                       .arg(w.line)
                       .arg(w.name);
@@ -291,13 +291,13 @@ Outcome CodeRenamer::file(const QString &name, RenamePlan &plan)
         QString why;
         bool follows = !covered && isMember(code, w.offset, isOfAnother(w.name, base), &why);
         if (const auto said = verdicts_.constFind({name, w.offset}); said != verdicts_.constEnd()) {
-            why = follows ? "is another one" : why;
+            why = follows ? "is a different one" : why;
             follows = *said;
         }
         if (follows)
             found.insert(w.offset, names_.value(w.name));
         else if (!covered)
-            plan.notes << QStringLiteral("%1:%2: this %3 %4, so it is left alone.")
+            plan.notes << QStringLiteral("%1:%2: this %3 %4, so it is not renamed.")
                               .arg(name)
                               .arg(w.line)
                               .arg(w.name, why);
@@ -321,7 +321,7 @@ void CodeRenamer::texts(const QString &file, const QString &text, const QString 
         if (lookup.match(code.mid(std::max<qsizetype>(0, at - 160), std::min<qsizetype>(160, at))).hasMatch())
             found.insert(m.capturedStart(1), names_.value(m.captured(1)));
         else
-            notes << QStringLiteral("%1:%2: the text \"%3\" is left alone.")
+            notes << QStringLiteral("%1:%2: the text \"%3\" is not renamed.")
                          .arg(file)
                          .arg(lineAt(text, at))
                          .arg(m.captured(1));
@@ -376,7 +376,7 @@ Result<Pairs> onePair(const QStringList &all, const QString &from, const QString
                        near.isEmpty() ? "See 'pipit show' for the names" : "Nearest: " + near};
     }
     if (from == to)
-        return Problem{"That is its name already", {}, "Write another"};
+        return Problem{"It already has this name", {}, "Write another"};
     return Pairs{{from, to}};
 }
 
@@ -385,7 +385,7 @@ Result<Pairs> pairsThatFit(const QStringList &all, const QString &pattern, const
     const QRegularExpression form(QRegularExpression::anchoredPattern(pattern));
     if (!form.isValid() || pattern.size() > 500)
         return Problem{
-            QStringLiteral("'%1' is no regular expression: %2").arg(pattern.left(60), form.errorString()),
+            QStringLiteral("'%1' is not a regular expression: %2").arg(pattern.left(60), form.errorString()),
             {},
             "Write for example b(\\d+), and key_$1 as the replacement"};
     QString with = replacement;
@@ -399,8 +399,9 @@ Result<Pairs> pairsThatFit(const QStringList &all, const QString &pattern, const
                 pairs.append({name, to});
         }
     if (pairs.isEmpty())
-        return Problem{
-            QStringLiteral("No name fits '%1'").arg(pattern.left(60)), {}, "See 'pipit show' for the names"};
+        return Problem{QStringLiteral("No name matches '%1'").arg(pattern.left(60)),
+                       {},
+                       "See 'pipit show' for the names"};
     return pairs;
 }
 
@@ -412,11 +413,11 @@ Outcome checkNames(const Project &p, const Pairs &pairs)
     for (const auto &[from, to] : pairs) {
         if (news.contains(to))
             return Problem{
-                QStringLiteral("Two things would be named '%1'").arg(to), {}, "Use another replacement"};
+                QStringLiteral("Two objects would be named '%1'").arg(to), {}, "Use another replacement"};
         news.insert(to);
         if (!isIdentifier(to))
             return Problem{
-                QStringLiteral("'%1' is no C++ name").arg(to.left(60)), {}, "Use letters, digits and _"};
+                QStringLiteral("'%1' is not a C++ name").arg(to.left(60)), {}, "Use letters, digits and _"};
         if (!olds.contains(to))
             if (auto ok = checkNewName(p, to); !ok)
                 return ok;
@@ -459,9 +460,9 @@ QStringList selectorNotes(const Project &before, const Project &after, const Pai
         const QSet<QString> were = names(before), are = names(after);
         for (const auto &[from, to] : pairs) {
             if (were.contains(from) && !are.contains(to))
-                notes << QStringLiteral("%1 (%2) no longer fits %3.").arg(c.select, c.id, to);
+                notes << QStringLiteral("%1 (%2) does not match %3 any more.").arg(c.select, c.id, to);
             if (!were.contains(from) && are.contains(to))
-                notes << QStringLiteral("%1 (%2) fits %3 now, too.").arg(c.select, c.id, to);
+                notes << QStringLiteral("%1 (%2) now matches %3, too.").arg(c.select, c.id, to);
         }
     }
     return notes;

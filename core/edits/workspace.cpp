@@ -108,11 +108,12 @@ StepTaken::Left leftBy(const FileEdit &edit, const Result<UserFiles::Revert> &do
     if (!done)
         return {edit.file, edit.removed, done.problem().what};
     if (*done == UserFiles::Revert::StaysOut)
-        return {edit.file, edit.removed, "the code around this text was edited since, so it stays out"};
+        return {edit.file, edit.removed,
+                "the code around this text was edited in the meantime, so the text was not restored"};
     return {edit.file, edit.removed,
-            edit.removed.isEmpty()
-                ? "the text that Pipit put in was edited since, so it stays"
-                : "the text that took its place was edited since, so that stays and this stays out"};
+            edit.removed.isEmpty() ? "the text that Pipit inserted was edited in the meantime, so it stays"
+                                   : "the text in its place was edited in the meantime, so that text stays "
+                                     "and this text was not restored"};
 }
 
 } // namespace
@@ -182,7 +183,7 @@ Outcome Workspace::setPacing(const QString &id, const Pacing &pacing)
 {
     return change(id, "change the pacing of " + id, [&](Connection &c) -> Outcome {
         if (c.sourceKind == Connection::Source::Event && pacing.kind != PacingKind::AtOnce)
-            return Problem{"Only signals have a pacing", {}, "Leave events at once"};
+            return Problem{"Only signals have a pacing", {}, "Leave out the pacing for an event"};
         c.pacing = pacing;
         return Done{};
     });
@@ -338,7 +339,7 @@ Result<bool> Workspace::reloadProject()
             merged = true;
         }
     }
-    Edit e{merged ? "take over what was changed outside" : "load the project again", project_, taken, {}};
+    Edit e{merged ? "merge the changes on disk" : "load the project again", project_, taken, {}};
     savedBytes_ = again->savedBytes_;
     e.stateBefore = state_;
     e.stateAfter = state_ = ++lastState_;
@@ -366,7 +367,7 @@ Outcome Workspace::recover(const UnsavedWork &work)
     auto project = parseProject(work.project, place_.file);
     if (!project)
         return project.problem();
-    Edit e{"bring back unsaved work", {}, *project, {}};
+    Edit e{"restore unsaved work", {}, *project, {}};
     for (auto it = work.files.begin(); it != work.files.end(); ++it)
         if (auto text = files_.text(it.key()); text && *text != it.value())
             e.files.append({it.key(), 0, *text, it.value()});

@@ -131,10 +131,10 @@ Outcome exportTo(Recording &r, const QString &format, const QString &path)
     if (!file.open(QIODevice::WriteOnly))
         return Problem{QStringLiteral("it cannot be written: %1").arg(file.errorString()), path, {}};
     if (auto ok = write(r, file); !ok)
-        return Problem{ok.problem().what, path, QStringLiteral("What was there before is kept")};
+        return Problem{ok.problem().what, path, QStringLiteral("The old file is unchanged")};
     if (!file.commit())
         return Problem{QStringLiteral("it could not be written: %1").arg(file.errorString()), path,
-                       QStringLiteral("What was there before is kept")};
+                       QStringLiteral("The old file is unchanged")};
     return Done{};
 }
 

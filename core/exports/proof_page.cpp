@@ -152,8 +152,8 @@ QString sideOf(const QString &which, const std::vector<ComparedRun> &runs)
     const RunInfo &i = runs.front().info;
     return "<tr><th>" + which + "</th><td>" + escaped(i.project.isEmpty() ? i.program : i.project) + ", " +
            counted(std::int64_t(runs.size()), "run", "runs") + ", built " +
-           (i.flavour.isEmpty() ? QStringLiteral("in a way that is not known") : escaped(i.flavour)) +
-           ", play " + (i.play.isEmpty() ? QStringLiteral("none") : escaped(i.play)) + "</td></tr>";
+           (i.flavour.isEmpty() ? QStringLiteral("in an unknown way") : escaped(i.flavour)) + ", play " +
+           (i.play.isEmpty() ? QStringLiteral("none") : escaped(i.play)) + "</td></tr>";
 }
 
 bool isRecording(const QString &path)
@@ -196,20 +196,16 @@ QString proofPage(const Comparison &c, const std::vector<ComparedRun> &before,
                    escaped(c.comparable ? c.verdict : "Not comparable. " + c.reason) + "</p><table>" +
                    sideOf("Before", before) + sideOf("After", after) + "</table><h2>Figures</h2>" +
                    figuresTable(c);
-    body +=
-        "<h2>Every run</h2><p class=\"faint\">Grey before, green after; a dot for each run, a stroke for the "
-        "median. The scale is logarithmic.</p>" +
-        runsPlot(c);
+    body += "<h2>Every run</h2><p class=\"faint\">Grey before, green after. One dot for each run, a line for "
+            "the median. The scale is logarithmic.</p>" +
+            runsPlot(c);
     if (!c.inputsBefore.empty() && !c.inputsAfter.empty())
-        body += "<h2>How long inputs waited</h2><p class=\"faint\">Of all inputs in all runs, which part "
-                "waited at "
-                "most so long.</p>" +
+        body += "<h2>How long inputs waited</h2><p class=\"faint\">The share of all inputs in all runs that "
+                "waited at most this long.</p>" +
                 inputsPlot(c);
-    body += "<p class=\"faint\">Differences are judged by the Mann-Whitney test on the runs, two-sided, at 5 "
-            "%; with "
-            "fewer than four runs on a side only what differs by twice and 10 ms, every run on its own side. "
-            "Times under "
-            "2 ms or 10 % apart count as no difference.</p>";
+    body += "<p class=\"faint\">The Mann-Whitney test on the runs decides about differences: two-sided, at 5 "
+            "%. With fewer than four runs on a side, only figures that differ by a factor of two and by 10 "
+            "ms in every run count as different. A difference under 2 ms or 10 % does not count.</p>";
     return pageOf(title, body);
 }
 

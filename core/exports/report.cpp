@@ -133,7 +133,7 @@ QString handlersOf(const LiveBoard &board)
 QString wiringOf(const LiveBoard &board)
 {
     if (!board.known)
-        return "<p class=\"faint\">This recording does not tell of connections.</p>";
+        return "<p class=\"faint\">This recording has no connections.</p>";
     QString rows;
     for (const LiveSentence &s : board.sentences) {
         const QString to = s.wire.handler.isEmpty() ? s.wire.receiver : s.wire.handler;

@@ -1,4 +1,6 @@
 // What the parts of the wiring check share. Inner; include findings.h instead.
+//
+// Threads: one check belongs to one thread.
 #pragma once
 
 #include "core/findings/findings.h"

@@ -108,9 +108,10 @@ void Checker::connections()
             continue;
         }
         if (all->isEmpty()) {
-            Finding &f = say("empty-selector", Severity::Warning, c.id,
-                             QStringLiteral("%1: nothing with that signal fits %2.").arg(what(c), c.select),
-                             "Correct the selector, or remove the connection.", c.kept.line);
+            Finding &f =
+                say("empty-selector", Severity::Warning, c.id,
+                    QStringLiteral("%1: no widget with that signal matches %2.").arg(what(c), c.select),
+                    "Correct the selector, or remove the connection.", c.kept.line);
             f.mend = Finding::Mend::RemoveConnection;
             f.costs = true;
         }
@@ -146,7 +147,8 @@ void Checker::connection(const Connection &c, const QStringList &sources)
         for (const ConditionTerm &t : ok->terms)
             if (!t.object.isEmpty() && !reach_.find(t.object))
                 say("unknown-name", Severity::Error, c.id,
-                    what(c) + QStringLiteral(": its condition names '%1', which is not there.").arg(t.object),
+                    what(c) +
+                        QStringLiteral(": its condition names '%1', which does not exist.").arg(t.object),
                     didYouMean(nearestName(t.object, reach_.names())), c.kept.line);
     for (const QString &s : sources) {
         if (!reach_.find(s)) {
@@ -186,7 +188,7 @@ void Checker::target(const Connection &c, const QString &source, const SignalEnt
         const Project::Named *n = reach_.find(c.to);
         if (!n || p_.windows[n->window].root.name != c.to || n->window == 0)
             say("unknown-name", Severity::Error, c.id,
-                QStringLiteral("%1 · %2 opens %3: there is no such other window.")
+                QStringLiteral("%1 · %2 opens %3: there is no other window %3.")
                     .arg(c.subject(), c.what(), c.to),
                 "Add the window, or remove the connection.", c.kept.line);
         return;
@@ -250,7 +252,7 @@ void Checker::target(const Connection &c, const QString &source, const SignalEnt
                   .arg(h->name, event ? h->arguments[0].chopped(2) : h->source, source, cls));
         break;
     case Misfit::Conversion:
-        wrong(QStringLiteral("%1 takes what %2 gives as it is, so 'as %3' says nothing")
+        wrong(QStringLiteral("%1 takes the value of %2 without conversion, so 'as %3' has no effect")
                   .arg(h->name, signal->name(), c.convert));
         break;
     case Misfit::Arguments:

@@ -14,7 +14,7 @@ void Checker::handlers()
             called = called || code_.does("this", {f.name.toUtf8().constData()});
         if (!called)
             say("dead-handler", Severity::Warning, h.name,
-                QStringLiteral("No connection calls %1.").arg(h.name), "Connect something to it.",
+                QStringLiteral("No connection calls %1.").arg(h.name), "Connect a signal or event to it.",
                 h.kept.line);
         if (const auto it = code_.unreadable.constFind(h.file); it != code_.unreadable.constEnd()) {
             say("unreadable-file", Severity::Error, h.name, it->text(), {}, h.kept.line);
@@ -111,7 +111,7 @@ void Checker::missingBody(const Handler &h, const HandlerFunction &f)
     }
     const QString written = qualified(meant->className, meant->name);
     finding.message =
-        QStringLiteral("%1 has no definition of %2, but one of %3 in line %4, which nothing declares.")
+        QStringLiteral("%1 has no definition of %2, but line %4 defines %3, which is not declared.")
             .arg(h.file, wanted, written)
             .arg(meant->line);
     finding.fix = QStringLiteral("Rename %1 to %2.").arg(written, wanted);
@@ -132,13 +132,15 @@ void Checker::bodySignature(const Handler &h, const HandlerFunction &f, const QS
     if (!h.source.isEmpty())
         wanted.prepend(h.source + " *");
     const QStringList written = parameterTypes(d);
-    const QString returns = f.part != Part::Whole ? QString() : h.kind == HandlerKind::Event ? "bool" : "void";
+    const QString returns = f.part != Part::Whole          ? QString()
+                            : h.kind == HandlerKind::Event ? "bool"
+                                                           : "void";
     const bool otherReturn = !returns.isEmpty() && !plainReturn(d).isEmpty() && plainReturn(d) != returns;
     const bool isConst = d.head.section(')', -1).contains("const");
     if (sameParameters(written, wanted).value_or(true) && !otherReturn && !isConst)
         return;
-    const QString head = (returns.isEmpty() ? QString() : returns + ' ') + qualified(d.className, f.name) + '(' +
-                         wanted.join(", ") + ')';
+    const QString head = (returns.isEmpty() ? QString() : returns + ' ') + qualified(d.className, f.name) +
+                         '(' + wanted.join(", ") + ')';
     QString gives;
     for (const Connection &c : p_.connections)
         if (gives.isEmpty() && c.callsHandler(h.name))
@@ -150,8 +152,9 @@ void Checker::bodySignature(const Handler &h, const HandlerFunction &f, const QS
         QStringLiteral("%1:%2: %3 %4 as it is written, but %5 %6.")
             .arg(file)
             .arg(d.line)
-            .arg(f.name, other, gives.isEmpty() ? QString("it is declared as") : gives + " calls it as", head),
-        QStringLiteral("Write its head as %1.").arg(head), h.kept.line);
+            .arg(f.name, other, gives.isEmpty() ? QString("it is declared as") : gives + " calls it with",
+                 head),
+        QStringLiteral("Change its signature to %1.").arg(head), h.kept.line);
 }
 
 void Checker::neverHandled(const Handler &h, const QString &file, const Definition &d)
@@ -166,9 +169,8 @@ void Checker::neverHandled(const Handler &h, const QString &file, const Definiti
     static const QRegularExpression returns("\\breturn\\s+(?!false\\s*;)");
     if (matters && !returns.match(body).hasMatch())
         say("never-handled", Severity::Warning, h.name,
-            QStringLiteral("%1 never says that it handled the %2, so it is always refused.")
-                .arg(h.name, events.first()),
-            "Return true where it is to be accepted.", h.kept.line);
+            QStringLiteral("%1 never returns true, so the %2 is always refused.").arg(h.name, events.first()),
+            "Return true to accept it.", h.kept.line);
 }
 
 } // namespace pipit

@@ -38,9 +38,9 @@ void Checker::keys()
         for (const KeyUse &use : shortcutsIn(w)) {
             if (const auto it = seen.constFind(use.keys); it != seen.constEnd() && it->owner != use.owner)
                 say("key-conflict", Severity::Warning, use.owner,
-                    QStringLiteral("%1, and %2: neither is certain to be heard.")
+                    QStringLiteral("%1, and %2. Which one gets the key is undefined.")
                         .arg(use.sentence, it->sentence),
-                    "Give one of them another key.", 0);
+                    "Change the key of one of them.", 0);
             seen.insert(use.keys, use);
         }
     }
@@ -48,7 +48,7 @@ void Checker::keys()
         if (c.event != "key press")
             continue;
         for (const QString &note : keyNotes(p_, c))
-            if (note.contains("is heard first"))
+            if (note.contains("gets the key first"))
                 say("shadowed-key", Severity::Warning, c.id,
                     QStringLiteral("%1 · %2 (%3): %4").arg(c.subject(), c.what(), c.when, note),
                     "Use another key, or connect the shortcut instead.", c.kept.line);
@@ -73,11 +73,12 @@ void Checker::drags()
                !code_.does(one.source, {"setAcceptDrops"});
     };
     for (const Group &g : groups(refuses)) {
-        Finding &f = say("drop-not-accepted", Severity::Error, g.where(),
-                         QStringLiteral("%1 · %2 never comes: %3.")
-                             .arg(g.words(), g.c->event,
-                                  g.many() ? "they take no drops" : g.sources.first() + " takes no drops"),
-                         "Set acceptDrops.", g.c->kept.line);
+        Finding &f =
+            say("drop-not-accepted", Severity::Error, g.where(),
+                QStringLiteral("%1 · %2 never comes: %3.")
+                    .arg(g.words(), g.c->event,
+                         g.many() ? "they accept no drops" : g.sources.first() + " accepts no drops"),
+                "Set acceptDrops.", g.c->kept.line);
         f.mend = Finding::Mend::SetProperty;
         f.with = QStringList{"acceptDrops", "true"} + g.sources;
     }
@@ -89,9 +90,10 @@ void Checker::drags()
             const bool own = t.kind == ConditionTerm::MimeType && t.word.startsWith("application/x-");
             if (own && !offered.contains(t.word) && !views && !code_.mentioned.contains("QDrag"))
                 say("drag-source-missing", Severity::Warning, c.id,
-                    QStringLiteral("%1 waits for a drop of %2, but nothing here can be dragged as that.")
+                    QStringLiteral(
+                        "%1 expects a drop of %2, but nothing in the project can be dragged as that.")
                         .arg(c.subject(), t.word),
-                    QStringLiteral("Set dragType=%1 where it is dragged from.").arg(t.word), c.kept.line);
+                    QStringLiteral("Set dragType=%1 on the drag's source.").arg(t.word), c.kept.line);
         }
     }
 }
@@ -102,10 +104,10 @@ void Checker::pairs()
         const char *first, *second, *says, *say;
     };
     static constexpr Pair pairs[] = {
-        {"drag enter", "drop", "lets a drag in, but nothing is done with a drop",
-         "let a drag in, but nothing is done with a drop"},
-        {"mouse enter", "mouse leave", "notices that the pointer comes, but not that it goes",
-         "notice that the pointer comes, but not that it goes"},
+        {"drag enter", "drop", "accepts a drag enter, but has no drop handler",
+         "accept a drag enter, but have no drop handler"},
+        {"mouse enter", "mouse leave", "handles mouse enter, but not mouse leave",
+         "handle mouse enter, but not mouse leave"},
     };
     for (const Pair &pair : pairs)
         for (const Group &g : groups([&](const One &one) {
@@ -114,7 +116,7 @@ void Checker::pairs()
              }))
             say("half-pair", Severity::Hint, g.where(),
                 QStringLiteral("%1 %2.").arg(g.words(), QLatin1String(g.many() ? pair.say : pair.says)),
-                QStringLiteral("Connect %1 too, or leave it if that is meant.")
+                QStringLiteral("Connect %1 too, or leave it if this is intended.")
                     .arg(QLatin1String(pair.second)),
                 g.many() ? g.c->kept.line : 0);
     for (const WindowNode &w : p_.windows)
@@ -124,7 +126,7 @@ void Checker::pairs()
             if (started && !stopped && t.repeat && !t.autostart)
                 say("half-pair", Severity::Hint, t.name,
                     QStringLiteral("%1 is started, but never stopped.").arg(t.name),
-                    "Connect something to its stop slot, or leave it if that is meant.", t.kept.line);
+                    "Connect a signal to its stop slot, or leave it if this is intended.", t.kept.line);
         }
 }
 
@@ -138,9 +140,8 @@ void Checker::enabledness()
             return;
         Finding &f = say(
             "disabled-source", Severity::Warning, name,
-            QStringLiteral("%1 is disabled and nothing enables it, so what is connected to it never comes.")
-                .arg(name),
-            "Enable it, or connect something to its setEnabled slot.", line);
+            QStringLiteral("%1 is disabled and nothing enables it, so its connections never run.").arg(name),
+            "Enable it, or connect a signal to its setEnabled slot.", line);
         f.mend = Finding::Mend::SetProperty;
         f.with = QStringList{"enabled", "true"};
     };

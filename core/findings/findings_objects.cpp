@@ -68,9 +68,10 @@ void Checker::sources()
         if ((hears(w.name, "toggled")) && Catalog::get().property(w.knownClass(), "checkable") &&
             !isTrue(&w, "checkable") && !QStringList{"QCheckBox", "QRadioButton"}.contains(w.knownClass()) &&
             !code_.does(w.name, {"setCheckable"})) {
-            Finding &f = say("not-checkable", Severity::Warning, w.name,
-                             QStringLiteral("%1 · toggled never comes: %1 is not checkable.").arg(w.name),
-                             "Make it checkable, or connect clicked.", w.kept.line);
+            Finding &f =
+                say("not-checkable", Severity::Warning, w.name,
+                    QStringLiteral("%1 · toggled is never emitted: %1 is not checkable.").arg(w.name),
+                    "Make it checkable, or connect clicked.", w.kept.line);
             f.mend = Finding::Mend::SetProperty;
             f.with = QStringList{"checkable", "true"};
         }
@@ -90,7 +91,7 @@ void Checker::timers()
             if (t.interval < 10 && t.repeat) {
                 Finding &f =
                     say("timer-too-fast", Severity::Warning, t.name,
-                        QStringLiteral("%1 fires every %2 ms, which keeps the loop busy all the time.")
+                        QStringLiteral("%1 fires every %2 ms, which keeps the event loop busy.")
                             .arg(t.name)
                             .arg(t.interval),
                         "Give it 10 ms or more, or do the work in steps or in the background.", t.kept.line);
@@ -102,7 +103,7 @@ void Checker::timers()
                 Finding &f =
                     say("timer-never-started", Severity::Warning, t.name,
                         QStringLiteral("%1 is never started.").arg(t.name),
-                        "Start it with the window, or connect something to its start slot.", t.kept.line);
+                        "Start it with the window, or connect a signal to its start slot.", t.kept.line);
                 f.mend = Finding::Mend::SetProperty;
                 f.with = QStringList{"autostart", "true"};
             }
@@ -151,7 +152,7 @@ void Checker::windows()
                            code_.does(name, {"show", "open", "exec", "setVisible"});
         if (!shown)
             say("window-never-opened", Severity::Warning, name, QStringLiteral("Nothing opens %1.").arg(name),
-                QStringLiteral("Connect something that opens it, as in boardButton · clicked opens %1.")
+                QStringLiteral("Connect a signal that opens it, such as boardButton · clicked opens %1.")
                     .arg(name),
                 p_.windows[i].root.kept.line);
     }

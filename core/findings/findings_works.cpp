@@ -46,12 +46,12 @@ void Checker::usedBesides(const Handler &h, const QString &member)
             if (!usesMember(code, member, shows) && !said)
                 continue;
             say("used-on-both-threads", Severity::Warning, h.name,
-                QStringLiteral("%1 (%2:%3) uses %4, which the work of %5 has to itself on its thread.")
+                QStringLiteral("%1 (%2:%3) uses %4, which the work of %5 owns on its thread.")
                     .arg(d.name, it.key())
                     .arg(d.line)
                     .arg(member, h.name),
-                said ? QStringLiteral("Let both share a queue.")
-                     : QStringLiteral("Let the work do it, or put both handlers into one queue."),
+                said ? QStringLiteral("Put both handlers into one queue.")
+                     : QStringLiteral("Move this code into the work, or put both handlers into one queue."),
                 h.kept.line);
         }
 }

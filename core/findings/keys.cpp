@@ -113,11 +113,11 @@ QStringList keyNotes(const Project &p, const Connection &c)
         return notes;
     for (const KeyUse &use : shortcutsIn(p.windows[at]))
         if (use.keys == keys)
-            notes << use.sentence + "; it is heard first, so the handler is not called.";
+            notes << use.sentence + "; it gets the key first, so the handler is not called.";
     const QString cls = p.classOf(c.from);
     if (c.scope == Connection::Scope::Widget) {
         if (const QString use = ownUse(cls, keys); !use.isEmpty())
-            notes << use + "; when the handler says it handled the key, that no longer happens.";
+            notes << use + "; if the handler returns true, this no longer happens.";
         return notes;
     }
     QStringList said; // what it takes from the widgets of the window
@@ -128,7 +128,7 @@ QStringList keyNotes(const Project &p, const Connection &c)
             said << use;
     });
     for (const QString &use : std::as_const(said))
-        notes << use + "; when the handler says it handled the key, that no longer happens.";
+        notes << use + "; if the handler returns true, this no longer happens.";
     return notes;
 }
 

@@ -11,7 +11,7 @@ namespace pipit
 
 struct KeyUse {
     QString keys;       // "Ctrl+X", "Alt+B", "Return"
-    QString owner;      // the action, button or connection; empty for a class of the tool-kit
+    QString owner;      // the action, button or connection; empty for a class of the toolkit
     QString sentence;   // "hornAction has the shortcut Ctrl+H"
     bool first = false; // it is heard before a key press arrives anywhere
 };

@@ -74,7 +74,7 @@ public:
             "\\b(promise|outcome|input\\.\\w+|result\\.\\w+|state\\.\\w+|= input|= state)\\b");
         if (const Match m = left.match(codeOnly(whole)); m.hasMatch())
             return {{},
-                    QStringLiteral("its functions use %1 in a way of their own").arg(m.captured(1)),
+                    QStringLiteral("its functions use %1 in an unexpected way").arg(m.captured(1)),
                     lineAt(text_, std::max<qsizetype>(0, text_.indexOf(m.captured(1), defs[1].begin)))};
         if (const PutBack lost = lostFrom(defs, whole); !lost.what.isEmpty())
             return lost;
@@ -96,7 +96,7 @@ private:
             const QString function = text_.mid(d.bodyOpen, d.bodyClose - d.bodyOpen);
             const auto lost = [&](qsizetype at, const QString &what) {
                 return PutBack{{},
-                               what + " would be lost: one function has no place for it",
+                               what + " would be lost: a single function has no place for it",
                                lineAt(text_, d.bodyOpen + at)};
             };
             if (const Match m = cancelledBlock().match(function); m.hasMatch()) {

@@ -16,7 +16,7 @@ QString Effects::bound(int type) const
     if (livesOnTheLoop(*r))
         return "a " + r->name;
     if (r->is("QObject") && !mayLiveInWork(*r))
-        return "an object that lives on the loop";
+        return "an object that belongs to the event loop";
     return {};
 }
 
@@ -24,7 +24,7 @@ QString Effects::keptFromMoving(int type) const
 {
     const CodeType *t = unit_.type(type);
     if (!t)
-        return "its type is not known";
+        return "its type is unknown";
     if (const QString b = bound(type); !b.isEmpty())
         return "it is " + b;
     if (t->form == CodeType::Pointer)
@@ -43,14 +43,14 @@ QString Effects::keptFromMoving(int type) const
         if (!held || held->form == CodeType::Unknown || held->form == CodeType::Function)
             continue;
         if (held->form == CodeType::Pointer)
-            return "it holds pointers";
+            return "it contains pointers";
         if (const QString b = bound(inner); !b.isEmpty())
             return "it holds " + b;
         const CodeRecord *r = unit_.record(held->record);
         if (r && !r->copies)
-            return "it holds what cannot be copied";
+            return "it contains something that cannot be copied";
         if (held->here || (r && r->own && r->here))
-            return "the type of what it holds is declared in the source file and not in a header";
+            return "the type of its elements is declared in the source file and not in a header";
     }
     return {};
 }
@@ -69,9 +69,9 @@ QString Effects::keptRecord(const CodeRecord &r) const
     if (r.is("QObject") || !r.copies)
         return "it cannot be copied";
     if (!r.makes)
-        return "it cannot be made of nothing";
+        return "it has no default constructor";
     if (r.name == "std::reference_wrapper" || r.name == "std::function")
-        return "what it stands for is not known";
+        return "what it refers to is unknown";
     if (r.name == "std::unique_ptr" || r.name == "std::shared_ptr" || r.name == "QSharedPointer")
         return "it is a pointer";
     return {};

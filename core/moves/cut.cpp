@@ -349,7 +349,7 @@ void Cutter::placeAll()
         if (place != Stage::Work)
             for (const Effect &e : p.effects)
                 if (e.kind == Effect::Sender && place == Stage::Show)
-                    refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
+                    refuse(e.at, "it calls sender(), which is known only while the signal is emitted");
         out_.statements.append({p.node, place, reasonOf(p), false, first, false});
     }
 }
@@ -388,7 +388,7 @@ void Cutter::emptyFieldsEarly()
         out_.statements[i].place = Stage::Take;
         out_.statements[i].early = true;
         out_.notes << QStringLiteral(
-                          "Line %1 is done when the work begins, so that what is typed meanwhile stays.")
+                          "Line %1 runs when the work starts, so that text typed meanwhile is kept.")
                           .arg(lineOf(n.begin));
     }
 }
@@ -400,7 +400,7 @@ void Cutter::refuseBorrowed()
         for (const int v : p.locals.writes)
             if (q_.captured.contains(v) && effects_.bound(unit_.decl(v)->type).isEmpty() &&
                 !isTrusted(p.node->begin))
-                refuse(p.node->begin, nameOf(v) + " is changed, which stands outside the lambda");
+                refuse(p.node->begin, nameOf(v) + " is changed, and it is declared outside the lambda");
 }
 
 Cut Cutter::cut()
@@ -408,7 +408,7 @@ Cut Cutter::cut()
     pieces_ = piecesOf(q_.function.body);
     if (!chooseRegion()) {
         refuse(q_.function.body.begin,
-               "nothing in it is known to take long: no loop, no wait, no call of what has one");
+               "nothing in it is known to take long: no loop, no wait, no call of a function with one");
         return out_;
     }
     findTellers();
@@ -423,7 +423,8 @@ Cut Cutter::cut()
     tellTogether();
     for (const Deferred &d : std::as_const(out_.deferred))
         if (d.progress && q_.again == "together")
-            refuse(d.at, d.widget + " shows how far one run is, and several have no such figure");
+            refuse(d.at,
+                   d.widget + " shows the progress of one run, and several runs have no common progress");
     leaveAtTurn();
     refuseUnguarded();
     if (out_.refused.isEmpty())
@@ -443,15 +444,14 @@ bool Cutter::chooseLoop()
         if (!pieces_[i].slow)
             continue;
         if (first_ >= 0)
-            refuse(pieces_[i].node->begin,
-                   "there is a second statement that takes long; steps are made of one loop");
+            refuse(pieces_[i].node->begin, "a second statement takes long; steps work with one loop only");
         else if (!pieces_[i].node->isLoop())
-            refuse(pieces_[i].node->begin, "it takes long and is no loop, so there are no steps in it");
+            refuse(pieces_[i].node->begin, "it takes long and is not a loop, so it has no steps");
         else
             first_ = last_ = i;
     }
     if (first_ < 0 && out_.refused.isEmpty())
-        refuse(q_.function.body.begin, "there is no loop in it that takes long");
+        refuse(q_.function.body.begin, "it has no loop that takes long");
     return out_.refused.isEmpty();
 }
 
@@ -470,14 +470,13 @@ Cut Cutter::cutIntoSteps()
         out_.declines = out_.declines || (stage == Stage::Take && pieces_[i].returns);
         for (const Effect &e : pieces_[i].effects)
             if (e.kind == Effect::Sender && stage != Stage::Take)
-                refuse(e.at, "it asks who sent the signal, which is known only while the signal is sent");
+                refuse(e.at, "it calls sender(), which is known only while the signal is emitted");
         if (stage == Stage::Work)
             changeStatement(loop, {});
         out_.statements.append({pieces_[i].node, stage, reasonOf(pieces_[i]), false, false, false});
     }
     if (loop.is("each") && !out_.gathered.isEmpty())
-        refuse(loop.begin,
-               "what it goes through are items of a widget, which others may take away meanwhile");
+        refuse(loop.begin, "it loops over items of a widget, which other code may remove meanwhile");
     goRoundByRound(loop);
     refuseUnguarded();
     if (out_.refused.isEmpty())

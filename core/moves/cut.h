@@ -111,9 +111,9 @@ struct CutQuestion {
     QSet<int> captured{}, borrowed{};
     bool inPlace = false; // methods stay, whoever calls them
     // Members that only the works of one queue use, so that the work may have them for itself; and of these,
-    // the ones that nothing but the work may touch, since they cannot be handed over, or its fellows use
+    // the ones that nothing but the work may touch, since they cannot be handed over, or its queueMates use
     // them.
-    QSet<int> owned{}, apart{};
+    QSet<int> owned{}, exclusive{};
     // Widgets whose rows others may take away or move; "*" for any (elsewhere.h).
     QSet<QString> restless{};
 };

@@ -20,9 +20,9 @@ void Cutter::refuseWhatStays()
             continue;
         for (const Effect &e : p.effects)
             if (e.unread)
-                refuse(e.at, e.what + ", so it may take long, and it stays on the loop");
+                refuse(e.at, e.what + ", so it may take long, and it would stay on the event loop");
         if (p.slow)
-            refuse(p.node->begin, "it may take long, and it stays on the loop");
+            refuse(p.node->begin, "it may take long, and it would stay on the event loop");
     }
 }
 

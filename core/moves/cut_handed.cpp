@@ -52,7 +52,7 @@ void Cutter::handInput(int decl, bool written)
         h.value = '&' + h.name;
         out_.input << h;
         out_.notes << h.name +
-                          " becomes a std::atomic<bool>, since the work looks at it while others set it.";
+                          " becomes a std::atomic<bool>, because the work reads it while other code sets it.";
         return;
     }
     if (t->form == CodeType::Pointer && r && r->is("QObject")) {
@@ -65,10 +65,10 @@ void Cutter::handInput(int decl, bool written)
     } else if (t->reference && !t->isConst && d->kind == CodeDecl::Local) {
         const Piece *p = pieceDeclaring(decl);
         return refuse(p ? p->node->begin : q_.function.body.begin,
-                      d->name + " stands for something else, which the work cannot reach");
+                      d->name + " is an alias of something that the work cannot use");
     } else if (t->reference && !t->isConst && d->kind == CodeDecl::Parameter) {
         return refuse(q_.function.body.begin,
-                      d->name + " is an argument that whoever sends the signal can be told through");
+                      d->name + " is a reference argument, so the emitter of the signal could read it");
     }
     out_.input << h;
 }
@@ -407,17 +407,17 @@ void Cutter::checkMembers()
         if (readBefore.contains(it.key()) && !isTrusted(it.value()))
             refuse(it.value(), nameOf(it.key()) + " is used by other functions while the work would run");
         else
-            out_.notes << QStringLiteral(
-                              "%1 is set when the result is shown; until then others see it as it was.")
-                              .arg(nameOf(it.key()));
+            out_.notes
+                << QStringLiteral(
+                       "%1 is set when the result is shown. Until then, other code sees the old value.")
+                       .arg(nameOf(it.key()));
     }
     if (pumps)
         for (const Handed &h : std::as_const(out_.input))
             if (const CodeDecl *d = unit_.decl(h.decl);
                 d && d->kind == CodeDecl::Field && q_.shared.contains(h.decl) && !h.owned)
                 refuse(readBefore.value(h.decl, q_.function.body.begin),
-                       d->name +
-                           " may change while it works, since it lets other handlers run in the middle");
+                       d->name + " may change during the work, because the handler lets other handlers run");
 }
 
 } // namespace pipit

@@ -229,7 +229,7 @@ void Cutter::changeLambda(const CodeNode &n, const Inside &inside)
     const qsizetype open = n.begin, close = q_.text.indexOf(']', open);
     if (q_.steps || !body || n.macro || close < 0 || q_.text[open] != '[' ||
         q_.text.mid(close, body->begin - close).contains("mutable"))
-        return refuse(n.begin, "what it does in a function that is handed on is not followed");
+        return refuse(n.begin, "the function it is passed to is not analysed");
     QStringList kept;
     bool values = false;
     for (const QString &each : q_.text.mid(open + 1, close - open - 1).split(',', Qt::SkipEmptyParts)) {
@@ -256,17 +256,18 @@ bool Cutter::keepsOrder(const Deferred &told)
             continue;
         const bool one = d.method == told.method, made = !d.replay.isEmpty() || !told.replay.isEmpty();
         // setText and setNum set the same, setText and setStyleSheet do not.
-        const bool apart = settingOf(d.method).isEmpty() || settingOf(d.method) != settingOf(told.method);
+        const bool setDifferently =
+            settingOf(d.method).isEmpty() || settingOf(d.method) != settingOf(told.method);
         const bool fits = d.list != told.list ? false
-                          : !d.list           ? one || apart
+                          : !d.list           ? one || setDifferently
                           : made              ? d.byRow && told.byRow && !one
                                               : one;
         if (fits)
             continue;
         refuse(told.at, d.list != told.list
-                            ? told.widget + " is both set and added to in the middle of the work"
+                            ? told.widget + " is both set and added to during the work"
                             : told.widget + " is " + (d.list ? "added to" : "set") +
-                                  " in several ways in the middle of the work, whose order would be lost");
+                                  " in several ways during the work, so the order would be lost");
         return false;
     }
     return true;

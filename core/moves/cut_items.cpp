@@ -341,7 +341,7 @@ bool Cutter::gatherEach(const CodeNode &loop)
         return false;
     };
     if (!readsOnly(pieceOf(range).effects) || !dependsOnTakeOnly(range))
-        return no("what it goes through is not known before the work");
+        return no("the rows it loops over are unknown before the work");
     QList<const CodeNode *> asked;
     bool all = true;
     const std::function<void(const CodeNode &)> look = [&](const CodeNode &n) {
@@ -359,7 +359,7 @@ bool Cutter::gatherEach(const CodeNode &loop)
     };
     look(body);
     if (!all || asked.isEmpty())
-        return no("what it does with " + nameOf(v.decl) + " cannot be done before the work");
+        return no("what it does with " + nameOf(v.decl) + " cannot run before the work");
     QHash<QString, QString> names;
     for (const CodeNode *n : std::as_const(asked)) {
         QString &name = names[textOf(*n)];

@@ -193,7 +193,7 @@ void Cutter::showInBatches()
     if (out_.batches)
         for (const Deferred &d : std::as_const(out_.deferred))
             if (d.list)
-                out_.notes << d.widget + " is filled while it works, in order.";
+                out_.notes << d.widget + " is filled during the work, in order.";
 }
 
 // Threads that nobody joins end the program: what has some is left to its end.

@@ -5,7 +5,7 @@ namespace pipit
 {
 
 // A method of the object that the work calls becomes a plain function: members come as arguments.
-bool Cutter::free(const CodeNode &call)
+bool Cutter::makeFreeFunction(const CodeNode &call)
 {
     const CodeDecl *d = unit_.decl(call.decl);
     const CodeFunction *f = unit_.functionOf(call.decl);
@@ -48,7 +48,7 @@ bool Cutter::free(const CodeNode &call)
         const CodeDecl *m = unit_.decl(n.decl);
         const bool ofThis = n.onThis || (!n.children.isEmpty() && n.children.first().is("this"));
         if (n.is("method") && ofThis && m && m->own && !m->isStatic && all) {
-            all = free(n);
+            all = makeFreeFunction(n);
             for (const int field : out_.lends.value(n.decl))
                 if (!out_.lends[call.decl].contains(field))
                     out_.lends[call.decl] << field;
@@ -126,7 +126,7 @@ void Cutter::qualifyOne(const CodeNode &n)
         return;
     }
     if (n.is("method") && (n.onThis || ofThis) && d->own && !d->isStatic) {
-        if (!free(n))
+        if (!makeFreeFunction(n))
             return;
         if (ofThis)
             out_.changes.append({n.begin, int(n.begin + text.indexOf(d->name)), QString()});

@@ -50,8 +50,8 @@ void Cutter::sinkWhatIsSetTwice()
             continue;
         out_.statements[i].place = Stage::Show;
         out_.statements[i].atTurn = true;
-        out_.notes << QStringLiteral("Line %1 is done when the result is shown, just before it.")
-                          .arg(lineOf(p.node->begin));
+        out_.notes
+            << QStringLiteral("Line %1 runs just before the result is shown.").arg(lineOf(p.node->begin));
     }
 }
 
@@ -121,11 +121,11 @@ void Cutter::checkTurn()
         return;
     if (q_.again == "together")
         refuse(q_.function.body.begin,
-               "what it begins with is what its last run shows, so it cannot run beside itself");
+               "it reads what its own last run shows, so several runs at once are not possible");
     for (const Piece &p : std::as_const(pieces_))
         for (const Effect &e : p.effects)
             if (e.kind == Effect::Sender)
-                refuse(e.at, "it asks who sent the signal, but must wait for its turn");
+                refuse(e.at, "it calls sender(), but must wait for its turn in the queue");
     if (q_.again != "ignore" && q_.again != "restart")
         refuseLateReads(reads - shows);
 }
@@ -140,9 +140,8 @@ void Cutter::refuseLateReads(const QSet<int> &reads)
                                  (e.kind == Effect::ReadsShared && q_.shared.contains(e.decl));
             if (!d || !changes || !reads.contains(e.decl) || isTrusted(e.at))
                 continue;
-            refuse(e.at, e.what +
-                             ": it would wait for its turn, since its last run shows what it begins with, "
-                             "and by then that may be another");
+            refuse(e.at, e.what + ": the run would wait for its turn, because it reads what the last run "
+                                  "shows, and the value may change until then");
         }
 }
 
@@ -192,15 +191,16 @@ void Cutter::leaveAtTurn()
         });
         QList<TextChange> changes;
         if (both && q_.inPlace) {
-            out_.notes << QStringLiteral(
-                              "Line %1 leaves before the work: what it says is said at once, even while "
-                              "an earlier run works.")
-                              .arg(lineOf(p.node->begin));
+            out_.notes
+                << QStringLiteral(
+                       "Line %1 returns early: its text is shown at once, even while an earlier run works.")
+                       .arg(lineOf(p.node->begin));
             stays = true;
         } else if (both && leaveAtTurn(*p.node, &changes)) {
             out_.statements[i].leavesAtTurn = true;
             out_.leaves << changes;
-            out_.notes << QStringLiteral("Line %1 leaves before the work: what it says is said at its turn.")
+            out_.notes << QStringLiteral(
+                              "Line %1 returns early: its text is shown when its turn in the queue comes.")
                               .arg(lineOf(p.node->begin));
         } else {
             stays = true;

@@ -171,7 +171,7 @@ void Cutter::takeOwned()
                                         [](const Piece &p) { return p.returns; });
         const QList<Effect> &effects = pieces_[i].effects;
         const bool uses = std::any_of(effects.begin(), effects.end(),
-                                      [this](const Effect &e) { return q_.apart.contains(e.decl); });
+                                      [this](const Effect &e) { return q_.exclusive.contains(e.decl); });
         // What is only shown of them comes with the result.
         if (!uses ||
             (i > last_ && !pieces_[i].locals.reads.intersects(pieces_[i].locals.declares) &&

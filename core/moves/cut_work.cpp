@@ -187,7 +187,7 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
         for (const CodeNode &v : n.children) {
             if (!effects_.bound(unit_.decl(v.decl) ? unit_.decl(v.decl)->type : -1).isEmpty() &&
                 !pieceOf(v).kept.isEmpty()) {
-                refuse(v.begin, QStringLiteral("%1 is %2, taken in the middle of the work")
+                refuse(v.begin, QStringLiteral("%1 is %2, read during the work")
                                     .arg(nameOf(v.decl), effects_.bound(unit_.decl(v.decl)->type)));
                 continue;
             }
@@ -210,12 +210,12 @@ void Cutter::changeStatement(const CodeNode &n, const Inside &inside)
         if (repaints) {
             out_.changes.append({n.begin, n.end, inside.aloneIn ? QString(";") : QString()});
             out_.notes << QStringLiteral(
-                              "Line %1 painted at once, while it worked; that is no longer needed.")
+                              "Line %1 forced a repaint during the work. This is not needed any more.")
                               .arg(lineOf(n.begin));
         } else if (pumps && (n.is("call") || n.is("method"))) {
             out_.changes.append({n.begin, n.end, inside.aloneIn ? QString(";") : QString()});
             out_.notes << QStringLiteral(
-                              "Line %1 let other events in while it worked; that is no longer needed.")
+                              "Line %1 called the event loop during the work. This is not needed any more.")
                               .arg(lineOf(n.begin));
         } else if (kept.isEmpty() || !(defer(n, inside) || replayAlone(n, inside) || putInPlace(n, inside))) {
             changeExpression(n, inside);
@@ -281,7 +281,7 @@ void Cutter::changeExpression(const CodeNode &n, const Inside &inside)
     if (n.is("lambda") && calledAtOnce_.contains(&n))
         return changeLambda(n, inside);
     if (n.is("lambda"))
-        return refuse(kept.first().at, kept.first().what + " in a function that is handed on");
+        return refuse(kept.first().at, kept.first().what + " in a function that is passed on");
     const QList<Effect> own = ownOf(n);
     for (const Effect &e : own)
         refuse(e.at, e.what + (e.through.isEmpty() ? "" : " in " + e.through) + whyKept(e) +
@@ -342,7 +342,8 @@ bool Cutter::defer(const CodeNode &n, const Inside &inside)
         return false;
     if (!inside.loops.isEmpty() && !inside.leaving && q_.heard.contains(widget->name) &&
         !isAppend(method->name) && !cls->is("QProgressBar")) {
-        refuse(n.begin, QStringLiteral("something listens to %1, which is set many times").arg(widget->name));
+        refuse(n.begin,
+               QStringLiteral("a connection uses a signal of %1, which is set many times").arg(widget->name));
         return true;
     }
     Deferred told;

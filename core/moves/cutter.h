@@ -1,4 +1,6 @@
 // What the parts of the cutter share. Inner; include cut.h instead.
+//
+// Threads: one cut belongs to one thread.
 #pragma once
 
 #include "core/moves/cut.h"
@@ -125,7 +127,7 @@ private:
     bool countsUp(const CodeNode &loop, int *variable, QString *from) const;
 
     // cut_methods.cpp
-    bool free(const CodeNode &call);
+    bool makeFreeFunction(const CodeNode &call);
     static bool isObjectOfCall(const CodeNode &body, const CodeNode &self);
     void findStaying();
     void qualify(const CodeNode &node);

@@ -58,7 +58,7 @@ struct Effects::Walk {
 
     void notRead(const CodeNode &n, const CodeDecl &d)
     {
-        add(Effect::Unknown, n, "what " + d.qualified + " does is not in the code read");
+        add(Effect::Unknown, n, "what " + d.qualified + " does is unknown: its code was not read");
         out.last().unread = true;
     }
 
@@ -91,7 +91,7 @@ struct Effects::Walk {
         if (!state || (!d->own && d->kind == CodeDecl::Global && t && t->isConst))
             return;
         if (!d->own && d->kind == CodeDecl::Global)
-            return add(Effect::Unknown, n, d->qualified + " is a library's own variable", n.decl);
+            return add(Effect::Unknown, n, d->qualified + " is a variable of a library", n.decl);
         add(written ? Effect::WritesShared : Effect::ReadsShared, n,
             d->name + (written ? " is changed" : " is read"), n.decl);
     }
@@ -150,7 +150,7 @@ struct Effects::Walk {
     void followed(const CodeNode &n, const CodeDecl &d)
     {
         if (d.isVirtual && !n.named && !n.is("construct") && !n.is("new"))
-            return add(Effect::Unknown, n, d.name + " may be overridden, so what runs is not known");
+            return add(Effect::Unknown, n, d.name + " may be overridden, so the called function is unknown");
         const CodeFunction *function = unit.functionOf(n.decl);
         QList<const CodeNode *> arguments;
         n.eachArgument([&](const CodeNode &c, QChar) { arguments << &c; });
@@ -228,13 +228,13 @@ struct Effects::Walk {
         case LibraryCall::Harmless:
             return;
         case LibraryCall::Writes:
-            return add(Effect::WritesWidget, n, d.qualified + " belongs to the loop");
+            return add(Effect::WritesWidget, n, d.qualified + " belongs to the event loop");
         case LibraryCall::Asks:
             return add(Effect::Asks, n, d.qualified + " waits for an answer");
         case LibraryCall::Pumps:
-            return add(Effect::Pumps, n, d.qualified + " lets other handlers run in the middle");
+            return add(Effect::Pumps, n, d.qualified + " lets other handlers run");
         case LibraryCall::Unknown:
-            return add(Effect::Unknown, n, d.qualified + " acts on the whole program");
+            return add(Effect::Unknown, n, d.qualified + " changes the state of the whole program");
         case LibraryCall::Unlisted:
             return add(Effect::Unknown, n,
                        "whether " + d.qualified + " may run on another thread is not known");
@@ -259,7 +259,7 @@ struct Effects::Walk {
     {
         const CodeDecl *d = unit.decl(n.decl);
         if (!d)
-            return add(Effect::Unknown, n, "what is called here is not known");
+            return add(Effect::Unknown, n, "the called function is unknown");
         const CodeNode *object = n.child("object");
         const CodeRecord *cls = unit.record(d->record);
         if (d->isSignal)
@@ -283,7 +283,7 @@ struct Effects::Walk {
             return boundMethod(n, *d, root(*object));
         const CodeRecord *r = unit.recordOfType(object->type);
         if (r && r->is("QObject") && who && !isVariable(*who))
-            return add(Effect::Unknown, n, who->name + " lives on the loop", root(*object));
+            return add(Effect::Unknown, n, who->name + " belongs to the event loop", root(*object));
         if (unit.type(object->type) && unit.type(object->type)->form == CodeType::Pointer)
             pointed(n, *object);
         if (!d->isConst)
@@ -296,9 +296,9 @@ struct Effects::Walk {
         const CodeRecord *r = d ? unit.record(d->record) : nullptr;
         if (r && (r->is("QObject") ? !mayLiveInWork(*r) : livesOnTheLoop(*r)))
             return add(n.is("new") ? Effect::Creates : Effect::WritesWidget, n,
-                       "a " + r->name + " is made, which belongs to the loop");
+                       "a " + r->name + " is created, which belongs to the event loop");
         if (r && r->is("QObject") && n.is("new"))
-            return add(Effect::Creates, n, "a " + r->name + " is made, and who deletes it is not known");
+            return add(Effect::Creates, n, "a " + r->name + " is created, and its owner is unknown");
         if (d && d->own && unit.functionOf(n.decl))
             return followed(n, *d);
         if (d && d->own && !d->hasBody && r && !r->copies)
@@ -309,13 +309,13 @@ struct Effects::Walk {
     {
         const CodeDecl *d = unit.decl(n.decl);
         if (!d)
-            return add(Effect::Unknown, n, "which function is called is known only when it runs");
+            return add(Effect::Unknown, n, "the called function is known only at run time");
         const CodeRecord *r = unit.record(d->record);
         // What a function is handed to be called, is known where that is called.
         const bool calls = r && (r->lambda || (r->name == "std::function" && d->name == "operator()"));
         const CodeDecl *held = calls && !n.children.isEmpty() ? unit.decl(root(n.children.first())) : nullptr;
         if (held && held->kind == CodeDecl::Parameter) {
-            add(Effect::Unknown, n, "which function is called is known only when it runs",
+            add(Effect::Unknown, n, "the called function is known only at run time",
                 root(n.children.first()));
             out.last().method = "()";
             return;
@@ -333,7 +333,7 @@ struct Effects::Walk {
         if (r && r->name == "std::function" && d->name == "operator()" && isOwnFunction(n))
             return;
         if (r && r->name == "std::function" && d->name == "operator()")
-            return add(Effect::Unknown, n, "which function is called is known only when it runs");
+            return add(Effect::Unknown, n, "the called function is known only at run time");
         if (n.is("operator") && d->kind == CodeDecl::Method && !d->own) {
             if (!n.children.isEmpty() && !d->isConst)
                 written(n.children.first());
@@ -376,7 +376,7 @@ struct Effects::Walk {
     QString calledOf(int decl) const
     {
         const QString name = nameOf(decl);
-        return name.isEmpty() ? QStringLiteral("an object of the loop's") : name;
+        return name.isEmpty() ? QStringLiteral("an object of the event loop") : name;
     }
 
     // What is handed over so that it can be written to.
@@ -391,7 +391,7 @@ struct Effects::Walk {
             const bool kept = n.is("method") && !(object && !effects.bound(object->type).isEmpty());
             if ((self || !effects.bound(c.type).isEmpty()) && !known && !kept)
                 add(Effect::WritesWidget, c,
-                    (self ? QString("the window") : calledOf(root(c))) + " is handed over",
+                    (self ? QString("the window") : calledOf(root(c))) + " is passed on",
                     self ? -1 : root(c));
             else if (how == 'r' ||
                      (how == 'm' && n.is("operator") == false && !c.is("call") && !c.is("construct")))
@@ -424,7 +424,7 @@ struct Effects::Walk {
                 t && t->form == CodeType::Value && n.how.isEmpty() ? unit.record(t->record) : nullptr;
             if (r && (r->is("QObject") ? !mayLiveInWork(*r) : livesOnTheLoop(*r)))
                 add(r->is("QDialog") || r->name == "QEventLoop" ? Effect::Asks : Effect::WritesWidget, n,
-                    d->name + " is a " + r->name + ", which belongs to the loop", n.decl);
+                    d->name + " is a " + r->name + ", which belongs to the event loop", n.decl);
             if (d && d->kind == CodeDecl::Static && !effects.isConstant(n.decl))
                 add(Effect::WritesShared, n, d->name + " keeps its value from one call to the next", n.decl);
             if (n.how == "reference" && !n.children.isEmpty())
@@ -453,7 +453,7 @@ struct Effects::Walk {
             if (!n.children.isEmpty() && !effects.bound(n.children.first().type).isEmpty())
                 add(Effect::WritesWidget, n, nameOf(root(n.children.first())) + " is deleted");
         } else if (n.is("goto") || n.is("label")) {
-            add(Effect::Unknown, n, "it jumps with goto");
+            add(Effect::Unknown, n, "it uses goto");
         } else if (n.is("unknown")) {
             add(Effect::Unknown, n, "this form of code is not understood (" + n.op + ')');
         }

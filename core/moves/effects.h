@@ -2,7 +2,7 @@
 //
 // Threads: plain values; the unit must outlive it. Calls are followed through the person's own functions at
 // any depth. What cannot be proved harmless is told as `Unknown`, with why: it stays on the loop. What the
-// tool-kit's functions do is told by class and constness (Qt's documentation: "Thread Support in Qt Modules",
+// toolkit's functions do is told by class and constness (Qt's documentation: "Thread Support in Qt Modules",
 // "Threads and QObjects"); of other libraries' functions only what the C and C++ standards promise.
 #pragma once
 

@@ -116,7 +116,7 @@ QList<Elsewhere> OtherCode::calls() const
         };
         for (auto it = call.globalMatch(t.code); it.hasNext();)
             if (const Match m = it.next(); !isAnothers(m.captured(1), m.captured(2)))
-                look(m, handler_.name + " is called here as a function, which goes on with what it leaves");
+                look(m, handler_.name + " is called here as a function, and the caller uses the result");
         for (auto it = byName.globalMatch(t.whole); it.hasNext();)
             if (const Match m = it.next(); t.code[m.capturedStart()] != ' ')
                 look(m, handler_.name + " is called here by its name");
@@ -171,7 +171,7 @@ QList<Elsewhere> OtherCode::readsAtOnce(const QSet<QString> &set) const
                 const QString after = end < 0 ? QString() : mentions(body.mid(end));
                 if (!after.isEmpty())
                     all.append({t.file, lineAt(t.whole, d.bodyOpen + m.capturedStart()),
-                                QStringLiteral("%1 calls %2 at once by %3 and then goes on with %4")
+                                QStringLiteral("%1 triggers %2 directly with %3 and then uses %4")
                                     .arg(d.name, handler_.name, what, after)});
             };
             for (auto it = onObject.globalMatch(body); it.hasNext();)

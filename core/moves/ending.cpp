@@ -20,7 +20,7 @@ public:
 
     Result<Move> plan()
     {
-        const auto unit = begin("end on time what is swept by ");
+        const auto unit = begin("replace with a single-shot timer: ");
         if (!unit)
             return unit.problem();
         const CodeFunction *f = unit->function(function());
@@ -57,12 +57,12 @@ private:
                 if (const auto m = text ? use.match(codeOnly(*text)) : QRegularExpressionMatch();
                     m.hasMatch())
                     move_.refused.append({file, lineAt(*text, m.capturedStart()),
-                                          name + " is used here too, which is not followed", -1});
+                                          name + " is used here too, which is not analysed", -1});
             }
             for (const Connection &c : q_.project.connections)
                 if (c.targetKind == Connection::Target::Slot && c.to == name &&
                     !settingOf(c.toMember.section('(', 0, 0)).isEmpty())
-                    refuse(0, QStringLiteral("%1 · %2 calls %3 · %4, which begins it without code")
+                    refuse(0, QStringLiteral("%1 · %2 calls %3 · %4, which starts it without code")
                                   .arg(c.subject(), c.what(), c.to, c.toMember));
         }
     }
@@ -97,7 +97,7 @@ private:
         for (const Swept::Against &a : std::as_const(against))
             refuse(lineAt(text_, a.at), a.reason);
         if (begun_.isEmpty() && move_.refused.isEmpty())
-            refuse(lineAt(text_, f->body.begin), names_.join(" and ") + " is never begun in this file");
+            refuse(lineAt(text_, f->body.begin), names_.join(" and ") + " is never started in this file");
         return Done{};
     }
 
@@ -119,16 +119,15 @@ private:
         move_.edit.files = edits;
         show(edits, tick);
         move_.sentences
-            << QStringLiteral("%1 is started where it begins, in %2, and runs out once.")
+            << QStringLiteral("%1 starts in %2, where the state begins, and fires once.")
                    .arg(timer_.name)
                    .arg(begun_.size() == 1 ? QString("one place") : QString("%1 places").arg(begun_.size()))
-            << QStringLiteral("It lasts %1 ms each time; until now it was %2 to %3 ms, by when the "
-                              "next tick came.")
+            << QStringLiteral("It lasts %1 ms each time. Before, it lasted %2 to %3 ms, until the next tick.")
                    .arg(lasts)
                    .arg(elapsed ? lasts : 0)
                    .arg(elapsed ? lasts + was : was)
-            << "What begins again before that lasts as long from then on."
-            << QStringLiteral("Nothing runs while nothing is to be ended: it was %1 ticks a minute.")
+            << "Starting again before the end restarts the time."
+            << QStringLiteral("No ticks while there is nothing to end. Before: %1 ticks a minute.")
                    .arg(was > 0 ? 60000 / was : 0);
     }
 

@@ -37,7 +37,7 @@ public:
 private:
     Problem no(const CodeDecl &d, const CodeFunction *f, const QString &why) const
     {
-        return {d.name + " would have to be a plain function, but " + why,
+        return {d.name + " would have to become a plain function, but " + why,
                 {},
                 {},
                 f && isInSource(*f) ? lineAt(q_.source, f->name) : 0};
@@ -56,13 +56,13 @@ private:
             return no(d, f, "its body was not found");
         const bool inSource = isInSource(*f);
         if (!inSource && QFileInfo(q_.unit.files.value(f->file)).fileName() != q_.header)
-            return no(d, f, "it stands in another file");
+            return no(d, f, "it is in another file");
         const QString &text = inSource ? q_.source : q_.headerText;
         const QString written = headOf(d, *f, text), head = withoutDefaults(written);
         const QString declared = inSource ? declaredIn(d) : QString();
         const bool optional = written != head || declared.contains('=');
         if (optional && !q_.cut.lends.value(method).isEmpty())
-            return no(d, f, "it has arguments that may be left out, and would be told members");
+            return no(d, f, "it has default arguments, and would need members as arguments");
         const bool stays = q_.cut.stays.contains(method);
         static const QRegularExpression scoped("::\\s*$");
         if (stays && inSource && !q_.source.left(f->name).contains(scoped))
@@ -81,7 +81,7 @@ private:
         out_.sentences << d.name +
                               (lent.isEmpty() ? " uses nothing of the window and"
                                               : " is told " + lent.join(" and ") + ", and") +
-                              (stays ? " becomes a plain function that the method of its name calls."
+                              (stays ? " becomes a plain function, and the method calls it."
                                      : " becomes a plain function.");
         return Done{};
     }

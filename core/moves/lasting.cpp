@@ -40,7 +40,7 @@ constexpr Row rows[] = {
     {"QDBusAbstractInterface", "call asyncCall callWithCallback", "sends"},
     {"QSqlQuery", "exec execBatch", "changes a database"},
     {"QSqlDatabase", "commit transaction exec", "changes a database"},
-    {"QSharedMemory", "create attach lock", "changes memory that others see"},
+    {"QSharedMemory", "create attach lock", "changes memory that other processes see"},
     {"std::basic_ofstream", "", "writes a file"},
     {"std::basic_fstream", "", "writes a file"},
     {"std::ofstream", "", "writes a file"},

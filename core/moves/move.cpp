@@ -39,8 +39,8 @@ Result<Move> Planner::plan()
     if (q_.shape == Shape::OneGo)
         return back();
     if (!d && codeOnly(text_).contains(class_ + "::" + handler_.name))
-        return Problem{"The code of " + handler_.name + " does not compile as it stands: it has no end",
-                       handler_.file, "Mend it first",
+        return Problem{"The code of " + handler_.name + " does not compile: its end is missing",
+                       handler_.file, "Fix it first",
                        lineAt(text_, text_.indexOf(class_ + "::" + handler_.name))};
     if (!d || isStub(*d))
         return fresh(d);
@@ -54,12 +54,12 @@ Result<Move> Planner::moved(const Definition &d)
     auto unit = read(q_.project, files_, qualified);
     if (!unit)
         return unit.problem();
-    if (auto ok = compiles(*unit, "Its file does not compile as it stands"); !ok)
+    if (auto ok = compiles(*unit, "Its file does not compile"); !ok)
         return ok.problem();
     const CodeFunction *f = unit->function(qualified);
     if (!f)
-        return Problem{q_.handler + " was not found in its file by who reads code", handler_.file,
-                       "Look whether it stands behind an #if"};
+        return Problem{q_.handler + " was not found in its file", handler_.file,
+                       "Check whether it is behind an #if"};
     const Move before = move_;
     auto made = cut(*unit, *f, d);
     const QList<Effect> effects = Effects(*unit).of(f->body);
@@ -88,12 +88,14 @@ Outcome Planner::look()
     if (h->shape != Shape::OneGo && q_.shape != Shape::OneGo)
         return Problem{QStringLiteral("%1 runs %2").arg(h->name, shapeSentence(h->shape)),
                        {},
-                       "Let it run in one go first"};
+                       "Move it back to one go first"};
     if (h->kind == HandlerKind::Event)
         return Problem{
-            QStringLiteral("%1 answers whether it handled its event, so it must run in one go").arg(h->name),
+            QStringLiteral(
+                "%1 is an event handler and returns true or false at once, so it must run in one go")
+                .arg(h->name),
             {},
-            "Let it start another handler's work"};
+            "Let it trigger another handler that can be moved"};
     class_ = q_.project.windowFor(*h).className;
     auto text = files_.text(h->file);
     if (!text)
@@ -121,7 +123,7 @@ Result<Move> Planner::fresh(const std::optional<Definition> &d)
     } else {
         move_.edit.files.append({handler_.file, text_.size(), {}, '\n' + move_.newText + '\n'});
     }
-    move_.sentences << "It does nothing so far; these are the functions to fill.";
+    move_.sentences << "The handler is empty. These are the functions to fill.";
     return move_;
 }
 
@@ -147,7 +149,7 @@ Outcome Planner::compiles(const CodeUnit &unit, const QString &what)
 {
     for (const CodeMessage &m : unit.messages)
         if (m.error)
-            return Problem{what + ": " + m.text, m.file.section('/', -1), "Mend it first", m.line};
+            return Problem{what + ": " + m.text, m.file.section('/', -1), "Fix it first", m.line};
     return Done{};
 }
 
@@ -184,27 +186,27 @@ Result<Move> Planner::cut(const CodeUnit &unit, const CodeFunction &f, const Def
                          around.shared, around.heard, steps, around.callers, q_.again};
     question.restless = restless;
     const Cut plain = steps ? cutForSteps(question) : cutForBackground(question);
-    const bool fellows = !this->fellows().isEmpty();
+    const bool queueMates = !this->queueMates().isEmpty();
     if (!steps)
         offer(question, plain, around);
-    if (steps || q_.again == "together" || (plain.refused.isEmpty() && !fellows))
+    if (steps || q_.again == "together" || (plain.refused.isEmpty() && !queueMates))
         return written(question, plain, d);
     const Owned own = ownedIn(unit, f, around);
     const Effects held(unit, own.pointers, class_);
     const std::pair<QSet<int>, QSet<int>> ways[] = {
         {own.must, own.must}, {own.may, own.must}, {own.may, own.may}};
-    for (const auto &[owned, apart] : ways) {
+    for (const auto &[owned, exclusive] : ways) {
         CutQuestion other{unit,          held,         f,     text_,          q_.trusted,
                           around.shared, around.heard, steps, around.callers, q_.again};
         other.owned = owned;
-        other.apart = apart;
+        other.exclusive = exclusive;
         other.restless = restless;
         const Cut cut = cutForBackground(other);
         if (cut.refused.isEmpty() && !owned.isEmpty()) {
             move_.offers.removeIf([](const MoveOffer &o) { return o.helps; });
             return written(other, cut, d);
         }
-        if (fellows && &owned == &std::end(ways)[-1].first)
+        if (queueMates && &owned == &std::end(ways)[-1].first)
             return written(other, cut, d);
     }
     return written(question, plain, d);
@@ -243,17 +245,16 @@ Result<Move> Planner::written(const CutQuestion &question, const Cut &cut, const
             owned_.insert(h.name);
             if (!madeAtomic(h.name, headerFile, *headerText))
                 return refusedFor({h.name + " is not declared alone, as in bool " + h.name +
-                                       " = false;, so it "
-                                       "cannot become a std::atomic<bool>",
+                                       " = false;, so it cannot become a std::atomic<bool>",
                                    headerFile,
                                    {},
                                    0});
         } else if (h.owned) {
             owned_.insert(h.name);
             move_.sentences << h.name +
-                                   (fellows().isEmpty() ? " is used by nothing else"
-                                                        : " is used by nothing outside the queue") +
-                                   ", so the work has it to itself.";
+                                   (queueMates().isEmpty() ? " is not used by other code"
+                                                           : " is not used outside the queue") +
+                                   ", so the work owns it.";
         }
     wire(cut, made);
     order();
@@ -300,13 +301,11 @@ Result<Move> Planner::verified(const QString &function)
         return unit.problem();
     for (const CodeMessage &m : unit->messages)
         if (m.error)
-            return refusedFor({QStringLiteral("what would come out does not compile: %1").arg(m.text),
-                               {},
-                               {},
-                               lineInOld()});
+            return refusedFor(
+                {QStringLiteral("the moved code would not compile: %1").arg(m.text), {}, {}, lineInOld()});
     const CodeFunction *f = unit->function(work);
     if (!f)
-        return refusedFor({"what would come out cannot be read", {}, {}, lineInOld()});
+        return refusedFor({"the moved code cannot be read", {}, {}, lineInOld()});
     if (steps || whole)
         return move_;
     const Effects effects(*unit, ownPointersIn(*unit, owned_), class_);

@@ -24,14 +24,14 @@ struct MoveQuestion {
     Stamp madeFrom;
     QString handler;
     Shape shape = Shape::Background;
-    QSet<int> trusted;     // lines of its file whose statements the person answers for
-    QString again;         // when triggered while it runs; empty: nothing is lost and order is kept
-    QString cancelButton;  // a button that cancels it; empty for none
-    int workers = 0;       // at most so many at once, if it runs together with itself; 0: not said
-    QString queue;         // that it shares with others; empty for none
-    bool ownQueue = false; // of one in a queue: it leaves that
-    QStringList with;      // handlers that are moved into the queue along with it
-    QStringList fellows;   // of these, the others, once one is planned; only planQueue sets it
+    QSet<int> trusted;      // lines of its file whose statements the person answers for
+    QString again;          // when triggered while it runs; empty: nothing is lost and order is kept
+    QString cancelButton;   // a button that cancels it; empty for none
+    int workers = 0;        // at most so many at once, if it runs together with itself; 0: not said
+    QString queue;          // that it shares with others; empty for none
+    bool ownQueue = false;  // of one in a queue: it leaves that
+    QStringList with;       // handlers that are moved into the queue along with it
+    QStringList queueMates; // of these, the others, once one is planned; only planQueue sets it
 
     static MoveQuestion of(Workspace &workspace, const QString &handler, Shape shape);
     bool asksForPacing() const { return !again.isEmpty() || !queue.isEmpty() || workers > 0 || ownQueue; }

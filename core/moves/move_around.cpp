@@ -45,12 +45,12 @@ Surroundings Planner::surroundings(const CodeUnit &unit, const CodeFunction &f)
 }
 
 // Handlers that work in its queue, or will.
-QList<const Handler *> Planner::fellows() const
+QList<const Handler *> Planner::queueMates() const
 {
     QList<const Handler *> all;
     for (const Handler &h : q_.project.handlers)
         if (!q_.queue.isEmpty() && h.name != handler_.name &&
-            (q_.fellows.contains(h.name) || (h.isQueued() && h.queue == q_.queue)))
+            (q_.queueMates.contains(h.name) || (h.isQueued() && h.queue == q_.queue)))
             all << &h;
     return all;
 }
@@ -58,7 +58,7 @@ QList<const Handler *> Planner::fellows() const
 QSet<QString> Planner::fellowFunctions() const
 {
     QSet<QString> names;
-    for (const Handler *h : fellows())
+    for (const Handler *h : queueMates())
         for (const HandlerFunction &f : h->functions())
             names.insert(f.isFree() ? f.name : q_.project.windowFor(*h).className + "::" + f.name);
     return names;
@@ -90,12 +90,12 @@ Planner::Owned Planner::ownedIn(const CodeUnit &unit, const CodeFunction &f, con
         const CodeDecl *d = unit.decl(i);
         const CodeType *t = d ? unit.type(d->type) : nullptr;
         if (!t || d->kind != CodeDecl::Field || !d->own || d->record != window || t->reference ||
-            t->form != CodeType::Value || around.strange.contains(i) || !types.bound(d->type).isEmpty())
+            t->form != CodeType::Value || around.usedElsewhere.contains(i) || !types.bound(d->type).isEmpty())
             return false;
         for (const int inner : t->holds)
             if (!types.bound(inner).isEmpty())
                 return false;
-        for (const Handler *h : fellows()) {
+        for (const Handler *h : queueMates()) {
             const auto text = files_.text(h->file);
             if (!text || !isApart(*h, q_.project.windowFor(*h).className, *text, d->name))
                 return false;

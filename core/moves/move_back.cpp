@@ -15,8 +15,8 @@ Result<Move> Planner::back()
     Project &p = move_.edit.after;
     if (const QString why = handler_.isQueued() ? tie(q_, handler_) : QString(); !why.isEmpty()) {
         const QString other = why.section(' ', 0, 0);
-        move_.offers.append({{}, {}, {other}, other + " can go back in the same step.", true});
-        return refusedFor({why + ", or go back together", {}, {}, 0});
+        move_.offers.append({{}, {}, {other}, other + " can move back in the same step.", true});
+        return refusedFor({why + ", or move back together", {}, {}, 0});
     }
     const QString job = jobName(handler_);
     p.connections.removeIf([&](const Connection &c) {
@@ -49,7 +49,7 @@ Result<Move> Planner::back()
     if (auto ok = structsGone(); !ok)
         return ok.problem();
     order();
-    move_.sentences << "One function again, on the loop.";
+    move_.sentences << "One function again, on the event loop.";
     return verified();
 }
 
@@ -87,7 +87,7 @@ Result<Move> Planner::pause(const CodeUnit &unit, const Effects &effects, const 
         for (const Effect &e : s.begin > p.sleep->begin ? effects.of(s) : QList<Effect>())
             if (e.kind != Effect::WritesWidget && !q_.trusted.contains(lineAt(text_, e.at)))
                 move_.refused.append({handler_.file, lineAt(text_, e.at),
-                                      e.what + " after the pause, when it may have changed"});
+                                      e.what + " after the pause, and it may change until then"});
         const Stage stage = s.begin > p.sleep->begin   ? Stage::Show
                             : s.begin < p.sleep->begin ? Stage::Take
                                                        : Stage::Work;
@@ -99,7 +99,7 @@ Result<Move> Planner::pause(const CodeUnit &unit, const Effects &effects, const 
         if (const CodeDecl *v = unit.decl(decl))
             move_.refused.append(
                 {handler_.file, lineAt(text_, p.sleep->begin),
-                 v->name + " is made before the pause and used after it: keep it in a member"});
+                 v->name + " is created before the pause and used after it: keep it in a member"});
     if (!move_.refused.isEmpty())
         return move_;
     const PausedHandler made = partAtPause(p, q_.project, handler_, class_, text_, d);

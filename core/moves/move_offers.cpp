@@ -74,8 +74,7 @@ void Planner::offerQueue(const CutQuestion &question, const Surroundings &around
         {{},
          queue,
          move,
-         QStringLiteral("%1 %2 the same: in one queue they work one after the other, and have it "
-                        "to themselves.")
+         QStringLiteral("%1 %2 the same object. In one queue they run one after the other, and own it.")
              .arg(names, with.size() == 1 ? "uses" : "use"),
          true});
 }
@@ -89,12 +88,8 @@ void Planner::offerAgain(const CutQuestion &question, const Cut &cut)
                           question.trusted, question.shared,  question.heard,    false,
                           question.callers, "ignore"};
         if (cutForBackground(other).refused.isEmpty())
-            move_.offers.append({"ignore",
-                                 {},
-                                 {},
-                                 "It can be moved if it does nothing when it is triggered again "
-                                 "while it works.",
-                                 true});
+            move_.offers.append(
+                {"ignore", {}, {}, "It can be moved if triggers during the work are ignored.", true});
         return;
     }
     // A button that is disabled meanwhile.
@@ -113,20 +108,20 @@ void Planner::offerAgain(const CutQuestion &question, const Cut &cut)
             adds = adds || (e.kind == Effect::WritesWidget && e.method.startsWith("add"));
             if (s.place == Stage::Take && d && sources.contains(d->name) &&
                 (e.method == "setEnabled" || e.method == "setDisabled"))
-                move_.offers.append({"ignore",
-                                     {},
-                                     {},
-                                     d->name + " is disabled while it works: doing nothing when "
-                                               "triggered again may be what is meant.",
-                                     false});
+                move_.offers.append(
+                    {"ignore",
+                     {},
+                     {},
+                     d->name + " is disabled during the work, so ignoring triggers may be intended.",
+                     false});
         }
     if (!typed.isEmpty() && !adds && move_.offers.isEmpty())
-        move_.offers.append({"restart",
-                             {},
-                             {},
-                             *typed.begin() + " tells of every change: beginning anew each time "
-                                              "may be what is meant.",
-                             false});
+        move_.offers.append(
+            {"restart",
+             {},
+             {},
+             *typed.begin() + " signals every change, so restarting the work may be intended.",
+             false});
 }
 
 void Planner::offer(const CutQuestion &question, const Cut &cut, const Surroundings &around)

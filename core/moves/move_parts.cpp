@@ -92,12 +92,12 @@ void Planner::wire(const Cut &cut, const Rewritten &made)
     for (const QString &bar : made.bars)
         if (p.widget(bar)) {
             connect(job, "progressValueChanged", bar, "setValue");
-            move_.sentences << bar + " shows how far it is, while it works.";
+            move_.sentences << bar + " shows the progress during the work.";
         }
     for (const QString &label : made.labels)
         if (p.widget(label)) {
             connect(job, "progressTextChanged", label, "setText");
-            move_.sentences << label + " says how far it is, while it works.";
+            move_.sentences << label + " describes the progress during the work.";
         }
     if (!q_.cancelButton.isEmpty()) {
         connect(q_.cancelButton, "clicked", job, q_.shape == Shape::Steps ? "stop" : "cancel");
@@ -133,17 +133,16 @@ void Planner::describe(const Cut &cut)
     };
     if (q_.shape == Shape::Steps) {
         say(counts[0], "statement begins it.", "statements begin it.");
-        move_.sentences
-            << "The loop goes on round by round, for 8 ms at a time, and other events come in between.";
+        move_.sentences << "The loop runs in rounds of 8 ms, and other events run in between.";
         say(counts[2], "statement ends it.", "statements end it.");
         move_.sentences += cut.notes;
         return;
     }
-    say(counts[0], "statement reads or sets widgets before the work, on the loop.",
-        "statements read or set widgets before the work, on the loop.");
+    say(counts[0], "statement reads or sets widgets before the work, on the event loop.",
+        "statements read or set widgets before the work, on the event loop.");
     say(counts[1], "statement is the work, on a thread.", "statements are the work, on a thread.");
-    say(counts[2], "statement shows what came of it, on the loop.",
-        "statements show what came of it, on the loop.");
+    say(counts[2], "statement shows the result, on the event loop.",
+        "statements show the result, on the event loop.");
     for (const Deferred &d : cut.deferred)
         if (!(d.list && cut.batches))
             move_.sentences << QStringLiteral("%1 is %2 when the result is shown.")

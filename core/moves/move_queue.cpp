@@ -10,18 +10,17 @@ namespace pipit
 QString againSentence(const Handler &h)
 {
     if (h.again == "turn")
-        return "Triggered again while it works, it waits: nothing is lost, and order is kept. What it reads "
-               "then is read when its turn comes, since its last run shows it.";
+        return "Triggered again during the work: queued, in order. Widgets are read when its turn comes, "
+               "because the last run shows what it reads.";
     if (h.again == "queue")
-        return "Triggered again while it works, it reads the widgets then and works when its turn comes: "
-               "nothing is lost, and order is kept.";
+        return "Triggered again during the work: queued, in order. Widgets are read when triggered.";
     if (h.again == "together")
-        return QStringLiteral(
-                   "Triggered again while it works, it works beside itself, up to %1 at once; what "
-                   "they come to is shown in the order in which they were triggered.")
+        return QStringLiteral("Triggered again during the work: up to %1 runs at once. Results are shown in "
+                              "the order of the triggers.")
             .arg(h.workers);
-    return h.again == "ignore" ? QStringLiteral("Triggered again while it works, it does nothing.")
-                               : QStringLiteral("Triggered again while it works, it begins anew.");
+    return h.again == "ignore"
+               ? QStringLiteral("Triggered again during the work: ignored.")
+               : QStringLiteral("Triggered again during the work: the work is cancelled and restarted.");
 }
 
 namespace
@@ -86,9 +85,9 @@ Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &ca
 {
     const bool back = question.shape == Shape::OneGo;
     if (question.shape == Shape::Steps || (!back && question.queue.isEmpty()))
-        return Problem{"Only handlers in the background are moved together, into a queue",
+        return Problem{"Only handlers in the background can be moved together, into a queue",
                        {},
-                       "Name the queue that they are to share"};
+                       "Name the queue to share"};
     MoveQuestion one = question;
     one.with.clear();
     QStringList names{question.handler};
@@ -106,8 +105,8 @@ Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &ca
     for (const QString &name : std::as_const(names)) {
         const Handler *h = one.project.handler(name);
         one.handler = name;
-        one.fellows = names;
-        one.fellows.removeAll(name);
+        one.queueMates = names;
+        one.queueMates.removeAll(name);
         Planner planner(one, cancel);
         const auto move = h->shape == question.shape && !back ? planPacing(one, cancel) : planner.plan();
         if (!move)
@@ -129,7 +128,7 @@ Result<Move> planQueue(const MoveQuestion &question, const std::atomic<bool> &ca
         for (const QString &member : std::as_const(owned))
             if (all.refused.isEmpty() && text &&
                 !isApart(*h, one.project.windowFor(*h).className, *text, member))
-                all.refused.append({h->file, 0, member + " is used by " + name + " on the loop, too"});
+                all.refused.append({h->file, 0, member + " is used by " + name + " on the event loop, too"});
     }
     if (!all.refused.isEmpty()) {
         all.edit.files.clear();
@@ -156,9 +155,11 @@ public:
     {
         for (const Connection &c : q_.project.connections)
             if (c.from == jobName(h_) && c.signal.startsWith("progress"))
-                return refuse({}, -1, c.to + " shows how far one run is, and several have no such figure");
+                return refuse({}, -1,
+                              c.to +
+                                  " shows the progress of one run, and several runs have no common progress");
         if (h_.batches)
-            return refuse({}, -1, "it passes on what it has so far, and of several that has no order");
+            return refuse({}, -1, "it sends partial results, and those of several runs would have no order");
         if (auto ok = code_.lay(q_.place, q_.project, files_); !ok)
             return ok.problem();
         QHash<Part, QString> names;
@@ -169,8 +170,7 @@ public:
             return unit.problem();
         for (const CodeMessage &m : unit->messages)
             if (m.error)
-                return Problem{"Its file does not compile as it stands: " + m.text, h_.file, "Mend it first",
-                               m.line};
+                return Problem{"Its file does not compile: " + m.text, h_.file, "Fix it first", m.line};
         judge(*unit, names);
         return refused_;
     }
@@ -198,10 +198,10 @@ private:
                 shown.insert(e.decl);
         for (const Effect &e : effects.of(take->body))
             if ((e.kind == Effect::ReadsWidget || e.kind == Effect::ReadsShared) && shown.contains(e.decl))
-                refuse(*text, e.at, e.what + ", which its last run is about to show");
+                refuse(*text, e.at, e.what + ", which its last run will show");
         for (const Effect &e : effects.of(work->body))
             refuse(*text, e.at,
-                   e.what + (e.through.isEmpty() ? "" : " in " + e.through) + ", by several at once");
+                   e.what + (e.through.isEmpty() ? "" : " in " + e.through) + ", by several runs at once");
     }
 
     const MoveQuestion &q_;
@@ -227,7 +227,7 @@ QString tie(const MoveQuestion &q, const Handler &now)
     UserFiles files = q.files;
     const QSet<QString> own = ownedBy(now, files);
     for (const Handler &h : q.project.handlers)
-        if (h.name != now.name && !q.fellows.contains(h.name) && h.isQueued() && h.queue == now.queue)
+        if (h.name != now.name && !q.queueMates.contains(h.name) && h.isQueued() && h.queue == now.queue)
             for (const QString &name : ownedBy(h, files) & own)
                 return QStringLiteral("%1 uses %2 as well, so both must stay in one queue").arg(h.name, name);
     return {};
@@ -261,7 +261,8 @@ Result<Move> planPacing(const MoveQuestion &q, const std::atomic<bool> &cancel)
         return refuse({{now.file, 0, why}});
     // What waits with what it has read must not read what its last run shows.
     if (h->again != now.again && now.again == "turn" && h->again == "queue")
-        return refuse({{now.file, 0, "it reads what its last run shows, so it must wait for its turn"}});
+        return refuse(
+            {{now.file, 0, "it reads what its last run shows, so it must wait for its turn in the queue"}});
     if (h->isTogether() && !now.isTogether()) {
         const auto obstacles = BesideItself(q, now, cancel).obstacles();
         if (!obstacles)
@@ -270,7 +271,7 @@ Result<Move> planPacing(const MoveQuestion &q, const std::atomic<bool> &cancel)
             return refuse(*obstacles);
     }
     move.sentences << againSentence(*h);
-    if (h->isQueued() && q.with.isEmpty() && q.fellows.isEmpty())
+    if (h->isQueued() && q.with.isEmpty() && q.queueMates.isEmpty())
         move.sentences << queueSentence(move.edit.after, h->queue);
     return move;
 }

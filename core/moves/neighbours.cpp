@@ -43,9 +43,10 @@ QStringList alsoAddedTo(const Cut &cut, const QString &text, const QString &clas
                 both << w;
         both.sort();
         if (!both.isEmpty())
-            told << QStringLiteral("%1 adds to %2 too: what it adds while this one works stands %3.")
+            told << QStringLiteral("%1 adds to %2 too. Items that it adds during the work come %3.")
                         .arg(d.name, both.join(" and "),
-                             cut.batches ? "among what this one adds" : "before what comes in the end");
+                             cut.batches ? "between the items of this handler"
+                                         : "before the items of this handler");
     }
     return told;
 }

@@ -20,7 +20,7 @@ public:
 
     Result<Move> plan()
     {
-        const auto unit = begin("be told instead of ");
+        const auto unit = begin("replace polling of ");
         if (!unit)
             return unit.problem();
         const CodeFunction *f = unit->function(function());
@@ -45,9 +45,8 @@ private:
         const Polled polled =
             polledBy({unit, effects, f, text_, q_.project, around.shared, changedMembers(unit)});
         if (!polled.isSomething() && polled.against.isEmpty())
-            refuse(
-                lineAt(text_, f.body.begin),
-                "it looks at no file and asks no device of the project, so nothing is known that would tell");
+            refuse(lineAt(text_, f.body.begin),
+                   "it reads no file and no device of the project, so Pipit knows no notification for it");
         for (const Polled::Against &a : polled.against)
             if (!q_.trusted.contains(lineAt(text_, std::max(a.at, 0))))
                 refuse(lineAt(text_, std::max(a.at, 0)), a.reason);
@@ -96,8 +95,7 @@ private:
         if (!polled_.places.isEmpty())
             watch(d);
         move_.sentences << QStringLiteral(
-                               "%1 looks once, when the window is there, and never again: it was %2 "
-                               "times a minute.")
+                               "%1 runs once when the window opens. The timer ran it %2 times a minute.")
                                .arg(timer_.name)
                                .arg(timer_.interval > 0 ? 60000 / timer_.interval : 0);
     }
@@ -144,14 +142,15 @@ private:
 
     void sayOfWatch(const QString &watch, bool files)
     {
-        move_.sentences << watch + " watches " +
-                               (files ? "the file and its folder, since it may come, go, or be replaced."
-                                      : "the folder.");
+        move_.sentences
+            << watch + " watches " +
+                   (files ? "the file and its folder, because the file may appear, disappear or be replaced."
+                          : "the folder.");
         if (files)
-            move_.sentences << QStringLiteral("Of what is written into a file it is told %1 ms after the "
-                                              "last of a row: who writes does it in pieces.")
+            move_.sentences << QStringLiteral(
+                                   "Writes in quick succession are handled %1 ms after the last one.")
                                    .arg(settleMs);
-        move_.sentences << "Files on other machines' disks tell nothing: there the timer is right.";
+        move_.sentences << "Files on network drives send no notifications. Keep the timer for those.";
     }
 
     void includeFor(bool files)

@@ -74,8 +74,7 @@ private:
     {
         for (const CodeMessage &m : unit.messages)
             if (m.error)
-                return Problem{"It does not compile as it stands: " + m.text, m.file, "Mend it first",
-                               m.line};
+                return Problem{"It does not compile: " + m.text, m.file, "Fix it first", m.line};
         return Done{};
     }
 
@@ -106,7 +105,7 @@ private:
         const CodeNode *body = asItStands.node->child("body");
         if (text_.mid(body->begin, body->end - body->begin).contains("R\"")) {
             move_.refused.append(
-                {move_.file, place_.line, "it holds a raw text, whose lines cannot be moved"});
+                {move_.file, place_.line, "it has a raw string, and its lines cannot be moved"});
             return move_;
         }
         const Dedented flat = dedented(text_, *body);
@@ -134,7 +133,7 @@ private:
         });
         if (answers || !needs.why.isEmpty()) {
             move_.refused.append(
-                {move_.file, place_.line, answers ? QString("it answers at once, with a value") : needs.why});
+                {move_.file, place_.line, answers ? QString("it returns a value") : needs.why});
             return move_;
         }
         const InPlace how{freshName(needs.name), needs.owner, needs.captures,
@@ -166,17 +165,16 @@ private:
             return ok.problem();
         const CodeFunction *f = unit->function(self_);
         if (!f)
-            return Problem{self_ + " was not found by who reads code", place_.file,
-                           "Look whether it stands behind an #if"};
+            return Problem{self_ + " was not found", place_.file, "Check whether it is behind an #if"};
         const CodeRecord *r = unit->record(unit->decls[f->decl].record);
         if (!r || !r->is("QObject"))
-            return Problem{self_ + " is no function of a QObject", place_.file,
-                           "Name a member function, as in Window::load, or a lambda by its place, as in "
-                           "window.cpp:42"};
+            return Problem{
+                self_ + " is not a member function of a QObject", place_.file,
+                "Name a member function, such as Window::load, or a lambda's line, such as window.cpp:42"};
         if (unit->type(unit->decls[f->decl].returns) &&
             unit->type(unit->decls[f->decl].returns)->form != CodeType::Void)
-            return Problem{self_ + " answers at once, with a value", place_.file,
-                           "Only a function that returns nothing can end later"};
+            return Problem{self_ + " returns a value", place_.file,
+                           "Only a function without a return value can end later"};
         const InPlace how{freshName(self_.section("::", -1))};
         const Dedented flat = dedented(text_, f->body);
         if (flat.by == 0)
@@ -228,7 +226,7 @@ private:
         if (cut.takesInTurn && move_.refused.isEmpty())
             move_.refused.append(
                 {move_.file, head,
-                 "what it reads is what its last run shows, so it would have to wait for its turn"});
+                 "it reads what its last run shows, so it would have to wait for its turn in the queue"});
         const QString className =
             unit.record(unit.decls[f.decl].record) ? unit.record(unit.decls[f.decl].record)->name : QString();
         const auto helpers =
@@ -278,7 +276,7 @@ private:
             return unit.problem();
         for (const CodeMessage &m : unit->messages)
             if (m.error) {
-                move_.refused.append({move_.file, head, "what would come out does not compile: " + m.text});
+                move_.refused.append({move_.file, head, "the moved code would not compile: " + m.text});
                 return move_;
             }
         const CodeFunction *w = nullptr;
@@ -287,7 +285,7 @@ private:
                 w = &each;
         const Effects effects(*unit);
         if (!w)
-            move_.refused.append({move_.file, head, "what would come out cannot be read"});
+            move_.refused.append({move_.file, head, "the moved code cannot be read"});
         else
             for (const Effect &e : effects.of(w->body))
                 if (!answered_.contains(e.what) && e.kind != Effect::ReadsShared &&
@@ -306,7 +304,7 @@ private:
         process.start("diff",
                       {"-u", "--label", "a/" + move_.file, "--label", "b/" + move_.file, place_.file, now});
         if (!process.waitForFinished(10'000) || process.exitCode() > 1)
-            return Problem{"The change could not be written down: " + process.errorString(), "diff", {}};
+            return Problem{"The change could not be written: " + process.errorString(), "diff", {}};
         move_.diff = QString::fromUtf8(process.readAllStandardOutput());
         return move_;
     }

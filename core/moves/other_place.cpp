@@ -181,10 +181,10 @@ Result<OtherPlace> findOtherPlace(const QString &folder, const QString &wanted)
         place.text = QString::fromUtf8(*text);
     }
     if (place.file.isEmpty())
-        return Problem{wanted + (it.line ? ": that file is none of those that are compiled"
-                                         : " is in none of the files that are compiled"),
+        return Problem{wanted + (it.line ? ": compile_commands.json does not have this file"
+                                         : " is in none of the files of compile_commands.json"),
                        commands,
-                       "Name it with its class, as in Window::load, or its place, as in window.cpp:42"};
+                       "Name it with its class, such as Window::load, or its line, such as window.cpp:42"};
     return place;
 }
 
@@ -239,7 +239,7 @@ LambdaNeeds needsOf(const OtherLambda &l, const CodeUnit &unit, const QString &t
     needs.inObject = record && record->is("QObject");
     static const QRegularExpression made("\\w\\s*=|\\*\\s*this");
     if (needs.captures.contains(made))
-        needs.why = "it makes a variable of its own in its brackets, which lives from call to call";
+        needs.why = "its capture list creates a variable, which lives from call to call";
     const QList<const CodeNode *> arguments = l.call ? argumentsIn(*l.call) : QList<const CodeNode *>();
     const qsizetype at = arguments.indexOf(l.node);
     const auto textOf = [&](qsizetype i) {
@@ -269,7 +269,7 @@ LambdaNeeds needsOf(const OtherLambda &l, const CodeUnit &unit, const QString &t
         }
     }
     if (needs.why.isEmpty())
-        needs.why = "nothing says which object it belongs to: name one in connect(), which the lambda knows";
+        needs.why = "its object is unknown: pass a context object to connect(), which the lambda captures";
     return needs;
 }
 

@@ -216,23 +216,22 @@ PausedHandler partAtPause(const Pause &p, const Project &project, const Handler 
                 (waits ? "    " + then + "();\n" : QString()) + "}\n\n" +
                 goesOn(p, "void " + className + "::" + then + "()", timer, rest);
     const QString length =
-        p.milliseconds ? QStringLiteral("%1 ms").arg(p.milliseconds) : QStringLiteral("as long as it slept");
+        p.milliseconds ? QStringLiteral("%1 ms").arg(p.milliseconds) : QStringLiteral("as long as the sleep");
     if (waits)
         made.sentences
-            << QStringLiteral("It ends with starting %1, every %2; the loop goes on meanwhile.")
-                   .arg(timer, p.milliseconds ? length : "time that it slept")
-            << QStringLiteral("%1 looks at once and then each time; when it no longer waits, it stops %2 "
-                              "and does what stands behind the loop.")
+            << QStringLiteral("It ends with starting %1, every %2. The event loop runs meanwhile.")
+                   .arg(timer, p.milliseconds ? length : "time of the sleep")
+            << QStringLiteral("%1 checks at once and then at each tick. When the condition is over, it stops "
+                              "%2 and runs the code after the loop.")
                    .arg(then, timer)
-            << "Triggered again meanwhile, it begins anew: what stands behind the loop is done once.";
+            << "Triggered again meanwhile, the waiting restarts. The code after the loop runs once.";
     else
-        made.sentences
-            << QStringLiteral("It ends with starting %1, %2; the loop goes on meanwhile.").arg(timer, length)
-            << then + " does what stands behind the sleep."
-            << "What it shows before is seen during the pause; it was not, before."
-            << "Triggered again meanwhile, the pause begins anew: what stands behind it is done once, after "
-               "the "
-               "last trigger.";
+        made.sentences << QStringLiteral("It ends with starting %1, %2. The event loop runs meanwhile.")
+                              .arg(timer, length)
+                       << then + " runs the code after the sleep."
+                       << "What it shows before the pause is now visible during the pause."
+                       << "Triggered again meanwhile, the pause restarts. The code after it runs once, after "
+                          "the last trigger.";
     return made;
 }
 

@@ -1,4 +1,6 @@
 // What the parts of a plan share. Inner; include move.h instead.
+//
+// Threads: one plan belongs to one thread.
 #pragma once
 
 #include "core/build/project_code.h"
@@ -13,7 +15,7 @@
 namespace pipit
 {
 
-// Plans the move of one handler. Of its fellows, handlers that share its queue, only the works touch what
+// Plans the move of one handler. Of its queueMates, handlers that share its queue, only the works touch what
 // they have in common; they never work at the same time.
 class Planner
 {
@@ -43,7 +45,7 @@ private:
     // move_around.cpp: what else there is in the program
     Result<CodeUnit> read(const Project &project, UserFiles files, const QString &function);
     Surroundings surroundings(const CodeUnit &unit, const CodeFunction &f);
-    QList<const Handler *> fellows() const;
+    QList<const Handler *> queueMates() const;
     QSet<QString> fellowFunctions() const; // qualified
     // What the work may have for itself, and what it must.
     struct Owned {

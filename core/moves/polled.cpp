@@ -84,10 +84,9 @@ private:
     {
         const QString path = pathOf(given, 0);
         if (path.isEmpty())
-            return against(at, "which file it looks at is known only when it runs");
+            return against(at, "the file is known only at run time");
         if (path.startsWith("\"/proc/") || path.startsWith("\"/sys/"))
-            return against(at,
-                           "files in " + path.mid(1).section('/', 0, 1) + " tell nobody that they change");
+            return against(at, "files in " + path.mid(1).section('/', 0, 1) + " send no notifications");
         const bool folder = cls == "QDir";
         for (const Polled::Place &p : std::as_const(out_.places))
             if (p.path == path && p.folder == folder)
@@ -179,7 +178,7 @@ private:
                     const CodeRecord *r = d ? unit_.record(inner.is("variable") ? -1 : d->record) : nullptr;
                     const CodeRecord *of = d && inner.is("variable") ? unit_.recordOfType(d->type) : r;
                     if (of && isPlace(of->name))
-                        against(n.begin, nameOf(n.decl) + " looks at files, too: which is not followed");
+                        against(n.begin, nameOf(n.decl) + " reads files, too, which is not analysed");
                     return true;
                 });
             return true;
@@ -193,7 +192,7 @@ private:
         const CodeNode *object = n.is("method") ? n.child("object") : nullptr;
         if (d && object && devices_.contains(Effects::root(*object)) && d->name.startsWith("read") &&
             !d->name.startsWith("readAll") && !again)
-            against(n.begin, d->name + " takes a part only: told once, the rest would stay");
+            against(n.begin, d->name + " reads a part only: after one notification the rest would stay");
         for (const CodeNode &c : n.children)
             readsInTurn(c, again || n.isLoop());
     }
@@ -265,7 +264,7 @@ private:
             if (devices_.contains(e.decl))
                 continue;
             if (e.kind == Effect::ReadsWidget)
-                against(e.at, e.what + ", of which a change of the file tells nothing");
+                against(e.at, e.what + ", and a change of the file says nothing about it");
             else if (e.kind == Effect::WritesWidget && !e.method.startsWith("set"))
                 against(e.at, e.what + " at every tick");
             else if (e.kind == Effect::ReadsShared && d && q_.shared.contains(e.decl) &&
@@ -294,9 +293,9 @@ private:
                                                "bounded",
                                                "currentSecsSinceEpoch"};
             if (d && !d->own && clocks.contains(d->name))
-                against(n.begin, d->name + " is another at every tick");
+                against(n.begin, d->name + " changes at every tick");
             if (d && (d->name == "write" || d->name == "remove" || d->name == "rename") && !d->own)
-                against(n.begin, d->name + " is done at every tick");
+                against(n.begin, d->name + " runs at every tick");
             return true;
         });
     }

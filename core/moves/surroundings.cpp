@@ -65,7 +65,7 @@ QSet<QString> constructingOf(const CodeUnit &unit, const Surroundings &around, c
 } // namespace
 
 Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QStringList &others,
-                            const QSet<QString> &heard, const QSet<QString> &fellows)
+                            const QSet<QString> &heard, const QSet<QString> &queueMates)
 {
     Surroundings out;
     out.heard = heard;
@@ -81,12 +81,12 @@ Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QSt
         if (!d.own || !words.contains(d.name))
             continue;
         if (d.kind == CodeDecl::Field || d.kind == CodeDecl::Global)
-            out.strange.insert(i);
+            out.usedElsewhere.insert(i);
         else if (d.kind == CodeDecl::Method || d.kind == CodeDecl::FreeFunction)
             out.callers[i].insert("…");
     }
-    out.shared = out.strange;
-    const QSet<QString> own = ownOf(unit, {self}, out), ours = ownOf(unit, QSet{self} + fellows, out);
+    out.shared = out.usedElsewhere;
+    const QSet<QString> own = ownOf(unit, {self}, out), ours = ownOf(unit, QSet{self} + queueMates, out);
     const QSet<QString> constructing = constructingOf(unit, out, words);
     for (const MemberUse &u : unit.uses) {
         if (u.constructs || constructing.contains(u.function))
@@ -102,7 +102,7 @@ Surroundings surroundingsOf(const CodeUnit &unit, const QString &self, const QSt
                 out.users[d].insert(outer);
             }
             if (!belongs(ours))
-                out.strange.insert(d);
+                out.usedElsewhere.insert(d);
         }
     }
     return out;

@@ -52,7 +52,7 @@ public:
         } else {
             asked(*first, false);
             for (qsizetype i = 1; i < all.size(); ++i)
-                against(all[i].begin, "it does more at a tick than to end one thing: one timer ends one");
+                against(all[i].begin, "a tick does more than end one thing, and one timer ends one");
             if (then->is("block"))
                 for (const CodeNode &s : then->children)
                     done_ << &s;
@@ -110,7 +110,7 @@ private:
         const int ms = textOf(text_, *length).remove('\'').toInt(&number);
         const CodeDecl *named = unit_.decl(length->decl);
         if (!number && !(named && named->fixed && valueOf(*named) > 0))
-            against(length->begin, "how long it lasts is no number that is known before it runs");
+            against(length->begin, "its duration is not a constant");
         take(Swept::How::Elapsed, clock, given.begin);
         out_.lasts = std::chrono::milliseconds(number ? ms : named ? valueOf(*named) : 0);
         return true;
@@ -128,7 +128,7 @@ private:
     void take(Swept::How how, int decl, int at)
     {
         if (out_.decl >= 0 && out_.how == how && out_.decl != decl)
-            against(at, "it depends on more than one thing whether it ends");
+            against(at, "its end depends on more than one thing");
         if (out_.how == Swept::How::Elapsed)
             return;
         out_.how = how;
@@ -139,7 +139,7 @@ private:
     {
         const CodeNode *condition = s.child("condition");
         if (!condition)
-            return against(s.begin, "whether it ends is not understood");
+            return against(s.begin, "the condition of its end is not understood");
         QList<const CodeNode *> all;
         operands(*condition, leaves ? "||" : "&&", &all);
         qsizetype elapsed = -1;
@@ -152,13 +152,13 @@ private:
             else if (const CodeDecl *d = fieldOf(of); d && negated == leaves && isFlag(*d))
                 take(Swept::How::Flag, of.decl, n.begin);
             else if (!(negated == leaves && clockOf(of, "isValid") >= 0))
-                against(n.begin, "whether it ends depends on " + textOf(text_, n).simplified() +
-                                     ", which is asked at every tick");
+                against(n.begin, "its end depends on " + textOf(text_, n).simplified() +
+                                     ", which is read at every tick");
         }
         if (elapsed >= 0)
             unask(s, all, elapsed, leaves);
         if (out_.decl < 0 && out_.against.isEmpty())
-            against(condition->begin, "whether it ends is not understood");
+            against(condition->begin, "the condition of its end is not understood");
     }
 
     bool isFlag(const CodeDecl &d) const
@@ -205,11 +205,11 @@ private:
         for (const CodeNode *s : std::as_const(done_)) {
             if (setsWidget(*s))
                 continue;
-            against(s->begin, "it does more at a tick than to end something: " +
+            against(s->begin, "a tick does more than end something: " +
                                   textOf(text_, *s).section('\n', 0, 0).simplified().left(60));
         }
         if (out_.widgets.isEmpty() && out_.against.isEmpty())
-            against(tick_.body.begin, "it ends nothing: no widget is set at its ticks");
+            against(tick_.body.begin, "it ends nothing: its ticks set no widget");
     }
 
     bool setsWidget(const CodeNode &s)
@@ -243,7 +243,7 @@ private:
             return;
         for (const CodeNode *s : std::as_const(done_))
             if (!setsWidget(*s))
-                against(s->begin, "it is done at every tick after that, not once");
+                against(s->begin, "it runs at every tick after that, not once");
         out_.widgets.clear();
     }
 
@@ -290,7 +290,7 @@ private:
     {
         const QString value = s.children.size() == 2 ? textOf(text_, bare(s.children[1])) : QString();
         if (value != "true" && value != "false")
-            against_->append({s.begin, "whether it begins is known only when it runs: " +
+            against_->append({s.begin, "whether it begins is known only at run time: " +
                                            textOf(text_, s).simplified().left(60)});
         return value == "true";
     }

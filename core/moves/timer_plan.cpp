@@ -30,8 +30,7 @@ Result<CodeUnit> TimerPlan::read(const QStringList &functions)
         return unit.problem();
     for (const CodeMessage &m : unit->messages)
         if (m.error)
-            return Problem{"Its file does not compile as it stands: " + m.text, handler_.file,
-                           "Mend it first", m.line};
+            return Problem{"Its file does not compile: " + m.text, handler_.file, "Fix it first", m.line};
     return unit;
 }
 
@@ -66,21 +65,20 @@ Outcome TimerPlan::look()
         if (c.from != t->name || c.signal.section('(', 0, 0) != "timeout")
             continue;
         if (calls || c.targetKind != Connection::Target::Handler)
-            return Problem{t->name + " calls more than one handler", {}, "Leave it one"};
+            return Problem{t->name + " calls more than one handler", {}, "Keep one handler only"};
         calls = &c;
     }
     const Handler *h = calls ? q_.project.handler(calls->to) : nullptr;
     if (!h)
         return Problem{t->name + " calls no handler", {}, "Connect its timeout first"};
     if (!calls->when.isEmpty() || !h->source.isEmpty())
-        return Problem{h->name +
-                           (h->source.isEmpty() ? " is called under a condition" : " is told of its source"),
+        return Problem{h->name + (h->source.isEmpty() ? " is called under a condition" : " gets its source"),
                        {},
-                       "Let it look by itself"};
+                       "Let it read by itself"};
     if (h->shape != Shape::OneGo)
-        return Problem{h->name + " runs " + shapeSentence(h->shape), {}, "Let it run in one go first"};
+        return Problem{h->name + " runs " + shapeSentence(h->shape), {}, "Move it back to one go first"};
     if (!t->repeat)
-        return Problem{t->name + " ticks once, so it polls nothing", {}, {}};
+        return Problem{t->name + " ticks once, so it does not poll", {}, {}};
     handler_ = *h;
     class_ = q_.project.windowFor(*h).className;
     const auto text = files_.text(h->file);
@@ -114,13 +112,13 @@ void TimerPlan::startedElsewhere()
         if (c.targetKind != Connection::Target::Handler && c.to == timer_.name)
             refuse(0, QStringLiteral("%1 · %2 calls %3 · %4").arg(c.subject(), c.what(), c.to, c.toMember));
     if (!timer_.autostart)
-        refuse(0, timer_.name + " is not started with the window, so something decides when to look");
+        refuse(0, timer_.name + " is not started with the window, so other code decides when to poll");
     const QRegularExpression use("\\b" + timer_.name + "\\b");
     for (const QString &file : userSources(q_.place.folder, q_.project)) {
         const auto text = files_.text(file);
         if (const auto m = text ? use.match(codeOnly(*text)) : QRegularExpressionMatch(); m.hasMatch())
             move_.refused.append({file, lineAt(*text, m.capturedStart()),
-                                  "the code starts, stops or asks " + timer_.name, -1});
+                                  "the code starts, stops or reads " + timer_.name, -1});
     }
 }
 
@@ -137,7 +135,7 @@ Result<Move> TimerPlan::verified()
         return unit.problem();
     for (const CodeMessage &m : unit->messages)
         if (m.error) {
-            refuse(first_, "what would come out does not compile: " + m.text);
+            refuse(first_, "the moved code would not compile: " + m.text);
             move_.edit.files.clear();
             move_.edit.after = q_.project;
             return move_;

@@ -1,4 +1,6 @@
 // What the writers of moved handlers share. Inner; include rewrite.h instead.
+//
+// Threads: any; works on what it is given.
 #pragma once
 
 #include "core/moves/rewrite.h"

@@ -145,7 +145,7 @@ QString reasonAgainst(const std::vector<ComparedRun> &before, const std::vector<
     for (const auto *side : {&before, &after})
         for (const ComparedRun &r : *side) {
             if (r.info.play.isEmpty())
-                return "Only runs of the same play can be compared; play one on both.";
+                return "Only runs of the same play can be compared. Run one play on both.";
             if (r.info.playFingerprint != first.playFingerprint)
                 return QStringLiteral("The plays differ: %1 and %2.").arg(first.play, r.info.play);
             if (r.info.flavour != first.flavour)
@@ -153,7 +153,7 @@ QString reasonAgainst(const std::vector<ComparedRun> &before, const std::vector<
                     .arg(first.flavour.isEmpty() ? "unknown" : first.flavour,
                          r.info.flavour.isEmpty() ? "unknown" : r.info.flavour);
             if (r.info.cut)
-                return QStringLiteral("A recording %1 is not whole: the disk took no more.")
+                return QStringLiteral("A recording %1 is incomplete: the disk was full.")
                     .arg(side == &before ? "before" : "after");
             bool &held = side == &before ? heldBefore : heldAfter;
             held = held && r.info.playHeld;
@@ -227,10 +227,10 @@ void judge(Comparison &c)
         all << "It got worse: " + worse + '.';
         break;
     case Change::Unknown:
-        all << "Some of it got better, some worse. Better: " + better + ". Worse: " + worse + '.';
+        all << "Some figures got better, some worse. Better: " + better + ". Worse: " + worse + '.';
         break;
     case Change::Same:
-        all << "It made no difference that these runs show.";
+        all << "These runs show no difference.";
         break;
     }
     if (const QString dearer = listed(c, Change::Worse, false); !dearer.isEmpty())
@@ -238,11 +238,11 @@ void judge(Comparison &c)
     if (const QString cheaper = listed(c, Change::Better, false); !cheaper.isEmpty())
         all << "It costs less: " + cheaper + '.';
     if (std::min(c.runsBefore, c.runsAfter) < fewRuns)
-        all << QStringLiteral("%1: how much runs differ by chance is not known; play it %2 times or more.")
+        all << QStringLiteral("%1: the variation between runs is unknown. Run the play %2 times or more.")
                    .arg(runs.left(1).toUpper() + runs.mid(1))
                    .arg(fewRuns);
     else
-        all << QStringLiteral("Medians of %1; what differs is unlikely to do so by chance (below 5 %).")
+        all << QStringLiteral("Medians of %1; the differences are unlikely to be chance (below 5 %).")
                    .arg(runs);
     c.verdict = all.join(' ');
 }

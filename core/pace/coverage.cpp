@@ -9,7 +9,7 @@ QString Coverage::denied(const QString &none, const QString &question) const
 {
     if (!loopSeen)
         return question + " is not known: " + missing.join("; ") + '.';
-    return missing.isEmpty() ? none + '.' : none + " in what was recorded. " + notKnown();
+    return missing.isEmpty() ? none + '.' : none + " in the recording. " + notKnown();
 }
 
 QString Coverage::notKnown() const
@@ -28,9 +28,9 @@ Coverage coverageOf(const TraceModel &trace)
     c.loopSeen = trace.firstPass() != 0;
     if (!c.loopSeen)
         c.missing << (trace.threadCount() == 0 ? "nothing was recorded"
-                                               : "its main loop never looked for work");
+                                               : "its main event loop never looked for work");
     if (trace.lost())
-        c.missing << QStringLiteral("%1 records were lost, around which nothing is known").arg(trace.lost());
+        c.missing << QStringLiteral("%1 records were lost; around them nothing is known").arg(trace.lost());
     return c;
 }
 
@@ -42,13 +42,13 @@ Coverage coverageOf(const TraceModel &trace, const RunInfo &info, std::int64_t r
     if (!c.loopSeen && info.started && info.ended)
         c.missing.first() += " in the " + durationText(info.ended - info.started) + " that it ran";
     if (info.cut)
-        c.missing << "the disk took no more, so what came " +
+        c.missing << "the disk was full, so what came " +
                          (recordedTo > trace.firstTime()
                               ? "after " + durationText(recordedTo - trace.firstTime())
                               : QString("later")) +
                          " is not in it";
     else if (!ended)
-        c.missing << "the recording was cut short, how the run ended is not in it";
+        c.missing << "the recording was cut short, so the end of the run is missing";
     if (!leftOut.isEmpty())
         c.missing << "some of its records cannot be read (" + leftOut.first() + ')';
     for (const QString &note : info.notes)

@@ -119,14 +119,14 @@ QString LockWait::text(bool lasts) const
     const QString start = (lasts ? QStringLiteral("it waits for ") : QStringLiteral("it waited for ")) +
                           (interpreters ? "Python's lock" : "a lock");
     if (holder.isEmpty())
-        return start + "; who holds it is not known" +
+        return start + "; its holder is unknown" +
                (others.isEmpty() ? QString() : ", and " + others.join(", ") + " waited for it too");
     QString s = start + (interpreters ? ", held by " + holder
                                       : QStringLiteral(" that %1 %2").arg(holder, lasts ? "holds" : "held"));
     if (lasts && circle && circleText.isEmpty())
         return start + " that it holds itself: a deadlock";
     if (lasts && circle)
-        return s + ", and " + circleText + ": a deadlock, neither goes on";
+        return s + ", and " + circleText + ": a deadlock";
     if (!doing.isEmpty())
         s += ", which was " + doing;
     return s;

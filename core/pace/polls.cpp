@@ -12,23 +12,22 @@ QString notificationInstead(const QString &code)
     };
     static const Poll polls[] = {
         {R"(\b(QFutureWatcher|QFuture)\b[^;]*\bisFinished\s*\(|\.isFinished\s*\()",
-         "asks whether work has finished",
-         "QFutureWatcher's finished or QThread's finished tells when it has"},
-        {R"(\b(bytesAvailable|canReadLine)\s*\()", "asks a device for something to read",
-         "its readyRead tells when there is"},
-        {R"((\.|->)state\s*\(\s*\)\s*[!=]=\s*QProcess::)", "asks how a process is",
-         "QProcess's stateChanged and finished tell"},
-        {R"((\.|->)state\s*\(\s*\)\s*[!=]=\s*Q\w*Socket::)", "asks how a socket is",
-         "its stateChanged tells"},
-        {R"(\bclipboard\s*\(\s*\)\s*->\s*(text|mimeData|image|pixmap)\b)", "looks into the clipboard",
-         "QClipboard's dataChanged tells"},
+         "polls whether work has finished", "QFutureWatcher::finished or QThread::finished signals it"},
+        {R"(\b(bytesAvailable|canReadLine)\s*\()", "polls a device for data",
+         "its readyRead signals new data"},
+        {R"((\.|->)state\s*\(\s*\)\s*[!=]=\s*QProcess::)", "polls the state of a process",
+         "QProcess::stateChanged and finished signal it"},
+        {R"((\.|->)state\s*\(\s*\)\s*[!=]=\s*Q\w*Socket::)", "polls the state of a socket",
+         "its stateChanged signals it"},
+        {R"(\bclipboard\s*\(\s*\)\s*->\s*(text|mimeData|image|pixmap)\b)", "polls the clipboard",
+         "QClipboard::dataChanged signals it"},
         {R"(\b(QFileInfo|QDir)\b|\bQFile::exists\s*\(|\blastModified\s*\(|\bentry(Info)?List\s*\()",
-         "looks at a file or folder", "QFileSystemWatcher tells when one changes"},
-        {R"(\bQFile\b[^;]*;)", "reads a file", "QFileSystemWatcher tells when one changes"},
+         "polls a file or folder", "QFileSystemWatcher signals changes"},
+        {R"(\bQFile\b[^;]*;)", "reads a file", "QFileSystemWatcher signals changes"},
     };
     for (const Poll &p : polls)
         if (code.contains(QRegularExpression(QLatin1String(p.calls))))
-            return QStringLiteral("Its handler %1: %2, and needs no timer.")
+            return QStringLiteral("Its handler %1; %2, so no timer is needed.")
                 .arg(QLatin1String(p.what), QLatin1String(p.instead));
     return {};
 }

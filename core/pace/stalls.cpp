@@ -337,7 +337,7 @@ QString Stall::sentence() const
 {
     const HandlerName &h = contributors.front().handler;
     QString s = worker.isEmpty()
-                    ? QStringLiteral("%1 blocked the loop for %2").arg(h.name, durationText(duration))
+                    ? QStringLiteral("%1 blocked the event loop for %2").arg(h.name, durationText(duration))
                     : QStringLiteral("%1 kept %2 busy for %3").arg(h.name, worker, durationText(duration));
     if (!h.file.isEmpty())
         s += QStringLiteral(" at %1:%2").arg(QFileInfo(h.file).fileName()).arg(h.line);
@@ -356,9 +356,9 @@ QString Stall::sentence() const
         s += "; " + (parts.isEmpty() ? last : parts.join(", ") + " and " + last) + " waited";
     }
     if (reentry)
-        s += "; it was served by re-entry";
+        s += "; re-entry served events meanwhile";
     if (processor.machineWasBusy())
-        s += QStringLiteral("; the machine was busy: it had no processor for %1 % of it")
+        s += QStringLiteral("; the machine was busy: for %1 % of the time it had no processor")
                  .arg(qRound(100 * processor.delayedShare()));
     if (lock)
         s += "; " + lock->text(open);

@@ -68,17 +68,17 @@ QString Strain::sentence() const
     const QString each = count ? durationText(took / count) : QString(), all = durationText(took);
     switch (kind) {
     case StrainKind::ManyCalls:
-        return QStringLiteral("%1 ran %2 times within a second%3: %4 each, %5 together.")
+        return QStringLiteral("%1 ran %2 times within a second%3: %4 each, %5 in total.")
             .arg(who)
             .arg(count)
             .arg(by, each, all);
     case StrainKind::RepaintStorm:
-        return QStringLiteral("%1 was painted %2 times within a second: %3 each, %4 together.")
+        return QStringLiteral("%1 was painted %2 times within a second: %3 each, %4 in total.")
             .arg(who)
             .arg(count)
             .arg(each, all);
     case StrainKind::LayoutLoop:
-        return QStringLiteral("%1 was laid out %2 times within a second, %3 together.")
+        return QStringLiteral("%1 was laid out %2 times within a second, %3 in total.")
             .arg(who)
             .arg(count)
             .arg(all);
@@ -88,66 +88,65 @@ QString Strain::sentence() const
             .arg(count)
             .arg(why);
     case StrainKind::GrowingQueue:
-        return QStringLiteral("%1 was posted faster than handled: %2 waited at once, the longest for %3%4.")
+        return QStringLiteral("%1 was posted faster than it was handled: %2 waited at the same time, the "
+                              "longest for %3%4.")
             .arg(who)
             .arg(count)
             .arg(all, by);
     case StrainKind::CrowdingTimer:
         return QStringLiteral("The timer %1 took %2 % of a processor: %3.").arg(who).arg(count).arg(why);
     case StrainKind::OffTheLoop:
-        return QStringLiteral("%1 on another thread than the loop's (%2)%3.")
+        return QStringLiteral("%1 on a thread other than the event loop's (%2)%3.")
             .arg(who, why, count > 1 ? QStringLiteral(", %1 times").arg(count) : QString());
     case StrainKind::ReEntry:
-        return QStringLiteral("%1 ran inside itself%2: it let the loop look for events in the middle.")
+        return QStringLiteral("%1 ran inside itself%2: it called the event loop in the middle.")
             .arg(who, count > 1 ? QStringLiteral(" %1 times").arg(count) : QString());
     case StrainKind::WrongThread:
-        return took ? QStringLiteral(
-                          "%1 ran on the loop%2, %3: it is a function of %4, an object that stands for a "
-                          "thread but lives where it was made.")
+        return took ? QStringLiteral("%1 ran on the event loop%2, %3. It is a slot of %4, a QThread object, "
+                                     "which lives on the thread that created it.")
                           .arg(who, count > 1 ? QStringLiteral(" %1 times").arg(count) : QString(), all, why)
                     : QStringLiteral("%1%2: \u201c%3\u201d")
                           .arg(who, count > 1 ? QStringLiteral(", %1 times").arg(count) : QString(), why);
     case StrainKind::DeadReceiver:
-        return QStringLiteral("%1 to %2%3 never came: it was deleted first.")
-            .arg(count == 1 ? QStringLiteral("What was posted")
+        return QStringLiteral("%1 to %2%3 never arrived: the receiver was deleted first.")
+            .arg(count == 1 ? QStringLiteral("A posted event")
                             : QStringLiteral("%1 things posted").arg(count),
                  who, why.isEmpty() ? QString() : " by " + why);
     case StrainKind::StillRunning:
         break;
     }
-    return QStringLiteral("%1 was still at work when the program ended%2.").arg(who, by);
+    return QStringLiteral("%1 was still running when the program ended%2.").arg(who, by);
 }
 
 QString Strain::advice() const
 {
     switch (kind) {
     case StrainKind::ManyCalls:
-        return "Connect it after a pause, or at most every so often; or do for many rows at once what it "
-               "does for one.";
+        return "Connect it with a pause or at most every N ms, or handle many rows in one call.";
     case StrainKind::RepaintStorm:
-        return "Set it when a person can see the difference, some 20 times a second.";
+        return "Set it about 20 times a second at most; more cannot be seen.";
     case StrainKind::LayoutLoop:
-        return "Add and set all of it, and let the layout follow once.";
+        return "Add and set everything first, so that the layout runs once.";
     case StrainKind::ManySettings:
-        return "What is set between two paints is never seen: keep the last, and set it on a timer.";
+        return "Values set between two paints are never seen. Keep the last value, and set it on a timer.";
     case StrainKind::GrowingQueue:
-        return "Collect on the other thread, and post what is new some times a second.";
+        return "Collect on the other thread, and post a batch some times a second.";
     case StrainKind::CrowdingTimer:
-        return "A longer interval, less in each tick, or a notification in its place.";
+        return "Use a longer interval, do less in each tick, or replace polling with notifications.";
     case StrainKind::OffTheLoop:
-        return "Widgets belong to the loop: post to it (a queued connection, QMetaObject::invokeMethod).";
+        return "Use widgets on the main thread only: post to it with a queued connection or "
+               "QMetaObject::invokeMethod.";
     case StrainKind::ReEntry:
-        return "Do the work in the background or in steps, and the loop needs no pass in the middle.";
+        return "Run the work in the background or in steps. Then the handler need not call the event loop.";
     case StrainKind::WrongThread:
-        return "An object lives on the thread that made it, and its children, timers and slots with it: make "
-               "it "
-               "there, or move it there (moveToThread) before it is used.";
+        return "An object lives on the thread that created it, with its children, timers and slots. Create "
+               "it on the right thread, or call moveToThread before use.";
     case StrainKind::DeadReceiver:
-        return "Cancel the work when its receiver goes, or give the result to one that stays.";
+        return "Cancel the work when its receiver is deleted, or use a receiver that stays.";
     case StrainKind::StillRunning:
         break;
     }
-    return "Ask it to stop, and wait for it, before the program ends.";
+    return "Ask it to stop and wait for it before the program ends.";
 }
 
 } // namespace pipit

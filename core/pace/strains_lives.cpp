@@ -13,7 +13,7 @@ namespace pipit
 namespace
 {
 
-// What the tool-kit says when an object is used on another thread than its own.
+// What the toolkit says when an object is used on another thread than its own.
 bool isAboutThreads(const QString &message)
 {
     static const QRegularExpression words(
@@ -126,7 +126,7 @@ void addNeverCame(std::vector<Strain> &all, const TraceModel &trace, Handlers &h
             continue;
         Strain s;
         s.kind = StrainKind::DeadReceiver;
-        s.who = f.object ? trace.object(f.object).text() : QString("an object that nothing had come to");
+        s.who = f.object ? trace.object(f.object).text() : QString("an object without events");
         s.at = f.time;
         if (f.other) {
             const SpanId by(std::uint16_t((f.other - 1) >> 32), std::uint32_t(f.other - 1));

@@ -66,7 +66,7 @@ void addPosted(Crossings &all, const TraceModel &trace, TimeRange range)
             const SpanId cause = rows.posting(s.id.row()).cause;
             if (cause && !trace.isMain(cause.thread()) && s.start >= range.from && s.start <= range.to)
                 count(all, s.object,
-                      s.what == QEvent::LayoutRequest ? " was laid out anew" : " was asked to repaint",
+                      s.what == QEvent::LayoutRequest ? " was laid out again" : " was asked to repaint",
                       cause.thread(), 0, s.start);
         }
     }

@@ -160,7 +160,7 @@ bool isAlone(const TraceModel &trace, const ThreadRows &rows, const Tick &tick)
     return true;
 }
 
-// A timer that belongs to the tool-kit's own classes: those that have timers of their own, and QTimers that
+// A timer that belongs to the toolkit's own classes: those that have timers of their own, and QTimers that
 // neither have a name nor call, nor were started by, anything of the program's.
 bool isOfToolkit(const ThreadRows &rows, const ObjectInfo &info, const std::vector<Tick> &ticks,
                  const Told *told)
@@ -256,7 +256,7 @@ std::vector<TimerRow> timersOf(const TraceModel &trace, TimeRange range)
             if (info.className == "QSingleShotTimer")
                 joined(shots, std::move(row), "single shots");
             else if (row.toolkit)
-                joined(toolkit, std::move(row), "the tool-kit's own timers");
+                joined(toolkit, std::move(row), "the toolkit's own timers");
             else
                 all.push_back(std::move(row));
         }
@@ -293,19 +293,19 @@ QString TimerRow::sentence() const
     if (!shots && intervals.empty())
         s += "ticked " + often;
     else if (!shots)
-        s += QStringLiteral("kept %1 in the median (%2 to %3), ticked %4 times")
+        s += QStringLiteral("median %1 (%2 to %3), %4 ticks")
                  .arg(durationText(intervals.median()), durationText(intervals.least()),
                       durationText(intervals.most()))
                  .arg(ticks);
     constexpr int enough = 5; // ticks, for what they cost in the mean
     if (ticks >= enough)
-        s += QStringLiteral("; each took %1, %2 % of a processor")
+        s += QStringLiteral("; %1 each, %2 % of a processor")
                  .arg(durationText(work / ticks))
                  .arg(100 * load(), 0, 'g', 2);
     if (idle == ticks)
-        s += "; in no tick was anything set, emitted or posted";
+        s += "; no tick set, emitted or posted anything";
     else if (idle > 0)
-        s += QStringLiteral("; in %1 of them nothing was set, emitted or posted").arg(idle);
+        s += QStringLiteral("; %1 of them set, emitted or posted nothing").arg(idle);
     return s + '.';
 }
 

@@ -22,7 +22,7 @@ struct TimerRow {
     std::int64_t promised = 0; // 0: not known
     bool known = false;        // it is a QTimer, with one interval
     bool shots = false;   // single shots, of one object or of many: what lies between them is no interval
-    bool toolkit = false; // all objects of the tool-kit's own that have timers, as one row
+    bool toolkit = false; // all objects of the toolkit's own that have timers, as one row
     int objects = 1;      // that it stands for
     int ticks = 0;
     int idle = 0; // ticks in which nothing was set, emitted (but its own signal) or posted
@@ -45,7 +45,7 @@ struct TimerRow {
 
 // Those that ticked; QTimers first, then objects that have timers of their own, the most ticks first. What
 // QTimer::singleShot() makes is an object for each shot, at addresses that come again: on each thread all of
-// them are one row. The tool-kit's own objects are one row, the last.
+// them are one row. The toolkit's own objects are one row, the last.
 [[nodiscard]] std::vector<TimerRow> timersOf(const TraceModel &trace, TimeRange range = {});
 
 // How long after a change a poll notices it, if changes come at any moment: predicted from the intervals that

@@ -139,10 +139,11 @@ QString Unseen::sentence() const
     const auto quoted = [](const QString &text) { return '"' + text + '"'; };
     const QString later = durationText(painted - set);
     if (what == "enabled" && late)
-        return QStringLiteral("%1 was %2 and looked so %3 later.")
+        return QStringLiteral("%1 was %2, and painted that way %3 later.")
             .arg(widget, values.value(0) == "true" ? "enabled" : "disabled", later);
     if (what == "enabled")
-        return QStringLiteral("%1 was %2 and %3 again before it was painted, %4 later: nobody saw it.")
+        return QStringLiteral(
+                   "%1 was %2 and then %3 again before it was painted, %4 later. It was never seen.")
             .arg(widget, values.value(0) == "true" ? "enabled" : "disabled",
                  shown == "true" ? "enabled" : "disabled", later);
     QString s = widget;
@@ -151,7 +152,7 @@ QString Unseen::sentence() const
     else
         s += QStringLiteral("'s %1 was set to %2").arg(what, what == "value" ? values[0] : quoted(values[0]));
     if (late)
-        return s + QStringLiteral(" and seen %1 later.").arg(later);
+        return s + QStringLiteral(" and painted %1 later.").arg(later);
     if (count > 1)
         s += QStringLiteral(" and %1 more times").arg(count - 1);
     s += QStringLiteral(" and never seen: it was painted %1 later").arg(later);

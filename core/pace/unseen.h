@@ -2,7 +2,7 @@
 // that was another again before the widget was painted, or that stood there long before it was.
 //
 // Told from what the program did to widgets and from their paint events; of a widget that was not painted
-// afterwards nothing is claimed, for it may have been hidden. What the tool-kit or the code of a library sets
+// afterwards nothing is claimed, for it may have been hidden. What the toolkit or the code of a library sets
 // by itself is not told.
 //
 // Threads: any; reads the published part of a trace. Times are CLOCK_MONOTONIC nanoseconds.

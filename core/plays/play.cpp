@@ -273,7 +273,8 @@ Result<Play> parsePlay(const QString &text, const QString &file)
         if (auto r = after(line, "wait")) {
             const auto time = duration(*r);
             if (!time)
-                return Problem{"This is no time to wait", file, "Write for example: wait 300ms", number};
+                return Problem{"The time to wait is not understood", file, "Write for example: wait 300ms",
+                               number};
             s.time = *time;
         } else {
             const qsizetype colon = colonOf(line);

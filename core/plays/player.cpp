@@ -67,7 +67,7 @@ void Player::input(StepResult &r, const QString &method, QJsonObject params)
     lastInput = std::int64_t((*answer)["posted_ns"].toDouble());
     // It ended by this input: of a drag, before it was let go.
     if (!answer->contains("x") && r.step.verb == PlayVerb::Drag)
-        fail(r, "The program ended in the middle of the drag");
+        fail(r, "The program ended during the drag");
 }
 
 void Player::expectState(StepResult &r)
@@ -132,7 +132,7 @@ bool Player::complete(StepResult &r, const QString &expected)
 {
     if (trace_.lost() == 0)
         return true;
-    fail(r, QStringLiteral("not known: %1 records were lost").arg(trace_.lost()), expected);
+    fail(r, QStringLiteral("unknown: %1 records were lost").arg(trace_.lost()), expected);
     return false;
 }
 
@@ -194,9 +194,10 @@ void Player::expectEvery(StepResult &r)
     const auto timer = std::find_if(timers.begin(), timers.end(),
                                     [&](const TimerRow &t) { return t.name == r.step.subject; });
     if (timer == timers.end() || timer->intervals.empty())
-        return fail(
-            r, timer == timers.end() ? "no tick since the play began" : "a single tick since the play began",
-            expected);
+        return fail(r,
+                    timer == timers.end() ? "no tick since the start of the play"
+                                          : "one tick since the start of the play",
+                    expected);
     const std::int64_t every = std::chrono::nanoseconds(r.step.every).count(),
                        within = std::chrono::nanoseconds(r.step.time).count();
     const Spread &kept = timer->intervals;

@@ -47,7 +47,7 @@ Outcome conversionFits(const Conversion &how, const ConvertChoice &choice)
     if (choice.otherwise == "skip")
         return Done{};
     if (!how.mayFail)
-        return Problem{QStringLiteral("'as %1' never fails, so 'else %2' says nothing")
+        return Problem{QStringLiteral("'as %1' never fails, so 'else %2' has no effect")
                            .arg(choice.words, choice.otherwise.left(60)),
                        {},
                        "Leave out 'else'"};
@@ -56,7 +56,7 @@ Outcome conversionFits(const Conversion &how, const ConvertChoice &choice)
     choice.otherwise.toDouble(&number);
     if ((how.to == "int" && whole) || (how.to == "double" && number))
         return Done{};
-    return Problem{QStringLiteral("'else %1' is no value for a %2")
+    return Problem{QStringLiteral("'else %1' is not a value for a %2")
                        .arg(choice.otherwise.left(60), how.to == "int" ? QString("whole number") : how.words),
                    {},
                    how.to == "int"      ? "Write else skip, or else and a whole number"

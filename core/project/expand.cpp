@@ -22,7 +22,7 @@ Result<QList<Expansion>> expandName(const QString &pattern)
     if (const auto r = range.match(m.captured(2)); r.hasMatch()) {
         const int from = r.captured(1).toInt(), to = r.captured(2).toInt();
         if (std::abs(to - from) >= 1000)
-            return Problem{"At most 1,000 can be made at once", {}, "Make them in parts"};
+            return Problem{"At most 1,000 can be added at once", {}, "Add fewer at a time"};
         const bool padded = r.captured(1).size() == r.captured(2).size() && r.captured(1).startsWith('0');
         for (int i = from; from <= to ? i <= to : i >= to; i += from <= to ? 1 : -1)
             values << (padded ? QString::number(i).rightJustified(r.captured(1).size(), '0')

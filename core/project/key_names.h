@@ -8,7 +8,7 @@
 namespace pipit
 {
 
-// Modifiers in one order, the key's name as the tool-kit has it; empty for what is none.
+// Modifiers in one order, the key's name as the toolkit has it; empty for what is none.
 QString normalKeys(const QString &text);
 // Keys that can be pressed, "Ctrl+H", or up to four one after the other, "Ctrl+K, Ctrl+B".
 bool isShortcut(const QString &text);

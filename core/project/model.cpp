@@ -91,7 +91,7 @@ Result<Pacing> Pacing::parse(const QString &text)
     if (const auto m = timed.match(t); m.hasMatch() && m.captured(2).toInt() > 0)
         return Pacing{m.captured(1).startsWith("after") ? PacingKind::AfterPause : PacingKind::AtMostEvery,
                       m.captured(2).toInt()};
-    return Problem{"The pacing '" + text + "' is not known",
+    return Problem{"The pacing '" + text + "' is unknown",
                    {},
                    "Write 'at once', 'next turn', 'after a pause of 300 ms' or 'at most every 100 ms'"};
 }

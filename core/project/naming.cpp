@@ -11,10 +11,10 @@ Outcome checkNewName(const Project &p, const QString &name)
 {
     static const QRegularExpression letters("^[A-Za-z]\\w*$");
     if (!isIdentifier(name))
-        return Problem{QStringLiteral("'%1' is no C++ name").arg(name.left(60)),
+        return Problem{QStringLiteral("'%1' is not a C++ name").arg(name.left(60)),
                        {},
                        letters.match(name).hasMatch()
-                           ? QString("It is a word of C++ itself or kept for the compiler: choose another")
+                           ? QString("It is reserved in C++. Choose another name")
                            : QString("Use letters, digits and _, beginning with a letter")};
     // What the generated code calls on a window: a member of that name would stand in its way.
     static const QStringList called = {"show",         "connect",
@@ -26,7 +26,7 @@ Outcome checkNewName(const Project &p, const QString &name)
                                        "pass"};
     if (called.contains(name))
         return Problem{
-            QStringLiteral("'%1' is a function of every window, which the program calls").arg(name),
+            QStringLiteral("'%1' is a function of every window, and the program calls it").arg(name),
             {},
             "Choose another name"};
     if (!p.classOf(name).isEmpty())
@@ -46,7 +46,7 @@ Problem unknownKind(const QString &words)
     for (const PlainWord &w : plainWords())
         known << w.words;
     const QString near = nearestName(words, known);
-    return {QStringLiteral("Nothing is known as '%1'").arg(words.left(60)),
+    return {QStringLiteral("There is no class or word '%1'").arg(words.left(60)),
             {},
             near.isEmpty() ? "Use a class or a plain word, such as button, label, field, list"
                            : "Nearest: " + near};

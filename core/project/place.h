@@ -1,4 +1,6 @@
 // Where a project lies.
+//
+// Threads: any; values.
 #pragma once
 
 #include <QString>

@@ -137,7 +137,7 @@ bool Reach::areMembersKnown(const QString &name) const
     const OwnClass *mine = project_.ownClassOf(name);
     if (!mine)
         return false;
-    QString base = mine->base; // what the tool-kit has, past the user's own
+    QString base = mine->base; // what the toolkit has, past the user's own
     for (int n = 0; n < 50 && project_.own->contains(base); ++n)
         base = (*project_.own)[base].base;
     return base == "QObject" || Catalog::get().inherits(classOf(name), base);

@@ -77,7 +77,7 @@ QString complaint(const Reference &r, const QHash<QString, Project::Named> &name
 {
     const auto it = named.constFind(r.name);
     if (it == named.constEnd())
-        return QStringLiteral("%1 names '%2' as its %3, which is not there.")
+        return QStringLiteral("%1 names '%2' as its %3, which does not exist.")
             .arg(r.owner, r.name, r.property);
     const bool menu = r.property == "actions" && Catalog::get().inherits(it->className, "QMenu");
     if (!menu && !Catalog::get().inherits(it->className, r.wanted))

@@ -13,7 +13,7 @@ namespace
 
 Problem misread(const QString &text)
 {
-    return {QStringLiteral("'%1' is no selector").arg(text.left(80)),
+    return {QStringLiteral("'%1' is not a selector").arg(text.left(80)),
             {},
             "Write a class, #name with *, [property=value], or several with spaces between, as in "
             "QGroupBox #key_*"};

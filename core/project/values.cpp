@@ -123,7 +123,7 @@ Result<Json> byForm(const PropertyEntry &p, const QString &text)
                     both << known;
         if (both.size() == 2)
             return Json::string(both.join(' '));
-        return wrong(p, text, "Write two of " + words.join(", ") + ": across, then down");
+        return wrong(p, text, "Write two of " + words.join(", ") + ": horizontal, then vertical");
     }
     if (p.type == "QDate" && QDate::fromString(text, Qt::ISODate).isValid())
         return Json::string(text);

@@ -141,9 +141,8 @@ Outcome RecordingFiles::readPacked()
 {
     if (!isPacked(path_))
         return Problem{
-            "This is no recording", path_,
-            "Name a recording's folder, or a file that 'pipit pack' wrote; one that was compressed "
-            "since is to be decompressed first"};
+            "This is not a recording", path_,
+            "Name a recording's folder, or a file from 'pipit pack'. Decompress a compressed file first"};
     auto all = mapped(path_);
     if (!all)
         return all.problem();
@@ -202,7 +201,7 @@ Result<RecordingFiles::View> RecordingFiles::view(const QString &name) const
         return mapped(where(name));
     const auto it = files_.constFind(name);
     if (it == files_.constEnd())
-        return Problem{"There is no such file in it", where(name), {}};
+        return Problem{"The recording has no such file", where(name), {}};
     return View(whole_.bytes().subspan(std::size_t(it->at), std::size_t(it->size)), false);
 }
 
@@ -254,7 +253,7 @@ public:
 private:
     Problem failure() const
     {
-        return stopped_ ? Problem{"It was not packed: you ended it", file_.fileName(), {}}
+        return stopped_ ? Problem{"Packing was cancelled", file_.fileName(), {}}
                         : Problem{"The file cannot be written: " + file_.errorString(), file_.fileName(),
                                   "Check the folder's permissions and free space; nothing was changed"};
     }

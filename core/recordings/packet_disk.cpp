@@ -116,9 +116,9 @@ void PacketDisk::fail(int error)
     {
         std::lock_guard lock(mutex_);
         error_ = error == ENOSPC || error == EDQUOT ? QStringLiteral("the disk is full")
-                 : error == EFBIG ? QStringLiteral("a file may not grow larger than the limit that is set")
+                 : error == EFBIG ? QStringLiteral("a file reached the size limit (ulimit -f)")
                                   : QString::fromLocal8Bit(std::strerror(error));
-        text = QStringLiteral("The recording ends after %2 MB: %1. What was written so far is whole")
+        text = QStringLiteral("The recording ends after %2 MB: %1. The part until then is complete")
                    .arg(error_)
                    .arg(double(written_) / 1e6, 0, 'f', 1);
         waiting_.clear();
@@ -133,12 +133,11 @@ Outcome PacketDisk::finish()
     std::unique_lock lock(mutex_);
     changed_.wait(lock, [this] { return waiting_.empty() && !writing_; });
     if (!error_.isEmpty())
-        return Problem{"The recording is not complete: " + error_, folder_,
-                       "Free some space and record again"};
+        return Problem{"The recording is incomplete: " + error_, folder_, "Free some space and record again"};
     if (leftOut_)
-        return Problem{QStringLiteral("The recording is not complete: the disk was too slow for %1 packets")
-                           .arg(leftOut_),
-                       folder_, "Record to a faster disk"};
+        return Problem{
+            QStringLiteral("The recording is incomplete: the disk was too slow for %1 packets").arg(leftOut_),
+            folder_, "Record to a faster disk"};
     return Done{};
 }
 

@@ -180,8 +180,8 @@ Result<ReadReport> readRecording(const RecordingFiles &from, RecordSink &sink, c
 {
     const auto metadata = from.read("metadata");
     if (!metadata)
-        return Problem{"This is no recording: it holds no readable file 'metadata'", from.path(),
-                       "Name a folder that 'pipit record' or 'pipit run --record' wrote"};
+        return Problem{"This is not a recording: it has no readable file 'metadata'", from.path(),
+                       "Name a folder from 'pipit record' or 'pipit run --record'"};
     const QByteArray &description = *metadata;
     if (!description.contains("tracer_name = \"pipit-recorder\""))
         return Problem{"This trace was not written by Pipit", from.path(), "Open a recording made by Pipit"};
@@ -190,7 +190,7 @@ Result<ReadReport> readRecording(const RecordingFiles &from, RecordSink &sink, c
         --minor;
     if (minor == 0)
         return Problem{"The recording was written by a later version of Pipit", from.path(),
-                       "Open it with that one"};
+                       "Open it with that version"};
     std::vector<std::unique_ptr<StreamCursor>> streams;
     // A stream may lie in several pieces, of which the first ones are gone: stream_3_4711.000017
     QMap<QString, QStringList> files;

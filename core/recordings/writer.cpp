@@ -200,7 +200,7 @@ Result<KeepLast> KeepLast::parse(const QString &text)
     const QString unit = m.captured(2);
     if (!m.hasMatch() || n <= 0)
         return Problem{
-            "'" + text + "' is no time and no size", {}, "Write it as in 30s, 10min, 200MB or 2GB"};
+            "'" + text + "' is neither a time nor a size", {}, "Write it like 30s, 10min, 200MB or 2GB"};
     KeepLast keep;
     static const QHash<QString, double> times{{"ms", 1}, {"s", 1e3}, {"min", 60e3}, {"h", 3600e3}},
         sizes{{"kB", 1e3}, {"KB", 1e3}, {"MB", 1e6}, {"GB", 1e9}};

@@ -77,11 +77,11 @@ Result<QString> inspectProgram(const QString &program)
         path = QStandardPaths::findExecutable(program);
         if (const QString running = path.isEmpty() ? runningAs(program) : QString(); !running.isEmpty())
             return Problem{
-                "A program that already runs cannot be joined: the recorder must be in it before the "
-                "tool-kit starts",
-                program, "End it, and start it recorded: pipit record --out FOLDER -- " + running};
+                "Pipit cannot attach to a running program: the recorder must be loaded before Qt starts",
+                program, "End the program and start it with: pipit record --out FOLDER -- " + running};
         if (path.isEmpty())
-            return Problem{"No program of this name is in the search path", program, "Give its full path"};
+            return Problem{"There is no program of this name in the search path", program,
+                           "Give its full path"};
     }
     const QFileInfo info(path);
     if (!info.exists())

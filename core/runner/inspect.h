@@ -1,4 +1,6 @@
 // What kind of program a file is, from its bytes alone; nothing is started.
+//
+// Threads: any; reads the file, so on a worker where the disk may be slow.
 #pragma once
 
 #include "core/base/result.h"

@@ -38,7 +38,7 @@ Result<std::unique_ptr<KeptProgram>> KeptProgram::start(const QString &path, con
     k->starting_ = false;
     if (const int why = error ? error : k->pid_ < 0 ? (k->error_ ? k->error_ : ECHILD) : 0)
         return Problem{QStringLiteral("The program could not be started: %1").arg(strerror(why)), path,
-                       "Check that it runs by itself"};
+                       "Check that it runs without Pipit"};
     return k;
 }
 

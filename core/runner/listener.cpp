@@ -44,7 +44,7 @@ Outcome Listener::listen()
     address.sun_family = AF_UNIX;
     const QByteArray name = d->path.toUtf8();
     if (!d->folder.isValid() || name.size() >= qsizetype(sizeof address.sun_path))
-        return Problem{"No private folder for the recorder's socket could be made", d->folder.path(),
+        return Problem{"No private folder for the recorder's socket could be created", d->folder.path(),
                        "Set TMPDIR to a writable folder with a short path"};
     std::memcpy(address.sun_path, name.constData(), std::size_t(name.size()));
     const int fd = socket(AF_UNIX, SOCK_STREAM | SOCK_CLOEXEC | SOCK_NONBLOCK, 0);
@@ -52,8 +52,9 @@ Outcome Listener::listen()
         chmod(name.constData(), 0600) != 0 || ::listen(fd, mostPeers) != 0) {
         if (fd >= 0)
             ::close(fd);
-        return Problem{
-            QStringLiteral("The recorder's socket could not be made: %1").arg(strerror(errno)), d->path, {}};
+        return Problem{QStringLiteral("The recorder's socket could not be created: %1").arg(strerror(errno)),
+                       d->path,
+                       {}};
     }
     d->listening = fd;
     return Done{};
@@ -115,15 +116,17 @@ Newcomer Listener::Private::answer(const Caller &caller, const QJsonObject &hell
     if (hello["method"].toString() != link::tells::hello)
         return {};
     if (hello["params"].toObject()["version"].toInt() != link::controlVersion)
-        return {nullptr, "The recorder is of another version than Pipit; nothing is recorded."};
+        return {nullptr,
+                "The recorder has another version than Pipit, so nothing is recorded. Install Pipit again."};
     if (peers >= mostPeers)
-        return {nullptr, QStringLiteral("A process is not recorded: one run takes %1.").arg(mostPeers)};
+        return {nullptr, QStringLiteral("One process is not recorded: the limit is %1 processes in one run.")
+                             .arg(mostPeers)};
     int arena = -1;
     std::unique_ptr<Peer> peer =
         Peer::make(caller.pid, clock, &arena); // the system says who it is, not its hello
     if (!peer)
-        return {nullptr, "A process is not recorded: there is no memory for its records, or files may not be "
-                         "as large (ulimit -f)."};
+        return {nullptr, "One process is not recorded: there is no memory for its records, or the file size "
+                         "limit is too low (ulimit -f)."};
     const bool handed = hand(caller.fd, arena);
     ::close(arena);
     if (!handed)

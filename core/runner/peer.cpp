@@ -283,7 +283,7 @@ Result<QJsonObject> Peer::request(const QString &method, const QJsonObject &para
     d->posting = 0;
     if (!d->write({{"jsonrpc", "2.0"}, {"id", id}, {"method", method}, {"params", params}})) {
         d->answers.remove(id);
-        return Problem{"The program cannot be reached; it has probably ended", {}, {}};
+        return Problem{"The program does not answer; it has probably ended", {}, {}};
     }
     d->answered.wait_for(lock, timeout, [&] { return d->closed || d->answers[id]; });
     const std::optional<QJsonObject> answer = d->answers.take(id);

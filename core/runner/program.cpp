@@ -198,12 +198,11 @@ void Program::Private::letGo(const std::shared_ptr<Peer> &peer)
     peer->close();
     (void)drainPeer(*peer, true, moments.now());
     if (const auto missed = peer->unrecordedThreads())
-        note(QStringLiteral("%1 threads were not recorded: %2 at once are")
+        note(QStringLiteral("%1 threads were not recorded: the limit is %2 threads at a time")
                  .arg(missed)
                  .arg(link::arenaPlaces - 1));
     if (const pid_t child = peer->forkedChild(); child > 0)
-        note(QStringLiteral("It went on in a process that it forked off, %1, which is not recorded")
-                 .arg(child));
+        note(QStringLiteral("It continued in a forked process, %1, which is not recorded").arg(child));
     std::lock_guard lock(mutex);
     peers.erase(std::find(peers.begin(), peers.end(), peer));
 }
@@ -289,10 +288,11 @@ void Program::Private::finish()
     if (kept) {
         end = *kept->end();
         if (kept->leftOut())
-            note(QStringLiteral("%1 bytes of its output were left out: it printed faster than they were read")
+            note(QStringLiteral(
+                     "%1 bytes of output are missing: the program printed faster than Pipit could read")
                      .arg(kept->leftOut()));
         if (!end.known)
-            note("How it ended is not known: what kept it was ended first");
+            note("How it ended is unknown: the process that watched it was ended first");
     } else {
         siginfo_t info{};
         waitid(P_PID, id_t(pid), &info, WEXITED);
@@ -339,7 +339,7 @@ Result<std::unique_ptr<Program>> Program::start(const ProgramSpec &spec, RecordS
     if (spec.ownOutput) {
         if (const int error = spawnProgram(&p->pid, *path, spec, environment))
             return Problem{QStringLiteral("The program could not be started: %1").arg(strerror(error)), *path,
-                           "Check that it runs by itself"};
+                           "Check that it runs without Pipit"};
     } else {
         auto kept = KeptProgram::start(*path, spec, environment);
         if (!kept)
@@ -372,7 +372,7 @@ Result<QJsonObject> Program::request(const QString &method, const QJsonObject &p
         if (d->peers.empty())
             return d->ending.sawToolkit
                        ? Problem{"The program has ended", {}, {}}
-                       : Problem{"The program uses no Qt 6 so far", {}, "Record a Qt 6 Widgets program"};
+                       : Problem{"The program does not use Qt 6 yet", {}, "Record a Qt 6 Widgets program"};
         peer = d->peers.front();
     }
     return peer->request(method, params, timeout);

@@ -233,7 +233,7 @@ bool PythonFrames::there() const
 
 QString PythonFrames::unknown() const
 {
-    return there() && !d->known ? QStringLiteral("the layout of Python %1 is not known").arg(d->version)
+    return there() && !d->known ? QStringLiteral("the memory layout of Python %1 is unknown").arg(d->version)
                                 : QString();
 }
 

@@ -52,10 +52,10 @@ public:
         const double grown = figure("/proc/self/status", "VmRSS:") - used_;
         const double left = figure("/proc/meminfo", "MemAvailable:");
         if (seconds <= 0 || grown <= 0 || left <= 0)
-            return QStringLiteral("where there is room for long");
+            return QStringLiteral("with room for a long time");
         const double minutes = left / (grown / seconds) / 60;
-        return minutes > 24 * 60 ? QStringLiteral("where there is room for more than a day")
-                                 : QStringLiteral("where there is room for about %1 minutes at this pace")
+        return minutes > 24 * 60 ? QStringLiteral("with room for more than a day")
+                                 : QStringLiteral("with room for about %1 minutes at this rate")
                                        .arg(std::max(1, int(minutes)));
     }
 
@@ -94,7 +94,7 @@ Result<std::unique_ptr<LiveRun>> LiveRun::start(const RunSpec &spec, Program::Ca
             spec.recordTo,
             [say = callbacks.note, clock = PaceOfMemory()](const QString &text) {
                 if (say)
-                    say(text + "; what follows is kept in memory only, " + clock.lasts());
+                    say(text + "; later records are kept in memory only, " + clock.lasts());
             },
             spec.keep);
         if (!writer)
@@ -128,7 +128,7 @@ Result<std::vector<WindowPicture>> LiveRun::pictures()
 {
     constexpr std::chrono::milliseconds patience{500};
     if (!pictures_.isValid())
-        return Problem{"There is no room for pictures: " + pictures_.errorString(), pictures_.path(), {}};
+        return Problem{"There is no space for pictures: " + pictures_.errorString(), pictures_.path(), {}};
     auto answer = program_->request(link::asks::picture,
                                     {{"folder", pictures_.path()}, {"timeout_ms", int(patience.count())}},
                                     patience * 2);
@@ -165,15 +165,16 @@ Outcome LiveRun::switchOff(const QStringList &off, const QStringList &on)
     for (const auto &[from, to] : code)
         pieces.append(QString::number(from, 16) + '-' + QString::number(to, 16));
     if (!built.isEmpty() && code.isEmpty())
-        return Problem{"The program was built without the lines of its wiring", spec_.program.program,
+        return Problem{"The program has no line numbers for its connections", spec_.program.program,
                        "Build it with debug information, as Pipit does"};
     auto answer = program_->request(link::asks::switchOff, {{"off", pieces}}, std::chrono::seconds(5));
     if (!answer)
         return answer.problem();
     if (!missing.isEmpty())
-        return Problem{"A connection that was off when the program was built is not in it",
-                       {},
-                       "It is made with the next run"};
+        return Problem{
+            "The connection was switched off when the program was built, so it is not in the program",
+            {},
+            "The next run has it"};
     return Done{};
 }
 
@@ -197,13 +198,12 @@ std::optional<Problem> LiveRun::unrecorded() const
                            ending.text(program) + ")",
                        program, "Record a Qt 6 Widgets program"};
     if (trace_.threadCount() == 0)
-        return Problem{
-            "Nothing was recorded: the recorder had no room in the program's memory, or the program "
-            "ended at once (" +
-                ending.text(program) + ")",
-            program,
-            "Let it have more addresses, if it is limited (ulimit -v): the recording takes 6.4 GB of "
-            "them, of which only what is used is memory"};
+        return Problem{"Nothing was recorded: the recorder found no address space in the program, or the "
+                       "program ended at once (" +
+                           ending.text(program) + ")",
+                       program,
+                       "Raise the address space limit if there is one (ulimit -v): the recorder reserves 6.4 "
+                       "GB, and uses memory for a small part only"};
     return std::nullopt;
 }
 
@@ -250,8 +250,7 @@ Result<RunInfo> LiveRun::finish(const PlayReport *play)
     }
     info.notes << ending.notes;
     if (const auto unknown = trace_.unknownDeliveries())
-        info.notes << counted(unknown, "delivery whose slot is not known",
-                              "deliveries whose slot is not known");
+        info.notes << counted(unknown, "delivery to an unknown slot", "deliveries to unknown slots");
     if (trace_.lost())
         info.notes << QStringLiteral("%1 records were lost").arg(trace_.lost());
     const bool crashed = ending.crashed();

@@ -62,7 +62,7 @@ std::vector<StackFrame> withoutPython(std::vector<StackFrame> native, const Runs
 {
     for (StackFrame &f : native)
         if (runsCode(f))
-            f.function = QStringLiteral("Python code, not known which: %1").arg(why);
+            f.function = QStringLiteral("Python code, function unknown: %1").arg(why);
     return native;
 }
 

@@ -49,17 +49,17 @@ QStringList readBeside(Recording &r)
     };
     if (!files.has("pipit/info.json"))
         notes << "The recording was cut short: it does not say how the run ended.";
-    with("pipit/info.json", "What is told of the run is unknown.",
+    with("pipit/info.json", "The run's information is missing.",
          [&](const QJsonObject &o) { r.info = RunInfo::fromJson(o); });
-    with("pipit/map.json", "Calls are not matched with connections.",
+    with("pipit/map.json", "Calls are not assigned to connections.",
          [&](const QJsonObject &o) { r.handlers.setMap(WiringMap::of(o)); });
     if (const auto lines = files.read("pipit/stacks.jsonl"))
         r.trace.stacks().load(*lines);
     else if (files.has("pipit/stacks.jsonl"))
-        notes << lines.problem().text() + " What was on the stacks is unknown.";
-    with("pipit/handlers.json", "Handlers are named from the program as it is now.",
+        notes << lines.problem().text() + " The stacks are unknown.";
+    with("pipit/handlers.json", "Handler names come from the program as it is now.",
          [&](const QJsonObject &o) { r.handlers.load(o); });
-    with("pipit/sources.json", "No source is shown.",
+    with("pipit/sources.json", "No source code is shown.",
          [&](const QJsonObject &o) { r.sources = Excerpts::of(o); });
     if (files.packed())
         r.handlers.setApart();

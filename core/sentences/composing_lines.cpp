@@ -12,9 +12,9 @@ namespace pipit
 
 Result<AddRequest> parseAddLine(const QString &whole)
 {
-    const Problem no{QStringLiteral("'%1' names no widget to add").arg(whole.trimmed().left(60)),
+    const Problem no{QStringLiteral("'%1' is not a widget to add").arg(whole.trimmed().left(60)),
                      {},
-                     "Write what it is, its name and perhaps its text in quotes"};
+                     "Write the kind, the name and, if you like, the text in quotes"};
     if (whole.size() > 50'000)
         return Problem{"This is too long to be a widget", {}, no.remedy};
     QString line = whole.trimmed();
@@ -63,13 +63,13 @@ Result<AddRequest> parseAddLine(const QString &whole)
         const bool kind = !Catalog::get().classFor(line.simplified()).isEmpty();
         return kind ? Problem{QStringLiteral("The %1 has no name yet").arg(line.simplified()),
                               {},
-                              "Write its name behind it"}
+                              "Write a name after it"}
                     : no;
     }
     r.words = m.captured(1).simplified();
     r.name = m.captured(2);
     if (!r.header.isEmpty() && !isIdentifier(r.words))
-        return Problem{QStringLiteral("'%1' is no class of your own").arg(r.words.left(60)),
+        return Problem{QStringLiteral("'%1' is not a class of your own").arg(r.words.left(60)),
                        {},
                        "Write the class that " + r.header + " declares"};
     const bool known = r.header.isEmpty() ? !Catalog::get().classFor(r.words).isEmpty()
@@ -106,7 +106,8 @@ Result<SetRequest> oneSetting(const Project &p, const QString &subject, const QS
     QString cls = p.classOf(subject);
     const QStringList words = t.split(' ', Qt::SkipEmptyParts);
     if (words.isEmpty())
-        return Problem{"This sets nothing", {}, "Write a property and its value, as in minimum width 48"};
+        return Problem{
+            "There is nothing to set", {}, "Write a property and its value, as in minimum width 48"};
     for (qsizetype n = std::min<qsizetype>(words.size(), 5); n > 0; --n) {
         const QString name = words.mid(0, n).join(' ');
         const bool fits = cls.isEmpty() ? n == 1 : bool(propertyFor(cls, name));
@@ -157,7 +158,7 @@ Result<QList<SetRequest>> parseSetLine(const Project &p, const QString &whole, c
         }
     }
     if (subject.isEmpty())
-        return Problem{"This names nothing to set", {}, "Write it as boardButton: text Depart"};
+        return Problem{"The widget to set is missing", {}, "Write it as boardButton: text Depart"};
     QString known = subject;
     if (p.classOf(subject).isEmpty())
         if (const auto full = withNames(subject, p); full)
@@ -173,7 +174,8 @@ Result<QList<SetRequest>> parseSetLine(const Project &p, const QString &whole, c
         all.append(*r);
     }
     if (all.isEmpty())
-        return Problem{"This sets nothing", {}, "Write a property and its value, as in minimum width 48"};
+        return Problem{
+            "There is nothing to set", {}, "Write a property and its value, as in minimum width 48"};
     return all;
 }
 

@@ -244,9 +244,9 @@ Result<SentenceChange> changed(const Node &n, const QString &cls, bool widget, b
     const QChar next = m.captured(2).size() > kind.size() ? m.captured(2)[kind.size()] : QChar(' ');
     if (!m.hasMatch() || !m.captured(2).startsWith(kind) || (next != ' ' && next != ','))
         return Problem{
-            "A sentence begins with the name and what it is",
+            "A sentence begins with the name and the kind",
             {},
-            QStringLiteral("Begin it as %1, %2; another kind of widget is added anew").arg(n.name, kind)};
+            QStringLiteral("Begin with %1, %2. For another kind, add a new widget").arg(n.name, kind)};
     SentenceChange change;
     change.name = m.captured(1) == n.name ? QString() : m.captured(1);
     QString rest = m.captured(2).mid(kind.size());
@@ -297,7 +297,7 @@ Result<SentenceChange> changed(const TimerNode &t, const QString &text)
         "^(\\w+), a timer (every|once after) (\\d{1,9}) ms(, precise)?(, not started by itself)?$");
     const auto m = form.match(text.simplified());
     if (!m.hasMatch())
-        return Problem{"This is no sentence about a timer",
+        return Problem{"This is not a sentence about a timer",
                        {},
                        "Write it as gateTimer, a timer every 250 ms, precise, not started by itself"};
     SentenceChange change;

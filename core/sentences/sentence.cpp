@@ -60,7 +60,7 @@ std::pair<QString, QString> dividedOccasion(const QString &text);
 Problem withoutVerb(const QString &text)
 {
     if (text.isEmpty())
-        return {"There is no sentence yet", {}, "Name a widget, what happens to it, 'calls', and a handler"};
+        return {"The sentence is empty", {}, "Name a widget, what happens to it, 'calls', and a handler"};
     if (text.contains(" calls ") || text.contains(" opens "))
         return {QStringLiteral("A quote or a bracket is not closed in '%1'").arg(shortened(text)),
                 {},
@@ -72,13 +72,13 @@ Problem withoutVerb(const QString &text)
                 QStringLiteral("'%1' is not understood here").arg(shortened(word)), {}, "Nearest: " + near};
     const auto [source, what] = dividedOccasion(text);
     if (what.isEmpty())
-        return {QStringLiteral("'%1' says who, but not what happens to it").arg(shortened(text)),
+        return {QStringLiteral("'%1' has no signal or event").arg(shortened(text)),
                 {},
-                QStringLiteral("Go on with a signal or an event, and what it calls: %1.… calls …")
+                QStringLiteral("Add a signal or an event, 'calls' and a handler: %1.… calls …")
                     .arg(shortened(text))};
-    return {QStringLiteral("'%1' does not say what it calls").arg(shortened(text)),
+    return {QStringLiteral("'%1' has no target").arg(shortened(text)),
             {},
-            QStringLiteral("Go on with 'calls' and a handler's name: %1.%2 calls %3")
+            QStringLiteral("Add 'calls' and a handler's name: %1.%2 calls %3")
                 .arg(shortened(source), shortened(what), handlerFor(source, what))};
 }
 
@@ -140,7 +140,7 @@ Outcome parseOccasion(QString text, ConnectRequest &r)
     }
     std::tie(r.source, r.what) = dividedOccasion(text);
     if (r.source.isEmpty() || r.what.isEmpty())
-        return Problem{QStringLiteral("'%1' does not say who and what happens").arg(shortened(text)),
+        return Problem{QStringLiteral("'%1' has no widget with a signal or event").arg(shortened(text)),
                        {},
                        "Name a widget and its signal or event before 'calls'"};
     return Done{};
@@ -250,7 +250,7 @@ Result<ConnectRequest> parseSentence(const QString &whole)
         "^([A-Za-z*][\\w*]*)(?:\\s*(?:·|\\.|\\s)\\s*(\\w+(?:\\([^()]*\\))?))?$");
     const auto m = target.match(parts.takeFirst().trimmed());
     if (!m.hasMatch())
-        return Problem{QStringLiteral("'%1' is no handler and no slot")
+        return Problem{QStringLiteral("'%1' is neither a handler nor a slot")
                            .arg(shortened(text.mid(verb + 7).section(',', 0, 0))),
                        {},
                        "Write a handler's name, or a widget and its slot: " + handlerFor(r.source, r.what)};

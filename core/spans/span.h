@@ -3,6 +3,8 @@
 // Times are CLOCK_MONOTONIC nanoseconds. The spans of a thread are its rows, numbered from 0 in the
 // order in which they began; a parent comes before its children, and all that lies in a span
 // follows it without a gap. A span is addressed by its thread and its row.
+//
+// Threads: any; values.
 #pragma once
 
 #include <compare>
@@ -99,7 +101,7 @@ struct Hop {
     enum Outcome : std::uint8_t { Ignored, Accepted, Passed, Kept } outcome = Ignored;
     enum Role : std::uint8_t { Receiver, Filter, ApplicationFilter, ScrollArea } role = Receiver;
     bool accepted = false;  // of a filter that kept it: as accepted, so that nobody else is asked
-    bool ofToolkit = false; // a filter of a class of the tool-kit's own
+    bool ofToolkit = false; // a filter of a class of the toolkit's own
     bool operator==(const Hop &) const = default;
 };
 

@@ -16,7 +16,7 @@ QList<Property> Decoder::properties(const Json &o)
         for (const auto &[key, value] : p->members()) {
             static const QRegularExpression form("^[A-Za-z_]\\w{0,199}$"); // default is one too
             if (!form.match(key).hasMatch())
-                fail(QStringLiteral("The property \"%1\" is no C++ name").arg(key.left(60)), "Correct it",
+                fail(QStringLiteral("The property \"%1\" is not a C++ name").arg(key.left(60)), "Correct it",
                      value.line());
             if (value.type() == Json::Null || value.type() == Json::Array || value.type() == Json::Object)
                 fail(QStringLiteral("The property \"%1\" must be a text, a number, true or false").arg(key),
@@ -40,7 +40,7 @@ void Decoder::ownClass(const Json &o, const char *what, QString &base, QString &
     else if (base.isEmpty() != header.isEmpty())
         fail("A class of your own needs both \"base\" and \"header\"", "Add the missing one", o.line());
     else if (!base.isEmpty() && !isIdentifier(base))
-        fail(QStringLiteral("The base class \"%1\" is no C++ name").arg(base.left(60)), "Name a class",
+        fail(QStringLiteral("The base class \"%1\" is not a C++ name").arg(base.left(60)), "Name a class",
              o.line());
 }
 
@@ -51,7 +51,7 @@ ObjectNode Decoder::object(const Json &o)
     n.id = id(o, "An object");
     n.className = text(o, "class", "An object");
     if (!problem_ && !isIdentifier(n.className))
-        fail(QStringLiteral("The class \"%1\" is no C++ name").arg(n.className.left(60)), "Name a class",
+        fail(QStringLiteral("The class \"%1\" is not a C++ name").arg(n.className.left(60)), "Name a class",
              o.line());
     n.name = text(o, "name", "An object");
     name(n.name, "The object name", o.line());
@@ -71,14 +71,14 @@ WidgetNode Decoder::widget(const Json &o, int depth)
     w.id = id(o, "A widget");
     w.className = text(o, "class", "A widget");
     if (!problem_ && !isIdentifier(w.className))
-        fail(QStringLiteral("The class \"%1\" is no C++ name").arg(w.className.left(60)),
+        fail(QStringLiteral("The class \"%1\" is not a C++ name").arg(w.className.left(60)),
              "Name a widget class", o.line());
     w.name = text(o, "name", "A widget");
     ownClass(o, "A widget", w.base, w.header);
     name(w.name, "The widget name", o.line());
     w.layout = text(o, "layout", "A widget", false);
     if (!problem_ && !QStringList{"", "column", "row", "grid", "labelled"}.contains(w.layout))
-        fail(QStringLiteral("The layout \"%1\" is not known").arg(w.layout.left(60)),
+        fail(QStringLiteral("There is no layout \"%1\"").arg(w.layout.left(60)),
              "Use column, row, grid or labelled", o.line());
     w.properties = properties(o);
     if (depth > 60)
@@ -176,16 +176,15 @@ Result<ProjectPlace> findProject(const QString &path)
 {
     const QFileInfo info(path);
     if (!info.exists())
-        return Problem{"There is no such project", path, "Check the path, or make one with 'pipit new'"};
+        return Problem{"There is no such project", path, "Check the path, or create one with 'pipit new'"};
     if (info.isFile())
         return ProjectPlace{info.absolutePath(), info.absoluteFilePath()};
     const QDir dir(info.absoluteFilePath());
     const QStringList found = dir.entryList({"*.pipit"}, QDir::Files);
     if (found.isEmpty())
-        return Problem{"The folder holds no project file", path, "Make one with 'pipit new'"};
+        return Problem{"The folder has no project file", path, "Create one with 'pipit new'"};
     if (found.size() > 1)
-        return Problem{"The folder holds several project files: " + found.join(", "), path,
-                       "Name one of them"};
+        return Problem{"The folder has several project files: " + found.join(", "), path, "Name one of them"};
     return ProjectPlace{dir.path(), dir.filePath(found.first())};
 }
 

@@ -9,7 +9,7 @@ void Decoder::type(const QString &t, int line)
 {
     static const QRegularExpression form("^[A-Za-z_][A-Za-z0-9_:<>, *&]{0,120}$");
     if (!problem_ && !form.match(t).hasMatch())
-        fail(QStringLiteral("\"%1\" is no type that can stand in generated code").arg(t.left(60)),
+        fail(QStringLiteral("\"%1\" is not a type that Pipit can generate").arg(t.left(60)),
              "Use a type's name, such as int or const QString &", line);
 }
 
@@ -31,7 +31,7 @@ void Decoder::source(const Json &from, Connection &c)
     }
     static const QRegularExpression part("^[A-Za-z]{0,40}$");
     if (!problem_ && !part.match(c.part).hasMatch())
-        fail(QStringLiteral("The part \"%1\" is not known").arg(c.part.left(60)),
+        fail(QStringLiteral("There is no part \"%1\"").arg(c.part.left(60)),
              "Use viewport, selection, or the name of a button", from.line());
 }
 
@@ -48,14 +48,14 @@ void Decoder::occasion(const Json &on, Connection &c)
     c.after = flag(on, "after", false);
     const QString scope = text(on, "scope", "\"on\"", false);
     if (!problem_ && !oneOf(scope, {"widget", "window", "application"}))
-        fail(QStringLiteral("The scope \"%1\" is not known").arg(scope.left(60)),
+        fail(QStringLiteral("There is no scope \"%1\"").arg(scope.left(60)),
              "Use widget, window or application", on.line());
     c.scope = scope == "window"        ? Connection::Scope::Window
               : scope == "application" ? Connection::Scope::Application
                                        : Connection::Scope::Widget;
     c.drop = text(on, "accepts", "\"on\"", false);
     if (!problem_ && !oneOf(c.drop, {"copy", "move", "copy or move"}))
-        fail(QStringLiteral("A drop that accepts \"%1\" is not known").arg(c.drop.left(60)),
+        fail(QStringLiteral("A drop cannot accept \"%1\"").arg(c.drop.left(60)),
              "Use copy, move, or copy or move", on.line());
 }
 
@@ -111,10 +111,10 @@ void Decoder::pacing(const Json &o, Handler &h)
     h.workers = integer(o, "workers", h.workers, 1, Handler::mostWorkers);
     h.queue = text(o, "queue", "A handler", false);
     if (!problem_ && !h.queue.isEmpty() && !isIdentifier(h.queue))
-        fail(QStringLiteral("The queue \"%1\" is no name that C++ can use").arg(h.queue.left(60)),
+        fail(QStringLiteral("The queue name \"%1\" is not a C++ name").arg(h.queue.left(60)),
              "Use letters, digits and underscores", o.line());
     if (!problem_ && !h.queue.isEmpty() && h.shape == Shape::Background && h.again == "together")
-        fail(QStringLiteral("%1 has a queue and runs together with itself").arg(h.name),
+        fail(QStringLiteral("%1 has a queue, but several runs at once").arg(h.name),
              "Remove \"queue\", or use queue, turn, ignore or restart", o.line());
 }
 
@@ -128,7 +128,7 @@ Handler Decoder::handler(const Json &o)
     name(h.name, "The handler name", o.line());
     const QString kind = text(o, "kind", "A handler");
     if (!problem_ && kind != "signal" && kind != "event")
-        fail(QStringLiteral("The handler kind \"%1\" is not known").arg(kind.left(60)), "Use signal or event",
+        fail(QStringLiteral("There is no handler kind \"%1\"").arg(kind.left(60)), "Use signal or event",
              o.line());
     h.kind = kind == "event" ? HandlerKind::Event : HandlerKind::Signal;
     if (const Json *a = o.find("arguments"); a && is(*a, Json::Array, "\"arguments\""))
@@ -146,7 +146,7 @@ Handler Decoder::handler(const Json &o)
     h.window = text(o, "window", "A handler", false);
     const QString shape = text(o, "shape", "A handler", false);
     if (!problem_ && !QStringList{"", "one-go", "steps", "background"}.contains(shape))
-        fail(QStringLiteral("The shape \"%1\" is not known").arg(shape.left(60)),
+        fail(QStringLiteral("There is no shape \"%1\"").arg(shape.left(60)),
              "Use one-go, steps or background", o.line());
     h.shape = shape == "background" ? Shape::Background : shape == "steps" ? Shape::Steps : Shape::OneGo;
     h.file = text(o, "file", "A handler", false);

@@ -79,7 +79,7 @@ private:
         k.line = o.line();
         for (const auto &[key, value] : o.members()) {
             if (k.order.contains(key))
-                fail(QStringLiteral("The key \"%1\" stands twice").arg(key), "Keep one of them",
+                fail(QStringLiteral("The key \"%1\" is there twice").arg(key), "Keep one of them",
                      value.line());
             k.order << key;
             if (!known.contains(key))
@@ -92,7 +92,7 @@ private:
         if (problem_)
             return;
         if (!isIdentifier(n))
-            fail(QStringLiteral("%1 \"%2\" is no C++ name").arg(what, n.left(60)),
+            fail(QStringLiteral("%1 \"%2\" is not a C++ name").arg(what, n.left(60)),
                  "Use letters, digits and _, beginning with a letter", line);
         else if (names_.contains(n))
             fail(QStringLiteral("The name \"%1\" is used twice").arg(n), "Give one of them another name",

@@ -324,8 +324,8 @@ Result<QByteArray> saveProject(const Project &project, const QString &file, cons
         if (!onDisk)
             return onDisk.problem();
         if (*onDisk != knownBytes)
-            return Problem{"The file was changed by someone else since it was read", file,
-                           "Load it again, or save under another name; nothing was overwritten"};
+            return Problem{"The file was changed on disk since Pipit read it", file,
+                           "Load it again, or save under another name. Nothing was overwritten"};
         if (*onDisk == bytes)
             return bytes;
     }
@@ -338,8 +338,7 @@ Result<ProjectPlace> newProject(const QString &folder)
 {
     const QFileInfo info(QDir::cleanPath(folder));
     if (info.exists() && (!info.isDir() || !QDir(info.absoluteFilePath()).isEmpty()))
-        return Problem{"A new project needs a folder that is empty or does not exist", folder,
-                       "Name another folder"};
+        return Problem{"A new project needs a new or empty folder", folder, "Name another folder"};
     QString base = info.fileName().toLower();
     base.replace(QRegularExpression("[^a-z0-9]+"), "_");
     base.remove(QRegularExpression("^_+|_+$"));
@@ -347,7 +346,7 @@ Result<ProjectPlace> newProject(const QString &folder)
     for (const QString &word : base.split('_', Qt::SkipEmptyParts))
         className += word.left(1).toUpper() + word.mid(1);
     if (!isIdentifier(className))
-        return Problem{"The folder's name cannot become the name of a window class", folder,
+        return Problem{"The folder's name cannot be used as a class name", folder,
                        "Begin the name with a letter, as in ferry-desk"};
     if (auto made = makeFolder(info.absoluteFilePath()); !made)
         return made.problem();

@@ -65,7 +65,7 @@ QString hopText(const TraceModel &trace, const Hop &hop)
         return who + ' ' + did + " it";
     if (hop.role == Hop::ScrollArea)
         return "the scroll area around " + trace.object(hop.before).text() + ' ' + did + " it";
-    const QString filter = hop.ofToolkit ? QStringLiteral("a filter of the tool-kit's own")
+    const QString filter = hop.ofToolkit                        ? QStringLiteral("a filter of the toolkit")
                            : hop.role == Hop::ApplicationFilter ? "the application's filter " + who
                                                                 : "the filter " + who;
     return hop.outcome == Hop::Kept
@@ -122,9 +122,9 @@ QString wayText(const TraceModel &trace, const Span &s)
         return {};
     if (way->empty()) {
         const auto input = s.what == QEvent::MouseMove ? inputOf(trace, s) : std::nullopt;
-        return QStringLiteral("No receiver got it: notify() did not pass it on") +
+        return QStringLiteral("No receiver got it: notify() did not deliver it") +
                (input && !input->button
-                    ? "; moves reach no widget without mouse tracking while no button is held"
+                    ? "; without mouse tracking, a widget gets moves only while a button is held"
                     : "");
     }
     QStringList hops;
@@ -135,7 +135,7 @@ QString wayText(const TraceModel &trace, const Span &s)
         return h.outcome == Hop::Accepted || h.outcome == Hop::Kept;
     });
     if (!taken && canBeRefused(int(s.what)))
-        text += ", so nobody took it";
+        text += ", so no widget accepted it";
     if (way->front().role != Hop::Receiver) // a name stays as it is
         text[0] = text[0].toUpper();
     return text;

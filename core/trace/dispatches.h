@@ -9,7 +9,7 @@ namespace pipit
 {
 
 // The way of a dispatched event, in its order; nothing where it is not known. Empty: no receiver got it, for
-// notify() did not pass it on: the program's own, or the tool-kit's while the application ends. Not known
+// notify() did not pass it on: the program's own, or the toolkit's while the application ends. Not known
 // before the dispatch has ended.
 std::optional<std::vector<Hop>> wayOf(const TraceModel &trace, const Span &dispatch);
 

@@ -1,4 +1,4 @@
-// Event types in words. The numbers and the tool-kit's spelling come from its own meta-object.
+// Event types in words. The numbers and the toolkit's spelling come from its own meta-object.
 #include "core/trace/model.h"
 
 #include <QEvent>

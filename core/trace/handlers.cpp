@@ -13,14 +13,14 @@ namespace pipit
 namespace
 {
 
-// Header templates of the tool-kit and the standard library hide the user's line.
+// Header templates of the toolkit and the standard library hide the user's line.
 bool isLibraryHeader(const QString &file)
 {
     return file.contains("/qt6/Qt") || file.startsWith("/usr/include/") || file.contains("/include/c++/") ||
            file.contains("../sysdeps/") || file.contains("../csu/"); // the C library's own start
 }
 
-// A function of the tool-kit's that Pipit stands in for has an entry of Pipit's; the source of that is no
+// A function of the toolkit's that Pipit stands in for has an entry of Pipit's; the source of that is no
 // place of the program's, and where the function itself stands is not known.
 bool isOwnLibrary(const QString &module)
 {
@@ -221,7 +221,7 @@ HandlerName Handlers::findByCode(const LinkRow &row)
     if (h.name.isEmpty())
         h.name =
             code.module.isEmpty()
-                ? QStringLiteral("a handler that is not known")
+                ? QStringLiteral("an unknown handler")
                 : QStringLiteral("%1+0x%2").arg(QFileInfo(code.module).fileName()).arg(code.offset, 0, 16);
     return h;
 }

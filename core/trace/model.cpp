@@ -240,7 +240,7 @@ void TraceModel::beginDispatch(Thread &t, const Record &s, std::uint32_t object)
         flags |= SlotIsUnknown;
         ++unknownDeliveries_;
     }
-    // In a loop that is not the tool-kit's own, a dispatch is all that is known to be work.
+    // In a loop that is not the toolkit's own, a dispatch is all that is known to be work.
     if (!t.loops && !t.forced && t.open.empty() && t.lastServed)
         t.shared.busySince = t.lastServed;
     t.push(posting.time || posting.cause ? t.rows.open(time, object, type, flags, posting)

@@ -170,7 +170,7 @@ private:
 
 // The name of an event type in words ("mouse press"), or its number when it has none.
 QString eventWords(int type);
-// The same as the tool-kit spells it ("MouseButtonPress").
+// The same as the toolkit spells it ("MouseButtonPress").
 QString eventName(int type);
 bool isInputEvent(int type);
 

@@ -126,7 +126,8 @@ Place Places::ownLine(const QString &path, std::uint64_t offset,
     std::size_t fileCount = 0;
     if (!unit || dwarf_getsrcfiles(unit, &files, &fileCount) != 0)
         return place;
-    // Around what was inlined that gives the scopes of the function as it is written, not of where it ended up.
+    // Around what was inlined that gives the scopes of the function as it is written, not of where it ended
+    // up.
     Dwarf_Die *innermost = nullptr, *scopes = nullptr;
     const int found = dwarf_getscopes(unit, offset - bias, &innermost);
     const int count = found > 0 ? dwarf_getscopes_die(&innermost[0], &scopes) : 0;
@@ -227,7 +228,7 @@ Places::Pieces Places::codeOf(const QString &path, const QString &file, const QS
     return pieces;
 }
 
-// What a slot object of the tool-kit's calls, by the first argument of its template.
+// What a slot object of the toolkit's calls, by the first argument of its template.
 static QString calledBy(const QString &slotObject)
 {
     static const QRegularExpression member("\\(([A-Za-z_][\\w:]*)::\\*\\)");

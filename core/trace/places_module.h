@@ -1,4 +1,6 @@
 // Inside Places: one module's debug information, shared by the files that read it.
+//
+// Threads: one at a time, as Places.
 #pragma once
 
 #include "core/trace/places.h"

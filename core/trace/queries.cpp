@@ -125,7 +125,7 @@ std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, TimeRa
     return turns;
 }
 
-// Who emitted or got it, in words; the tool-kit's own timer behind a single shot has no name.
+// Who emitted or got it, in words; the toolkit's own timer behind a single shot has no name.
 static QString sourceText(const TraceModel &trace, const Span &s)
 {
     const ObjectInfo object = trace.object(s.object);
@@ -272,7 +272,7 @@ static QString turnSentence(const TraceModel &trace, Handlers &handlers, const S
         calls += kind == SpanKind::Call && isCall(handlers, rows.at(k));
     }
     return QStringLiteral("%1 of %2 and %3")
-        .arg((s.flags & Forced) ? "a forced turn of the loop" : "a turn of the loop",
+        .arg((s.flags & Forced) ? "a forced turn of the event loop" : "a turn of the event loop",
              counted(dispatches, "dispatch", "dispatches"), counted(calls, "call", "calls"));
 }
 
@@ -295,7 +295,7 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows
     const QString object = trace.object(s.object).text();
     switch (s.kind) {
     case SpanKind::Turn:
-        return QStringLiteral("a turn of the loop");
+        return QStringLiteral("a turn of the event loop");
     case SpanKind::Dispatch: {
         const QString words = eventWords(int(s.what));
         if (s.what == QEvent::UpdateRequest)
@@ -306,12 +306,13 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows
     case SpanKind::Signal:
         return QStringLiteral("%1 emits %2").arg(object, trace.signal(s.what).name());
     case SpanKind::Call:
-        return QString(!handlers.isHelper(s.what) ? "%1 runs" : "the wiring looks whether %1 is called")
+        return QString(!handlers.isHelper(s.what) ? "%1 runs"
+                                                  : "the generated code checks the condition of %1")
             .arg(handlers.of(s.what).name);
     case SpanKind::Loop:
         return QStringLiteral("an event loop runs (%1)").arg(object);
     case SpanKind::ForcedPass:
-        return "processEvents forces a pass of the loop";
+        return "processEvents runs one pass of the event loop";
     case SpanKind::Message:
         return QStringLiteral("message: %1").arg(trace.message(s.what));
     }

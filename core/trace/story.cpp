@@ -42,7 +42,7 @@ StoryEye::StoryEye(const TraceModel &trace, Handlers &handlers, StoryChoice choi
     }
     // Turns are told by counts: most texts fit none of them.
     for (const QChar c : text_)
-        if (!c.isDigit() && !QStringLiteral("a forced turn of the loop dispatches and calls")
+        if (!c.isDigit() && !QStringLiteral("a forced turn of the event loop dispatches and calls")
                                  .contains(c, Qt::CaseInsensitive))
             turnsMayFit_ = false;
 }
@@ -256,7 +256,7 @@ QString idleText(const TraceModel &trace, const StoryRow &row, const StoryChoice
 {
     const QString length = durationText(row.idle);
     if (!choice.text.isEmpty())
-        return "nothing that fits for " + length;
+        return "nothing that matches for " + length;
     // What the main threads did meanwhile, and is not told.
     std::int64_t worked = 0;
     const std::int64_t from = row.start, to = row.start + row.idle;
@@ -272,8 +272,8 @@ QString idleText(const TraceModel &trace, const StoryRow &row, const StoryChoice
     }
     constexpr std::int64_t ofNoMatter = 5'000'000;
     if (worked < ofNoMatter || worked < row.idle / 10)
-        return "the loop waits for " + length;
-    return QStringLiteral("nothing that is told for %1; the loop works for %2 of it")
+        return "the event loop waits for " + length;
+    return QStringLiteral("nothing to show for %1; the event loop works for %2 of it")
         .arg(length, durationText(worked));
 }
 

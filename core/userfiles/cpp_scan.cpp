@@ -148,7 +148,7 @@ QString plainType(QString type)
     return plain.replace(space, "\\1");
 }
 
-// A type of the language, or one of the tool-kit's classes that is no alias of another.
+// A type of the language, or one of the toolkit's classes that is no alias of another.
 bool isKnownType(const QString &plain)
 {
     static const QRegularExpression known(

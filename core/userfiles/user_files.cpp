@@ -192,7 +192,7 @@ Outcome UserFiles::apply(FileEdit &edit)
         at = placeOf(t, edit.removed, edit);
         const bool known = !edit.before.isEmpty() || !edit.after.isEmpty();
         if (at < 0 || (known && likeness(t, at, edit.removed.size(), edit) == 0))
-            return Problem{"The text that would be replaced was edited since", path(edit.file),
+            return Problem{"The text to replace was edited in the meantime", path(edit.file),
                            "Nothing was changed; edit the file by hand"};
     }
     t.replace(at, edit.removed.size(), edit.inserted);
@@ -243,8 +243,8 @@ Outcome UserFiles::save(const QString &file)
         if (*now != (*b)->onDisk) {
             (void)refresh();
             if ((*b)->theirs)
-                return Problem{"The file was changed by someone else at the same place", path(file),
-                               "Decide for each place which text is kept; both are here"};
+                return Problem{"The file was changed on disk in the same place", path(file),
+                               "Choose the text to keep for each place; Pipit has both"};
             return save(file);
         }
     }
@@ -321,7 +321,7 @@ Outcome UserFiles::settle(const QString &file, const QList<bool> &keepMine)
 {
     const auto both = clashOf(file);
     if (!both)
-        return Problem{"There is nothing to decide any more", path(file), {}};
+        return Problem{"There is no conflict any more", path(file), {}};
     Buffer &b = buffers_[file];
     b.onDisk = *std::exchange(b.theirs, std::nullopt);
     change(b, both->text(keepMine));

@@ -2,6 +2,8 @@
 //
 // Each station's function says whether to go on to the next: false once one is broken, or nothing can be
 // known of what follows.
+//
+// Threads: one question belongs to one thread.
 #pragma once
 
 #include "core/trace/dispatches.h"
@@ -102,7 +104,7 @@ public:
     // What its own handlers did to it while it was pressed.
     bool wasNotKeptFromIt(const Effects &e, const QStringList &expected);
     bool classPassedItOn(const Effects &e, const QStringList &expected);
-    bool leadsToTheProgram(const Effects &e); // what the tool-kit makes of a click
+    bool leadsToTheProgram(const Effects &e); // what the toolkit makes of a click
 
     // asking_drags.cpp
     void byDrag(const InputEvent &drag);

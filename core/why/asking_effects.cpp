@@ -287,7 +287,7 @@ bool Asking::isConnected(const Effects &e, const QStringList &expected)
     if (!own.isEmpty())
         return wasDelivered(e, own);
     if (!inner.isEmpty()) {
-        fine(connectionStation, QStringLiteral("the tool-kit itself is connected to it"));
+        fine(connectionStation, QStringLiteral("the toolkit itself is connected to it"));
         return leadsToTheProgram(e);
     }
     if (expected.isEmpty()) { // it need not be

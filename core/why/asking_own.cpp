@@ -1,5 +1,5 @@
 // What a widget itself keeps from happening: what a field does not take, what a class of the program's keeps
-// from the class that it derives from, what ends within the tool-kit.
+// from the class that it derives from, what ends within the toolkit.
 #include "core/why/asking.h"
 
 #include <QEvent>
@@ -131,7 +131,7 @@ bool Asking::classPassedItOn(const Effects &e, const QStringList &expected)
         QStringLiteral("Call the base class's %1, or event(), in its own").arg(function));
 }
 
-// A button of a box, or of an action: what the tool-kit emits next may be what nobody listens to.
+// A button of a box, or of an action: what the toolkit emits next may be what nobody listens to.
 bool Asking::leadsToTheProgram(const Effects &e)
 {
     const ObjectState *w = self(e.from);
@@ -158,7 +158,7 @@ bool Asking::leadsToTheProgram(const Effects &e)
     return broken(
         QStringLiteral("connection"), QStringLiteral("not connected"),
         QStringLiteral(
-            "%1's clicked is connected to the tool-kit only, which emitted %2: nothing of the program is "
+            "%1's clicked is connected to the toolkit only, which emitted %2: nothing of the program is "
             "connected to that")
             .arg(name(), chain.mid(0, 3).join(QStringLiteral(" and "))),
         QStringLiteral("Connect %1").arg(chain.last()));

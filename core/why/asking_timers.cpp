@@ -6,7 +6,7 @@
 namespace pipit
 {
 
-// The tool-kit refuses to start a timer on a thread that is not its own, and says so in a message.
+// The toolkit refuses to start a timer on a thread that is not its own, and says so in a message.
 bool Asking::startedElsewhere(const std::vector<const TouchRow *> &touches)
 {
     constexpr std::int64_t near = 20'000'000;

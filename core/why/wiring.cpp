@@ -56,7 +56,7 @@ std::vector<WiringRow> wiringOf(const TraceModel &trace, Handlers &handlers, con
         const StackFrame place = handlers.placeAt(c.place);
         r.file = place.file;
         r.line = place.line;
-        // What was read later from where the tool-kit keeps them does not have it any more.
+        // What was read later from where the toolkit keeps them does not have it any more.
         if (!c.failed && c.wire.serial && scene.everWired(c.sender)) {
             bool seen = false, gone = false;
             for (const WireRow &w : scene.wires(c.sender, last))

@@ -220,7 +220,7 @@ void beforeWait(bool reallyWaits)
 {
     servedAt = link::monotonic();
     if (watching && dirty.exchange(false)) {
-        // Made here, on the main thread, where the tool-kit may make its default devices.
+        // Made here, on the main thread, where the toolkit may make its default devices.
         QPointingDevice::primaryPointingDevice();
         QInputDevice::primaryKeyboard();
         Snapshot fresh = Snapshot::take();

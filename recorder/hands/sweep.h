@@ -1,6 +1,6 @@
 // A look at every object that a window reaches: see Acts::look.
 //
-// Threads: the main thread, while nothing of the program runs. Only functions of the tool-kit's own are
+// Threads: the main thread, while nothing of the program runs. Only functions of the toolkit's own are
 // called, none that a program may have overridden: no model is asked, nothing is painted.
 #pragma once
 

@@ -3,7 +3,7 @@
 // its QCoreApplication the shim loads the recorder, which then hangs its own functions into the
 // slots. A program without Qt pays for loading this small file and for nothing else.
 //
-// The real functions are found by walking the loaded modules: RTLD_NEXT fails when the tool-kit
+// The real functions are found by walking the loaded modules: RTLD_NEXT fails when the toolkit
 // itself was opened late, as language bindings do.
 #define _GNU_SOURCE
 #include "modules.h"
@@ -44,7 +44,7 @@ __attribute__((visibility("default"))) void *pipit_real(int id)
     if (!f)
         f = dlsym(RTLD_NEXT, names[id]);
     if (!f) {
-        static const char text[] = "pipit: a function of the tool-kit is missing: ";
+        static const char text[] = "pipit: a function of the toolkit is missing: ";
         ssize_t n = write(2, text, sizeof text - 1);
         n += write(2, names[id], strlen(names[id]));
         n += write(2, "\n", 1);

@@ -78,7 +78,7 @@ void BandsTest::aCardIsDraggedToABandAtTheFoot_data()
     QTest::addColumn<Shape>("shape");
     QTest::addColumn<QString>("says");
     QTest::newRow("background") << Shape::Background << "statements are the work, on a thread.";
-    QTest::newRow("timer") << Shape::Steps << "The loop goes on round by round, for 8 ms at a time";
+    QTest::newRow("timer") << Shape::Steps << "The loop runs in rounds of 8 ms";
 }
 
 void BandsTest::aCardIsDraggedToABandAtTheFoot()

@@ -266,7 +266,7 @@ void ColumnsTest::largerTypeIsHeld()
     QVERIFY2(p.exitCode() == 0 && said.contains("3 passed"), said.constData());
 }
 
-// Where no desktop says it, the tool-kit's palette does, while the window is open.
+// Where no desktop says it, the toolkit's palette does, while the window is open.
 void ColumnsTest::thePaletteIsFollowed()
 {
     const QPalette before = QApplication::palette();

@@ -53,7 +53,8 @@ void CourseTest::theDemoLeadsThroughFindMoveProve()
     QVERIFY(s.course.at() >= 3);
     QVERIFY(until([&] { return s.course.at() == 4 && s.runs.state() == RunState::Idle; }));
     QCOMPARE(s.runs.past().size(), 5);
-    QVERIFY(until([&] { return w.pace()->sentence()->text().contains("tideForecast blocked the loop"); }));
+    QVERIFY(
+        until([&] { return w.pace()->sentence()->text().contains("tideForecast blocked the event loop"); }));
     QStringList told;
     for (const Row &r : w.pace()->waiting()->rowModel()->rows())
         told << r.text;
@@ -170,7 +171,7 @@ void CourseTest::strainsStandOnThePacePage()
         rows << r.text;
     QVERIFY2(rows.first().contains("status's text was set on another thread"), qPrintable(rows.join('\n')));
     list->setCurrentIndex(list->rowModel()->index(0));
-    QVERIFY(w.pace()->strains()->sentence()->text().contains("Widgets belong to the loop"));
+    QVERIFY(w.pace()->strains()->sentence()->text().contains("Use widgets on the main thread only"));
     QSignalSpy asked(w.pace(), &PacePage::timeAsked);
     for (QPushButton *b : w.pace()->strains()->findChildren<QPushButton *>())
         if (b->text() == "Show the moment")

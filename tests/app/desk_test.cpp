@@ -154,7 +154,7 @@ void DeskTest::copiedAndPastedByKeys()
     QCOMPARE(w.session()->document.project().connections.size(), 2);
     QApplication::clipboard()->setText("something else");
     w.board()->outline()->paste();
-    QVERIFY(w.message().contains("no widgets of a project"));
+    QVERIFY(w.message().contains("no widgets of a Pipit project"));
 }
 
 void DeskTest::renamingShowsWhatFollows()
@@ -171,7 +171,7 @@ void DeskTest::renamingShowsWhatFollows()
     typeInto(w.board()->outline()->valueLine(), "rename b(\\d+) to key_$1");
     RenamePanel *panel = w.board()->drawer()->renamePanel();
     QVERIFY(panel->isVisible());
-    QVERIFY2(panel->sentences().contains("1 line of your code follows"), qPrintable(panel->sentences()));
+    QVERIFY2(panel->sentences().contains("1 line of your code changes"), qPrintable(panel->sentences()));
     QVERIFY(panel->sentences().contains("belongs to other"));
     QVERIFY(s.document.project().widget("b2")); // nothing has changed yet
     QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
@@ -201,8 +201,8 @@ void DeskTest::newNamesAreJudgedByWhatTheyStandFor()
     typeInto(w.board()->outline()->valueLine(), "name departButton");
     RenamePanel *panel = w.board()->drawer()->renamePanel();
     QVERIFY2(panel->sentences().contains("No line of your code"), qPrintable(panel->sentences()));
-    QVERIFY2(panel->sentences().contains("Your code is being read"), qPrintable(panel->sentences()));
-    QTRY_VERIFY_WITH_TIMEOUT(panel->sentences().contains("By what each word stands for"), 60000);
+    QVERIFY2(panel->sentences().contains("Pipit is reading your code"), qPrintable(panel->sentences()));
+    QTRY_VERIFY_WITH_TIMEOUT(panel->sentences().contains("Names were resolved in your code"), 60000);
     QVERIFY2(panel->sentences().contains("1 line of your code"), qPrintable(panel->sentences()));
     QTest::mouseClick(panel->applyButton(), Qt::LeftButton);
     QVERIFY(s.document.workspace().files().text("looked.cpp")->contains("me.departButton->hide();"));
@@ -433,7 +433,7 @@ void DeskTest::whatCannotBeSavedKeepsTheWindowOnce()
     s.document.edit([](Workspace &ws) { return ws.addWidget(".", "button", "mine", {}); });
     QVERIFY(!w.close());
     QTRY_VERIFY(w.message().contains("Close again to leave without saving"));
-    QVERIFY2(w.message().contains("changed by someone else"), qPrintable(w.message()));
+    QVERIFY2(w.message().contains("changed on disk"), qPrintable(w.message()));
     QVERIFY(w.isVisible());
     QVERIFY(w.close());
     QCOMPARE(*readFile(file), theirs);

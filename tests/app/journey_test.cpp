@@ -42,7 +42,7 @@ void JourneyTest::fromNothingToBetter()
     typeInto(board->outline()->addLine(), "label statusLabel \"idle\"");
     QVERIFY(s.document.project().widget("loadButton"));
     QCOMPARE(board->wiring()->sentenceModel()->rowCount(), 1); // nothing is connected to loadButton
-    QVERIFY(board->wiring()->sentenceModel()->row(0).finding.contains("Nothing is connected"));
+    QVERIFY(board->wiring()->sentenceModel()->row(0).finding.contains("No connections"));
 
     // Choose what it offers; a line is begun, Return makes the connection and opens the stub.
     s.selection.select({"loadButton", {}, {}});
@@ -97,7 +97,7 @@ void JourneyTest::fromNothingToBetter()
     QVERIFY(story.indexOf("load runs") > story.indexOf("loadButton emits clicked"));
     w.show(MainWindow::Pace);
     QVERIFY(until([&] { return count(w.pace()->stalls()) >= 1; }));
-    QVERIFY2(w.pace()->sentence()->text().contains("load blocked the loop"),
+    QVERIFY2(w.pace()->sentence()->text().contains("load blocked the event loop"),
              qPrintable(w.pace()->sentence()->text()));
 
     // To the background, from the Pace page; then the user moves the lines over.

@@ -74,6 +74,7 @@ private:
     }
 
 private slots:
+    void everyKeyIsInItsPage();
     void cleanup()
     {
         if (QMenu *m = shown())
@@ -95,7 +96,7 @@ void MenusTest::theOutlineHasOne()
     RowList *rows = w.board()->outline()->objects();
     const auto at = [&] { return rowOf(rows, rows->rowModel()->indexOf("tideButton")); };
     QMenu *m = menuAt(rows->viewport(), at());
-    QCOMPARE(words(m), (QStringList{"Change its sentence", "Set a property", "Connect it", "Why?", "Its code",
+    QCOMPARE(words(m), (QStringList{"Edit its sentence", "Set a property", "Connect it", "Why?", "Its code",
                                     "Remove it"}));
     QCOMPARE(w.session()->selection.now().object,
              QString("tideButton"));                   // the one under the pointer is meant
@@ -131,7 +132,7 @@ void MenusTest::thePreviewHasOne()
     QTest::mouseRelease(v, Qt::RightButton, {}, at);
     QMenu *m = menuAt(v, at);
     QCOMPARE(w.session()->selection.now().object, QString("boardButton"));
-    QVERIFY(choose(m, "Change its sentence"));
+    QVERIFY(choose(m, "Edit its sentence"));
     QVERIFY(QTest::qWaitFor([&] { return qobject_cast<QLineEdit *>(QApplication::focusWidget()); }, 2000));
     QVERIFY(
         static_cast<QLineEdit *>(QApplication::focusWidget())->text().startsWith("boardButton, a button"));
@@ -168,11 +169,11 @@ void MenusTest::cardsHaveOne()
     w.session()->selection.select({{}, {}, "tideForecast"});
     QMenu *m = menuAt(cards->viewport(), rowOf(cards, row));
     QCOMPARE(words(m), (QStringList{"Its code", "Run it in the background…", "Run it in steps…",
-                                    "Remove it, with its code"}));
+                                    "Remove it and its code"}));
     QVERIFY(choose(m, "Run it in the background…"));
     QVERIFY(w.board()->drawer()->movePanel()->isVisible()); // shown, not done
     QVERIFY(w.session()->document.project().handler("tideForecast")->shape == Shape::OneGo);
-    QVERIFY(choose(menuAt(cards->viewport(), rowOf(cards, row)), "Remove it, with its code"));
+    QVERIFY(choose(menuAt(cards->viewport(), rowOf(cards, row)), "Remove it and its code"));
     QVERIFY(!w.session()->document.project().handler("tideForecast"));
     w.session()->document.undo();
     QVERIFY(w.session()->document.project().handler("tideForecast"));
@@ -186,10 +187,10 @@ void MenusTest::theCodeHasOne()
     Editor *e = w.board()->drawer()->editor();
     QVERIFY(e->hasFocus());
     QMenu *m = menuAt(e->viewport(), QPoint(120, 20));
-    QCOMPARE(words(m), (QStringList{"Cut", "Copy", "Paste", "To the card of boardPassenger", "Find"}));
+    QCOMPARE(words(m), (QStringList{"Cut", "Copy", "Paste", "Go to the card of boardPassenger", "Find"}));
     QVERIFY(!line(m, "Cut")->isEnabled() && !line(m, "Copy")->isEnabled()); // nothing is selected
     w.session()->selection.select({});
-    QVERIFY(choose(m, "To the card of boardPassenger"));
+    QVERIFY(choose(m, "Go to the card of boardPassenger"));
     QCOMPARE(w.session()->selection.now().handler, QString("boardPassenger"));
     w.board()->drawer()->openHandler("boardPassenger");
     e->selectAll();
@@ -255,6 +256,24 @@ void MenusTest::nothingHasNone()
                           static_cast<QWidget *>(w.board()->wiring()->cards()->viewport()),
                           static_cast<QWidget *>(w.trace()->list()->viewport())})
         QVERIFY(!menuAt(view, QPoint(5, 5))); // no project is open
+}
+
+// docs/keys.md has every key of a command, and no other but those of single lists.
+void MenusTest::everyKeyIsInItsPage()
+{
+    const QString page = QString::fromUtf8(*readFile(PIPIT_SOURCE_DIR "/docs/keys.md"));
+    static const QRegularExpression key("\\b(?:(?:Ctrl|Alt|Shift)\\+)+(?:\\w+|[-+=])|\\bF\\d+");
+    QSet<QString> told, there{"F2", "Ctrl+C", "Ctrl+X", "Ctrl+V"};
+    for (auto it = key.globalMatch(page); it.hasNext();)
+        told.insert(it.next().captured());
+    MainWindow w;
+    for (const Action &a : w.actions()->all())
+        for (const QString &k : a.keys) {
+            there.insert(k);
+            QVERIFY2(told.contains(k), qPrintable(a.words + ": " + k));
+        }
+    QVERIFY(there.size() > 40);
+    QCOMPARE(told - there, QSet<QString>());
 }
 
 PIPIT_TEST(MenusTest)

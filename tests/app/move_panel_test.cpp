@@ -90,7 +90,7 @@ void MovePanelTest::aRefusalNamesItsLines()
     QVERIFY(!panel->applyButton()->isVisible());
     const int refused = panel->reasons()->model()->rowCount();
     QVERIFY(refused >= 1);
-    QVERIFY2(panel->sentences().contains("known only when it runs"), qPrintable(panel->sentences()));
+    QVERIFY2(panel->sentences().contains("known only at run time"), qPrintable(panel->sentences()));
     QVERIFY(panel->before()->bands().contains(CodePane::Band::Broken));
     // Whoever knows better answers for the line.
     for (int asked = 0; asked < 4 && !panel->isReady(); ++asked) {
@@ -136,12 +136,12 @@ void MovePanelTest::howItGoesOnIsChosen()
     MovePanel *panel = plan(w, Shape::Background);
     QTRY_VERIFY_WITH_TIMEOUT(!panel->isPlanning(), 60000);
     MoveChoices *choices = panel->choices();
-    QVERIFY(choices->isVisible() && choices->again()->currentText() == "it waits");
+    QVERIFY(choices->isVisible() && choices->again()->currentText() == "wait in the queue");
     choices->again()->setFocus();
     QTest::keyClick(choices->again(), Qt::Key_Down);
     Q_EMIT choices->again()->activated(choices->again()->currentIndex());
     QTRY_VERIFY_WITH_TIMEOUT(panel->isReady(), 60000);
-    QVERIFY2(panel->sentences().contains("it does nothing"), qPrintable(panel->sentences()));
+    QVERIFY2(panel->sentences().contains("during the work: ignored"), qPrintable(panel->sentences()));
     QVERIFY2(choices->again()->hasFocus(), "who is choosing goes on choosing");
     const int at = choices->cancel()->findText("boardButton");
     QVERIFY(at > 0);

@@ -105,7 +105,7 @@ void PaceTest::aRecordingOpensWithItsStall()
     QCOMPARE(row.text, QString("Desk::slow"));
     QCOMPARE(row.tail, QString("301 ms"));
     QCOMPARE(w.pace()->sentence()->text(),
-             QString("Desk::slow blocked the loop for 301 ms; 1 input waited."));
+             QString("Desk::slow blocked the event loop for 301 ms; 1 input waited."));
     QCOMPARE(w.pace()->waiting()->rowModel()->rows()[0].text, QString("key press on ticketField waited"));
     QCOMPARE(w.pace()->waiting()->rowModel()->rows()[0].tail, QString("200 ms"));
     QVERIFY(!w.pace()->moveButton()->isVisible()); // no project, so nothing to move
@@ -153,7 +153,7 @@ void PaceTest::theTraceTellsTheStory()
     w.show(MainWindow::Trace);
     QVERIFY(QTest::qWaitFor([&] { return w.trace()->model()->rowCount() > 5; }, 5000));
     const QStringList all = story(w);
-    const QStringList expected = {"a turn of the loop of 2 dispatches and 1 call",
+    const QStringList expected = {"a turn of the event loop of 2 dispatches and 1 call",
                                   "tideButton gets a mouse release", "tideButton emits clicked",
                                   "Desk::slow runs", "ticketField gets a key press"};
     qsizetype at = -1;
@@ -161,7 +161,8 @@ void PaceTest::theTraceTellsTheStory()
         QVERIFY2(all.indexOf(s) > at, qPrintable(s + " in " + all.join(" | ")));
         at = all.indexOf(s);
     }
-    QVERIFY2(all.contains("the loop waits for 999 ms") || all.contains("the loop waits for 1.00 s"),
+    QVERIFY2(all.contains("the event loop waits for 999 ms") ||
+                 all.contains("the event loop waits for 1.00 s"),
              qPrintable(all.join(" | ")));
     // Depth follows causes: the handler stands below what called it.
     const TraceRows &rows = *w.trace()->model();

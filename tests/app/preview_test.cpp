@@ -243,7 +243,7 @@ void PreviewTest::itIsShownAsAskedFor()
     PreviewBar *bar = w.board()->previewBar();
     QVERIFY(QTest::qWaitFor([&] { return p->hasPicture(); }, 20'000));
     const QSize own = p->pictureSize();
-    QCOMPARE(bar->said(), QString("Shown as it is"));
+    QCOMPARE(bar->said(), QString("Shown as designed"));
     QList<QAction *> styles;
     for (QAction *a : bar->menu()->actions())
         if (a->text().startsWith("In the style "))

@@ -163,7 +163,7 @@ void SessionTest::whatCannotBeSavedDoesNotRun()
         built(&s.runs, &Runs::buildFinished);
     s.runs.run();
     QTRY_COMPARE(failed.count(), 1);
-    QVERIFY(problems.first().first().toString().contains("changed by someone else"));
+    QVERIFY(problems.first().first().toString().contains("changed on disk"));
     QCOMPARE(s.runs.state(), RunState::Idle);
     QCOMPARE(built.count(), 0);
     QVERIFY(s.document.workspace().dirty());
@@ -258,7 +258,7 @@ void SessionTest::removingSaysWhatGoesToo()
     QVERIFY2(said.startsWith("one removed. ") && said.contains("a · clicked calls one"), qPrintable(said));
     QCOMPARE(d.project().connections.size(), 1);
     auto *back = w.findChild<QPushButton *>("messageAction");
-    QVERIFY(back->isVisible() && back->text() == "Bring it back");
+    QVERIFY(back->isVisible() && back->text() == "Restore it");
     back->click();
     QVERIFY(d.project().handler("one"));
     QCOMPARE(d.project().connections.size(), 2);
@@ -276,7 +276,8 @@ void SessionTest::whatAStepLeavesOutIsOffered()
     Document &d = w.session()->document;
     d.create(fresh());
     d.edit([](Workspace &ws) -> Outcome {
-        type(ws, {"add: button a \"A\"", "connect: a.clicked calls one", "body: one: setWindowTitle(\"mine\");"});
+        type(ws,
+             {"add: button a \"A\"", "connect: a.clicked calls one", "body: one: setWindowTitle(\"mine\");"});
         return Done{};
     });
     QVERIFY(d.remove({"one"}));

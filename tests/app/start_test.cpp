@@ -64,7 +64,7 @@ void StartTest::whatCannotBeStartedIsSaid_data()
     QTest::newRow("no folder") << "/bin/echo"
                                << "/nowhere/at/all"
                                << ""
-                               << "/nowhere/at/all is no folder";
+                               << "/nowhere/at/all is not a folder";
     QTest::newRow("an open quote") << "/bin/echo 'one"
                                    << ""
                                    << ""
@@ -175,7 +175,7 @@ void StartTest::theDesktopsEntriesAreRead()
     }
     qputenv("XDG_DATA_DIRS", before);
     qputenv("XDG_DATA_HOME", home);
-    QCOMPARE(names, (QStringList{"one.desktop", "quoted.desktop"})); // those that use the tool-kit
+    QCOMPARE(names, (QStringList{"one.desktop", "quoted.desktop"})); // those that use the toolkit
     QCOMPARE(commands[0], window + " --quick");                      // without what stands for files
 }
 

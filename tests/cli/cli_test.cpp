@@ -138,7 +138,7 @@ void CliTest::badInputIsSaidAndChangesNothing_data()
     QTest::newRow("no project") << QStringList{"show", "/nowhere"} << QByteArray("no such project");
     QTest::newRow("empty folder") << QStringList{"lint", "EMPTY"} << QByteArray("no project file");
     QTest::newRow("no verb") << QStringList{"frobnicate"} << QByteArray("");
-    QTest::newRow("new over") << QStringList{"new", "DESK"} << QByteArray("empty or does not exist");
+    QTest::newRow("new over") << QStringList{"new", "DESK"} << QByteArray("needs a new or empty folder");
     QTest::newRow("parent") << QStringList{"add", "DESK", "nowhere", "button", "x"} << QByteArray("nowhere");
     QTest::newRow("class") << QStringList{"add", "DESK", ".", "frobnicator", "x"}
                            << QByteArray("frobnicator");
@@ -152,7 +152,7 @@ void CliTest::badInputIsSaidAndChangesNothing_data()
     QTest::newRow("pacing") << QStringList{"connect", "DESK", "go", "clicked", "h", "--pacing", "soon"}
                             << QByteArray("pacing");
     QTest::newRow("id") << QStringList{"disconnect", "DESK", "c99"} << QByteArray("c99");
-    QTest::newRow("recording") << QStringList{"stalls", "EMPTY"} << QByteArray("no recording");
+    QTest::newRow("recording") << QStringList{"stalls", "EMPTY"} << QByteArray("not a recording");
     QTest::newRow("play") << QStringList{"run", "DESK", "--play", "/nowhere.play"}
                           << QByteArray("/nowhere.play");
     QTest::newRow("program") << QStringList{"record", "--out", "OUT", "--", "/no/program"}
@@ -223,7 +223,7 @@ void CliTest::runRecordAndAsk()
     QCOMPARE(all["change"].toString(), QString("better"));
     QCOMPARE(all["figures"].toObject()["longest_turn_ns"].toObject()["all_after"].toArray().size(), 2);
     QVERIFY(::pipit::readFile(p("proof.html"))->contains("It got better"));
-    QVERIFY(verb({"run", p("after"), "--times", "2"}).err.contains("Name a play"));
+    QVERIFY(verb({"run", p("after"), "--times", "2"}).err.contains("--times needs a play"));
     const auto timers = QJsonDocument::fromJson(verb({"timers", p("rec-two/1"), "--json"}).out).array();
     QCOMPARE(timers[0].toObject()["name"].toString(), QString("gateTimer"));
     QCOMPARE(timers[0].toObject()["promised_ns"].toInteger(), 250'000'000);
@@ -246,7 +246,7 @@ void CliTest::recordsAProgram()
 {
     const Ran r = verb({"record", "--out", p("loops"), "--", targetProgram("loops"), "80"});
     QVERIFY2(r.code == 0, r.err);
-    QVERIFY2(r.out.contains("Blocker::block blocked the loop"), r.out);
+    QVERIFY2(r.out.contains("Blocker::block blocked the event loop"), r.out);
     QCOMPARE(
         verb({"record", "--pass-exit", "--out", p("dying"), "--", targetProgram("dying"), "normal"}).code, 3);
     const Ran crashed = verb({"record", "--out", p("crashed"), "--", targetProgram("dying"), "segv"});
@@ -292,7 +292,7 @@ void CliTest::aRunningProgramIsNotJoined()
     QTemporaryDir dir;
     const Ran ran = verb({"record", "--out", dir.filePath("r"), "--", QString::number(getpid())});
     QCOMPARE(ran.code, 2);
-    QVERIFY2(ran.err.contains("already runs cannot be joined") &&
+    QVERIFY2(ran.err.contains("cannot attach to a running program") &&
                  ran.err.contains("pipit record --out FOLDER -- /"),
              ran.err);
 }

@@ -135,7 +135,7 @@ void BaseTest::longAnswersAreJson()
     QCOMPARE(rows[7]["inner"]["flag"].toBool(), true);
     QCOMPARE(rows[7]["ready"][1].toInt(), 2);
     QCOMPARE(QJsonDocument(rows[7].toObject()).toJson(QJsonDocument::Compact),
-             written.split('\n')[7].trimmed().chopped(1)); // as the tool-kit writes it
+             written.split('\n')[7].trimmed().chopped(1)); // as the toolkit writes it
 }
 
 PIPIT_TEST(BaseTest)

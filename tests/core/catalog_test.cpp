@@ -1,4 +1,4 @@
-// The catalog against the live tool-kit.
+// The catalog against the live toolkit.
 #include "core/catalog/catalog.h"
 #include "core/catalog/class_headers.h"
 #include "core/trace/model.h"
@@ -80,7 +80,7 @@ void CatalogTest::eventsNameRealTypes()
     QCOMPARE(eventName(QEvent::UpdateRequest), QString("UpdateRequest"));
 }
 
-// Each type of event that the tool-kit has is one that a handler can be connected to, or one that
+// Each type of event that the toolkit has is one that a handler can be connected to, or one that
 // is no business of a handler's, for a reason.
 void CatalogTest::everyEventTypeIsOfferedOrNot()
 {

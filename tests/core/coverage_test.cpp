@@ -66,10 +66,11 @@ void CoverageTest::whatIsMissingIsSaid()
     info.notes << "It was replaced by sh (exec), which is not recorded";
     c = coverageOf(t, info, t.now());
     QCOMPARE(c.missing.size(), 2);
-    QVERIFY2(c.deniedStalls(stallBudget)
-                 .startsWith("No stall over 50 ms in what was recorded. Not known: the disk took no more, so "
-                             "what came after"),
-             qPrintable(c.deniedStalls(stallBudget)));
+    QVERIFY2(
+        c.deniedStalls(stallBudget)
+            .startsWith(
+                "No stall over 50 ms in the recording. Not known: the disk was full, so what came after"),
+        qPrintable(c.deniedStalls(stallBudget)));
     c = coverageOf(t, {}, t.now()); // it does not say how it ended
     QVERIFY(c.missing.first().contains("cut short"));
 }
@@ -80,9 +81,10 @@ void CoverageTest::aProgramThatNeverReachedItsLoop()
     const QString out = dir.path() + "/recording";
     QCOMPARE(verb({"record", "--out", out, "--", targetProgram("ticking"), "never"}).code, 0);
     const Ran stalls = verb({"stalls", out});
-    QVERIFY2(stalls.out.startsWith(
-                 "Whether the loop was blocked is not known: its main loop never looked for work in the "),
-             stalls.out + stalls.err);
+    QVERIFY2(
+        stalls.out.startsWith(
+            "Whether the loop was blocked is not known: its main event loop never looked for work in the "),
+        stalls.out + stalls.err);
     QVERIFY(!stalls.out.contains("No stall"));
     const Ran rows = verb({"stalls", out, "--json"});
     QCOMPARE(rows.out, QByteArray("[]\n"));

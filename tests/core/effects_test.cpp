@@ -1,4 +1,4 @@
-// What code touches, what is slow, who else uses what: small programs read by the reader, beside a tool-kit
+// What code touches, what is slow, who else uses what: small programs read by the reader, beside a toolkit
 // of a few lines that takes no time to read.
 #include "core/base/files.h"
 #include "core/code/reader.h"
@@ -29,7 +29,7 @@ template <class... A> void connect(A &&...) {}
 class Snippet
 {
 public:
-    // `code` stands below the tool-kit.
+    // `code` stands below the toolkit.
     explicit Snippet(const QByteArray &code)
     {
         if (!QDir(dir_.path()).mkpath("kit") || !QDir(dir_.path()).mkpath("own") ||
@@ -191,13 +191,13 @@ void EffectsTest::whatCanBeCarried_data()
     QTest::newRow("texts") << QByteArray("std::vector<std::string>") << QString();
     QTest::newRow("a struct of the file") << QByteArray("Row") << "declared in the source file";
     QTest::newRow("many of them") << QByteArray("std::vector<Row>")
-                                  << "what it holds is declared in the source file";
+                                  << "elements is declared in the source file";
     QTest::newRow("an enumeration of the file") << QByteArray("Way") << "declared in the source file";
     QTest::newRow("one within the class") << QByteArray("Desk::Part") << "its type is declared";
     QTest::newRow("a widget") << QByteArray("QLabel *") << "it is a widget";
     QTest::newRow("widgets") << QByteArray("std::vector<QLabel *>") << "holds pointers";
     QTest::newRow("a pointer") << QByteArray("int *") << "it is a pointer";
-    QTest::newRow("a function") << QByteArray("std::function<void()>") << "what it stands for is not known";
+    QTest::newRow("a function") << QByteArray("std::function<void()>") << "what it refers to is unknown";
 }
 
 void EffectsTest::whatCanBeCarried()

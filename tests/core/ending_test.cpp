@@ -198,7 +198,7 @@ void EndingTest::whatDoesMoreIsRefused_data()
                           "    bool lit_ = false;\n";
     const QString lit = "    lampLabel->setText(\"lit\");\n    litAt_.restart();\n";
     QTest::newRow("counts") << lit << "    ++ticks_;\n    lampLabel->clear();\n"
-                            << clock << QString() << "it does more at a tick";
+                            << clock << QString() << "a tick does more than";
     QTest::newRow("two things") << lit
                                 << "    if (litAt_.elapsed() > 250)\n        lampLabel->clear();\n"
                                    "    if (rungAt_.elapsed() > 100)\n        bellLabel->clear();\n"
@@ -206,22 +206,22 @@ void EndingTest::whatDoesMoreIsRefused_data()
     QTest::newRow("depends on more") << lit
                                      << "    if (litAt_.elapsed() > 250 && logList->count() > 2)\n"
                                         "        lampLabel->clear();\n"
-                                     << clock << QString() << "which is asked at every tick";
+                                     << clock << QString() << "which is read at every tick";
     QTest::newRow("again and again")
         << lit << "    if (litAt_.elapsed() > 250)\n        logList->addItem(\"out\");\n"
-        << clock << QString() << "it is done at every tick after that";
+        << clock << QString() << "it runs at every tick after that";
     QTest::newRow("of what it finds") << lit << "    lampLabel->setText(bellLabel->text());\n"
-                                      << clock << QString() << "it does more at a tick";
+                                      << clock << QString() << "a tick does more than";
     QTest::newRow("for how long is not known")
         << lit << "    if (litAt_.elapsed() > ticks_)\n        lampLabel->clear();\n"
-        << clock << QString() << "how long it lasts";
+        << clock << QString() << "its duration is not a constant";
     QTest::newRow("set to what is not known")
         << "    lit_ = logList->count() > 3;\n"
         << "    if (lit_) {\n        lampLabel->clear();\n        lit_ = false;\n    }\n"
-        << clock << QString() << "whether it begins is known only when it runs";
+        << clock << QString() << "whether it begins is known only at run time";
     QTest::newRow("never begun") << "    lampLabel->setText(\"lit\");\n"
                                  << "    if (litAt_.elapsed() > 250)\n        lampLabel->clear();\n"
-                                 << clock << QString() << "litAt_ is never begun in this file";
+                                 << clock << QString() << "litAt_ is never started in this file";
 }
 
 void EndingTest::whatDoesMoreIsRefused()
@@ -245,13 +245,13 @@ void EndingTest::whoStartsItMeansIt()
     Workspace started = desk(light + "    sweepTimer->start();\n", sweep);
     const auto move = plan(started);
     QVERIFY(move && !move->refused.isEmpty());
-    QVERIFY(move->refused.first().reason.contains("the code starts, stops or asks sweepTimer"));
+    QVERIFY(move->refused.first().reason.contains("the code starts, stops or reads sweepTimer"));
     // Without code: a connection sets the label, so nothing of the code begins it.
     Workspace connected = desk(light, sweep);
     type(connected, {"add: field nameEdit", "connect: nameEdit.textChanged calls lampLabel.setText"});
     const auto other = plan(connected);
     QVERIFY(other && !other->refused.isEmpty());
-    QVERIFY2(other->refused.first().reason.contains("begins it without code"),
+    QVERIFY2(other->refused.first().reason.contains("starts it without code"),
              qPrintable(other->refused.first().reason));
     QVERIFY(!plan(connected, "nobody"));
 }

@@ -1,4 +1,4 @@
-// What the catalog says people get wrong about each signal, tried on the live tool-kit: a sentence
+// What the catalog says people get wrong about each signal, tried on the live toolkit: a sentence
 // that nothing here has tried fails the test, and so does a trial whose sentence is gone.
 #include "core/catalog/catalog.h"
 #include "core/catalog/class_headers.h"

@@ -57,7 +57,7 @@ void FindingsTest::faultsGiveTheirFinding()
 
 void FindingsTest::cleanProjectsGiveNone_data()
 {
-    // Of ours, and of windows that the tool-kit's authors published, who never saw our checks.
+    // Of ours, and of windows that the toolkit's authors published, who never saw our checks.
     QTest::addColumn<QString>("file");
     for (const char *folder : {"clean", "published"}) {
         const QDir dir(QStringLiteral(PIPIT_SOURCE_DIR "/tests/data/") + folder);

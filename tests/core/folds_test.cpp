@@ -159,13 +159,14 @@ void FoldsTest::idleTimeIsIdle()
         else
             turns += d.trace.span(r.span).kind == SpanKind::Turn;
     QCOMPARE(idle.size(), 2);
-    QCOMPARE(idle[0], QString("the loop waits for 100 ms"));
-    QVERIFY2(idle[1].startsWith("nothing that is told for 91.") && idle[1].contains("the loop works for 90."),
+    QCOMPARE(idle[0], QString("the event loop waits for 100 ms"));
+    QVERIFY2(idle[1].startsWith("nothing to show for 91.") &&
+                 idle[1].contains("the event loop works for 90."),
              qPrintable(idle[1]));
     QCOMPARE(turns, 5); // four clicks, and what took long
     StoryRow row;
     row.idle = 50 * ms;
-    QCOMPARE(idleText(d.trace, row, {"tide", false, false}), QString("nothing that fits for 50.0 ms"));
+    QCOMPARE(idleText(d.trace, row, {"tide", false, false}), QString("nothing that matches for 50.0 ms"));
 }
 
 void FoldsTest::whatMustBeSeenIs()

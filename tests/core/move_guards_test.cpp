@@ -111,7 +111,7 @@ void MoveGuardsTest::aSignalSetOffByCodeIsReadAtOnce()
         planned(one, Shape::Background, {},
                 {{"desk.cpp",
                   told + "void Desk::write()\n{\n    goButton->click();\n    setWindowTitle(told());\n}\n"}});
-    QVERIFY2(said.contains("write calls go at once by goButton->click() and then goes on with told"),
+    QVERIFY2(said.contains("write triggers go directly with goButton->click() and then uses told"),
              qPrintable(said));
     // Nothing that it sets is looked at behind it.
     QCOMPARE(
@@ -285,7 +285,8 @@ void MoveGuardsTest::whatStaysMustBeReadAndShort_data()
     QTest::newRow("of a library that is not read")
         << "    const int found = scan(3);\n" + sum + "    statusLabel->setText(QString::number(found));\n"
         << ""
-        << "what scan does is not in the code read, so it may take long, and it stays on the loop";
+        << "what scan does is unknown: its code was not read, so it may take long, and it would stay on the "
+           "event loop";
     QTest::newRow("measured")
         << "    int widest = 0;\n    for (int i = 0; i < orderList->count(); ++i)\n"
            "        widest = std::max(widest, fontMetrics().horizontalAdvance(orderList->item(i)->text()));\n"

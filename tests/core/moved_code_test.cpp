@@ -151,7 +151,7 @@ void MovedCodeTest::lateReadsAreRefused()
     Desk desk(one);
     const auto move = desk.plan();
     QVERIFY(move && move->refused.size() == 1);
-    QVERIFY2(move->refused[0].reason.startsWith("nameField is read: it would wait for its turn"),
+    QVERIFY2(move->refused[0].reason.startsWith("nameField is read: the run would wait for its turn"),
              qPrintable(move->refused[0].reason));
     const auto ignoring = desk.plan(Shape::Background, {}, "ignore");
     QVERIFY2(ignoring && ignoring->refused.isEmpty(), "what never waits reads nothing late");
@@ -242,7 +242,7 @@ void MovedCodeTest::listsAreFilledWhileItWorks()
     const auto move = desk.plan();
     QVERIFY2(move && move->refused.isEmpty(),
              qPrintable(move ? move->refused.value(0).reason : move.problem().text()));
-    QVERIFY2(move->sentences.contains("orderList is filled while it works, in order."),
+    QVERIFY2(move->sentences.contains("orderList is filled during the work, in order."),
              qPrintable(move->sentences.join('\n')));
     QVERIFY(desk.workspace.apply(move->edit) && desk.workspace.save());
     const auto opened = Workspace::open(desk.workspace.place().file);

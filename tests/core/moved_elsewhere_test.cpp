@@ -211,11 +211,11 @@ void MovedElsewhereTest::whatCannotMoveSaysWhy_data()
     QTest::addColumn<QString>("place");
     QTest::addColumn<QString>("says");
     QTest::newRow("outside") << Folder::at("&QPushButton::pressed, &label")
-                             << "times is changed, which stands outside";
+                             << "times is changed, and it is declared outside";
     QTest::newRow("nothing long") << Folder::at("++presses_; })") << "nothing in it is known to take long";
-    QTest::newRow("nobody's") << Folder::at("const auto loose") << "nothing says which object it belongs to";
+    QTest::newRow("nobody's") << Folder::at("const auto loose") << "its object is unknown";
     QTest::newRow("answers") << "Window::weigh"
-                             << "answers at once";
+                             << "returns a value";
 }
 
 void MovedElsewhereTest::whatCannotMoveSaysWhy()
@@ -236,7 +236,7 @@ void MovedElsewhereTest::placesThatAreNone()
     const Folder folder;
     for (const auto &[place, says] : {std::pair{"window.cpp:9999", "There is no line 9999"},
                                       {"window.cpp:8", "There is no function at line 8"},
-                                      {"windows.cpp:2", "none of those that are compiled"},
+                                      {"windows.cpp:2", "compile_commands.json does not have this file"},
                                       {"Window::laod", "in none of the files"}}) {
         const auto move = folder.plan(QLatin1String(place));
         QVERIFY2(!move && move.problem().what.contains(QLatin1String(says)), place);

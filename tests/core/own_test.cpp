@@ -330,7 +330,7 @@ void OwnTest::wrongOnesAreRefused_data()
     QTest::newRow("not declared") << "add: Tide t from tides.h"
                                   << "tides.h declares no class Tide";
     QTest::newRow("a widget on a thread") << "add: Gauge g from gauge.h on a thread"
-                                          << "stays on the loop's thread";
+                                          << "cannot live on its own thread";
     QTest::newRow("unknown base") << "add: Tides t from tides.h like rubbish"
                                   << "rubbish";
     QTest::newRow("a way out") << "add: Tides t from ../tides.h"
@@ -338,7 +338,7 @@ void OwnTest::wrongOnesAreRefused_data()
     QTest::newRow("no class") << "add: two words t from tides.h"
                               << "no class of your own";
     QTest::newRow("no thread for others") << "add: button b on a thread"
-                                          << "Nothing is known as";
+                                          << "There is no class or word";
     QTest::newRow("no value") << "set: tides: thread=perhaps"
                               << "true or false";
 }

@@ -144,7 +144,7 @@ void PaceFiguresTest::theHolderOfALockIsNamedOrSaidToBeUnknown()
     StackSample other = lookAt(100, SYS_futex, {"QBasicMutex::lockInternal", "Desk::count"}, 3);
     other.lock = 0x2000;
     QCOMPARE(lockWaitOf(plain, {holder, other}, threads).text(true),
-             QString("it waits for a lock; who holds it is not known, and other waited for it too"));
+             QString("it waits for a lock; its holder is unknown, and other waited for it too"));
     // A QRecursiveMutex keeps its own.
     StackSample recursive =
         lookAt(100, SYS_futex, {"QBasicMutex::lockInternal", "QRecursiveMutex::lock", "Desk::load"});
@@ -166,9 +166,8 @@ void PaceFiguresTest::aCircleOfLocksIsADeadlock()
     theirs.mutexOwner = 1;
     const LockWait w = lockWaitOf(own, {theirs}, threads);
     QVERIFY(w.circle);
-    QCOMPARE(w.text(true),
-             QString("it waits for a lock that refill holds, and refill waits for a lock that MainThread "
-                     "holds: a deadlock, neither goes on"));
+    QCOMPARE(w.text(true), QString("it waits for a lock that refill holds, and refill waits for a lock that "
+                                   "MainThread holds: a deadlock"));
     QVERIFY(!w.text(false).contains("deadlock")); // one that ended was none
     // One of them gives up after a while.
     theirs.frames.front().function = "pthread_mutex_timedlock";
@@ -210,7 +209,7 @@ void PaceFiguresTest::whatWasSetAndNeverPaintedIsTold()
                                 "it was painted 602 ms "
                                 "later and said \"done\" by then.",
                                 "loadButton was disabled and enabled again before it was painted, 602 ms "
-                                "later: nobody saw it."}));
+                                "later. It was never seen."}));
     QCOMPARE(unseen.front().values, (QStringList{"working…", "1 of 2"}));
 }
 
@@ -235,18 +234,18 @@ void PaceFiguresTest::comparisonsSayInWordsWhatChanged()
         return compareRuns(before, after).verdict;
     };
     const auto slow = runs({1000, 1010, 1020, 990, 1000}), quick = runs({4, 5, 6, 5, 4});
-    QCOMPARE(verdict(slow, quick),
-             QString("It got better: longest turn 1.00 s → 5.00 ms. Medians of 5 runs each; what differs is "
-                     "unlikely to do so by chance (below 5 %)."));
+    QCOMPARE(
+        verdict(slow, quick),
+        QString("It got better: longest turn 1.00 s → 5.00 ms. Medians of 5 runs each; the differences are "
+                "unlikely to be chance (below 5 %)."));
     QVERIFY(verdict(quick, slow).startsWith("It got worse: longest turn 5.00 ms → 1.00 s."));
     // As much apart in the median, but it may be chance.
     const auto wild = runs({10, 900, 20, 800, 15}), other = runs({700, 12, 850, 18, 600});
-    QVERIFY2(verdict(wild, other).startsWith("It made no difference that these runs show."),
+    QVERIFY2(verdict(wild, other).startsWith("These runs show no difference."),
              qPrintable(verdict(wild, other)));
     // One run each shows what is plain, and says how little that is; what is near is no difference.
     QVERIFY(verdict(runs({1000}), runs({5})).startsWith("It got better"));
-    QVERIFY(
-        verdict(runs({1000}), runs({5})).contains("1 run each: how much runs differ by chance is not known"));
+    QVERIFY(verdict(runs({1000}), runs({5})).contains("1 run each: the variation between runs is unknown"));
     QCOMPARE(compareRuns(runs({1000}), runs({700})).change, Change::Same);
     // Better for the person, dearer for the machine.
     auto before = slow, after = quick;
@@ -259,7 +258,7 @@ void PaceFiguresTest::comparisonsSayInWordsWhatChanged()
     for (auto &r : after)
         r.figures.unseen = 3;
     QCOMPARE(compareRuns(before, after).change, Change::Unknown);
-    QVERIFY(verdict(before, after).startsWith("Some of it got better, some worse."));
+    QVERIFY(verdict(before, after).startsWith("Some figures got better, some worse."));
 }
 
 void PaceFiguresTest::timersArePromisedAndKept()
@@ -293,9 +292,8 @@ void PaceFiguresTest::timersArePromisedAndKept()
     QCOMPARE(row.intervals.count(), 4); // not the one in which it was stopped
     QVERIFY(std::abs(row.intervals.most() - 150 * ms) < ms / 10);
     QVERIFY(std::abs(row.late(1) - 50 * ms) < ms / 10);
-    QVERIFY2(row.sentence().contains(
-                 "promised every 100 ms, kept 100 ms in the median (50.0 ms to 150 ms), ticked 6 times") &&
-                 row.sentence().contains("in 5 of them nothing was set, emitted or posted"),
+    QVERIFY2(row.sentence().contains("promised every 100 ms, median 100 ms (50.0 ms to 150 ms), 6 ticks") &&
+                 row.sentence().contains("5 of them set, emitted or posted nothing"),
              qPrintable(row.sentence()));
 }
 

@@ -151,7 +151,7 @@ void ProjectTest::aFileChangedByOthersIsNotOverwritten()
     QVERIFY(w->addWidget(".", "button", "go", {}));
     auto saved = w->save();
     QVERIFY(!saved);
-    QVERIFY(saved.problem().text().contains("changed by someone else"));
+    QVERIFY(saved.problem().text().contains("changed on disk"));
     QVERIFY(readFile(w->place().file)->contains("Theirs"));
     QCOMPARE(w->refresh().changed, QStringList{"desk.pipit"});
     // Both changes are taken, and saved; undo takes theirs out.

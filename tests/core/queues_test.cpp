@@ -309,7 +309,7 @@ void QueuesTest::whatItsLastRunShowsKeepsItAlone()
                          "        n += i;\n    resultLabel->setText(QString::number(n));\n"));
     const auto move = counts.plan(Shape::Background, {}, "together");
     QVERIFY(move && move->refused.size() == 1);
-    QVERIFY2(move->refused[0].reason.contains("cannot run beside itself"),
+    QVERIFY2(move->refused[0].reason.contains("several runs at once are not possible"),
              qPrintable(move->refused[0].reason));
     Desk tells(bodyCase("    bar->setRange(0, 9);\n    for (int i = 0; i < 9; ++i) {\n"
                         "        QThread::msleep(1);\n        bar->setValue(i + 1);\n    }\n"));
@@ -359,9 +359,9 @@ void QueuesTest::filesThatSayNonsenseAreRefused_data()
     QTest::newRow("none") << R"("again": "together", "workers": 0)"
                           << "workers";
     QTest::newRow("no name") << R"("queue": "two words")"
-                             << "The queue \"two words\" is no name";
+                             << "The queue name \"two words\" is not";
     QTest::newRow("both") << R"("again": "together", "queue": "a")"
-                          << "has a queue and runs together";
+                          << "has a queue, but several runs";
     QTest::newRow("unknown") << R"("again": "sometimes")"
                              << "\"again\" is \"sometimes\"";
 }
@@ -393,16 +393,17 @@ void QueuesTest::verbsSayWhatIsWrong_data()
     QTest::addColumn<QStringList>("words");
     QTest::addColumn<QString>("says");
     const QStringList background{"background"};
-    QTest::newRow("workers alone") << background + QStringList{"--workers", "3"} << "beside itself only";
+    QTest::newRow("workers alone") << background + QStringList{"--workers", "3"}
+                                   << "--workers needs --again together";
     QTest::newRow("too many") << background + QStringList{"--again", "together", "--workers", "65"}
                               << "1 to 64";
     QTest::newRow("together in a queue")
         << background + QStringList{"--again", "together", "--queue", "a"} << "one after the other";
-    QTest::newRow("with nobody") << background + QStringList{"--with", "other"} << "none is said";
+    QTest::newRow("with nobody") << background + QStringList{"--with", "other"} << "--with needs a queue";
     QTest::newRow("no such handler") << background + QStringList{"--queue", "a", "--with", "resetGuage"}
                                      << "Nearest: resetGauge";
     QTest::newRow("steps") << QStringList{"steps", "--queue", "a"} << "Steps run on the loop";
-    QTest::newRow("no name") << background + QStringList{"--queue", "1 a"} << "no name for a queue";
+    QTest::newRow("no name") << background + QStringList{"--queue", "1 a"} << "not a valid queue name";
 }
 
 void QueuesTest::verbsSayWhatIsWrong()

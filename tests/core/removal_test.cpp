@@ -104,7 +104,7 @@ void RemovalTest::aWidgetSaysWhatWentWithIt()
     QCOMPARE(removed->objects, (QStringList{"box", "name"}));
     const QString said = removed->sentences({"box"}).join('\n');
     for (const char *part :
-         {"With it went name", "name · textChanged calls check", "nameLabel names no buddy"})
+         {"Also removed: name", "name · textChanged calls check", "nameLabel names no buddy"})
         QVERIFY2(said.contains(part), qPrintable(said));
     QVERIFY(w.project().widget("nameLabel")->textOf("buddy").isEmpty());
 }
@@ -116,7 +116,7 @@ void RemovalTest::aSelectorThatFitsNothingStaysAndIsSaid()
     QVERIFY(removed);
     QVERIFY(targets(w).contains("three"));
     QCOMPARE(removed->emptied.size(), 1);
-    QVERIFY(removed->sentences({}).join('\n').contains("nothing fits its selector any more"));
+    QVERIFY(removed->sentences({}).join('\n').contains("its selector has no matches any more"));
     // A misspelt selector loses no wiring either.
     const QList<Finding> found = findingsOf(w.project(), w.files());
     QVERIFY(find(found, "empty-selector"));
@@ -286,9 +286,10 @@ void RemovalTest::aBodyOfAnotherSignatureIsFound()
     QCOMPARE(bool(f), found);
     if (f) {
         const int line = lineAt(*w.files().text("desk.cpp"), w.files().text("desk.cpp")->indexOf(head));
-        QVERIFY2(f->message.startsWith(QStringLiteral("desk.cpp:%1: setFare ").arg(line)) &&
-                     f->message.contains("fare · textChanged calls it as void Desk::setFare(const QString &)"),
-                 qPrintable(f->message));
+        QVERIFY2(
+            f->message.startsWith(QStringLiteral("desk.cpp:%1: setFare ").arg(line)) &&
+                f->message.contains("fare · textChanged calls it as void Desk::setFare(const QString &)"),
+            qPrintable(f->message));
     }
 }
 

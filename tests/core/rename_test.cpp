@@ -256,13 +256,13 @@ void RenameTest::badNamesAreRefused_data()
     QTest::newRow("empty") << "b1"
                            << "" << false << "no C++ name";
     QTest::newRow("itself") << "b1"
-                            << "b1" << false << "its name already";
+                            << "b1" << false << "already has this name";
     QTest::newRow("two alike") << "b(\\d)"
                                << "same" << true << "Two things";
     QTest::newRow("no expression") << "b(\\d"
                                    << "x" << true << "no regular expression";
     QTest::newRow("fits nothing") << "z(\\d)"
-                                  << "x$1" << true << "No name fits";
+                                  << "x$1" << true << "No name matches";
     QTest::newRow("very long") << "b1" << QString(10'000, '!') << false << "no C++ name";
 }
 
@@ -438,7 +438,7 @@ void RenameTest::whatNamesItElsewhereFollowsOrIsTold()
     auto plan = planRename(w, {"key_0", "startKey"});
     QVERIFY2(bool(plan), plan ? "" : qPrintable(plan.problem().text()));
     const QString notes = plan->notes.join('\n');
-    QVERIFY2(notes.contains("the text \"key_0\" is left alone"), qPrintable(notes));
+    QVERIFY2(notes.contains("the text \"key_0\" is not renamed"), qPrintable(notes));
     QVERIFY2(notes.contains("#key_*") && notes.contains("no longer fits startKey"), qPrintable(notes));
     QVERIFY(w.apply(plan->edit));
     QVERIFY(w.files().text("desk.cpp")->contains("QStringLiteral(\"startKey\"))->setText(\"key_0\")"));

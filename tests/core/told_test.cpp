@@ -183,22 +183,22 @@ void ToldTest::whatATickDoesByItselfIsRefused_data()
                              << "all_ is changed at every";
     QTest::newRow("a clock") << look + "    box->setText(QTime::currentTime().toString());\n"
                              << ""
-                             << "currentTime is another at every tick";
+                             << "currentTime changes at every tick";
     QTest::newRow("adds a row") << look + "    logList->addItem(\"looked\");\n"
                                 << ""
                                 << "logList is changed by addItem at every tick";
     QTest::newRow("asks a widget") << "    if (!box->isChecked())\n        return;\n" + look << ""
-                                   << "box is read, of which a change of the file tells nothing";
+                                   << "box is read, and a change of the file says nothing about it";
     QTest::newRow("another path each time")
         << "    for (int i = 0; i < 3; ++i)\n        if (QFile::exists(QString(\"/tmp/%1\").arg(i)))\n"
            "            gateLabel->setText(\"there\");\n"
         << ""
-        << "which file it looks at is known only when it runs";
+        << "the file is known only at run time";
     QTest::newRow("a path that changes")
         << "    gateLabel->setText(QFile::exists(last_) ? \"a\" : \"b\");\n    last_ = "
            "gateLabel->text();\n"
         << ""
-        << "which file it looks at is known only when it runs";
+        << "the file is known only at run time";
     QTest::newRow("the kernel's")
         << "    QFile f(\"/proc/loadavg\");\n    if (f.open(QIODevice::ReadOnly))\n        "
            "gateLabel->setText(f.readAll());\n"
@@ -206,18 +206,18 @@ void ToldTest::whatATickDoesByItselfIsRefused_data()
         << "files in /proc tell nobody";
     QTest::newRow("stops itself") << look + "    if (last_ == \"x\")\n        gateTimer->stop();\n"
                                   << ""
-                                  << "the code starts, stops or asks gateTimer";
+                                  << "the code starts, stops or reads gateTimer";
     QTest::newRow("a line of several")
         << "    if (line->canReadLine())\n        gateLabel->setText(line->readLine());\n"
         << ""
-        << "readLine takes a part only";
+        << "readLine reads a part only";
     QTest::newRow("nothing is looked at") << "    gateLabel->setText(\"a\");\n"
                                           << ""
-                                          << "it looks at no file";
+                                          << "it reads no file";
     QTest::newRow("writes")
         << "    QFile f(\"/tmp/gate\");\n    if (f.open(QIODevice::Append))\n        f.write(\"x\");\n"
         << ""
-        << "write is done at every tick";
+        << "write runs at every tick";
 }
 
 void ToldTest::whatATickDoesByItselfIsRefused()
@@ -275,10 +275,10 @@ void ToldTest::aLoopThatWaitsBecomesATimer()
     QVERIFY(desk.workspace.apply(move->edit));
     QVERIFY(desk.workspace.save());
     const QString folder = desk.workspace.place().folder;
-    QVERIFY(writeFile(
-        folder + "/x.play",
-        "goButton: click\nwait 200ms\nstatusLabel: expect text \"waiting\"\nnameField: type \"x\"\nwait 120ms\n"
-        "statusLabel: expect text \"there\"\nwait 120ms\nloop: expect no stall over 50ms\n"));
+    QVERIFY(writeFile(folder + "/x.play",
+                      "goButton: click\nwait 200ms\nstatusLabel: expect text \"waiting\"\nnameField: type "
+                      "\"x\"\nwait 120ms\n"
+                      "statusLabel: expect text \"there\"\nwait 120ms\nloop: expect no stall over 50ms\n"));
     const Ran ran = verb({"run", folder, "--play", folder + "/x.play", "--record", folder + "/rec"});
     QVERIFY2(ran.code == 0, (ran.out + ran.err).constData());
     const Ran calls = verb({"calls", folder + "/rec"});

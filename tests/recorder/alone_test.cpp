@@ -44,7 +44,7 @@ private slots:
     void killingPipitLeavesItRunning();
 };
 
-// Only what watches is loaded into it, and that needs no more of the tool-kit than it has.
+// Only what watches is loaded into it, and that needs no more of the toolkit than it has.
 void AloneTest::aProgramWithoutWindowsGetsNone()
 {
     Whole w = runTarget("windowless", {});
@@ -141,7 +141,7 @@ void AloneTest::birthsAndDeathsTakeNoMemory()
     Whole w = runTarget("alone", {"births", QString::number(rounds)});
     QVERIFY(w.info && w.info->exitCode == 0);
     QCOMPARE(w.run->trace().lost(), 0u);
-    QCOMPARE(calls(w), 2 * rounds * each); // the lambda, and a slot of the tool-kit by its name
+    QCOMPARE(calls(w), 2 * rounds * each); // the lambda, and a slot of the toolkit by its name
     const QByteArrayList grew = lines(w.output, "GREW ");
     QCOMPARE(grew.size(), 1);
     QVERIFY2(grew[0].mid(5).toLong() < 1500, grew[0].constData()); // kB, for 45,000 objects

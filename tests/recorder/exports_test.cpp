@@ -174,8 +174,8 @@ void ExportsTest::tornAndForeignFilesAreToldApart()
     const auto opened = [&](const QByteArray &bytes) {
         return writeFile(file, bytes) ? Recording::open(file) : Problem{};
     };
-    QVERIFY(opened("nothing of the kind").problem().text().contains("This is no recording"));
-    QVERIFY(opened({}).problem().text().contains("This is no recording"));
+    QVERIFY(opened("nothing of the kind").problem().text().contains("This is not a recording"));
+    QVERIFY(opened({}).problem().text().contains("This is not a recording"));
     // Wherever it is cut, what there is is read, and that it was cut is told.
     int read = 0;
     for (qsizetype n = 512; n < whole.size() - 1024; n += whole.size() / 40) {

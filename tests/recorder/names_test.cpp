@@ -124,7 +124,7 @@ void NamesTest::whatIsFoldedIsEither()
     QCOMPARE(folded, 2);
 }
 
-// Pipit stands in for some of the tool-kit's functions: its own source was told as the place of handlers that
+// Pipit stands in for some of the toolkit's functions: its own source was told as the place of handlers that
 // are such functions.
 void NamesTest::ofTheToolkitsFunctionsNoPlaceIsTold()
 {

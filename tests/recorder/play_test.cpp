@@ -195,7 +195,7 @@ void PlayTest::failuresSayWhatWasFound()
     QVERIFY(p.report.steps[2].found.contains("no key"));
     QCOMPARE(p.report.steps[3].found, QString("0 calls"));
     QVERIFY(p.report.steps[4].ok);
-    QVERIFY(p.report.steps[5].found.contains("tideForecast blocked the loop"));
+    QVERIFY(p.report.steps[5].found.contains("tideForecast blocked the event loop"));
     QVERIFY(!p.info.playOk);
 }
 

@@ -130,7 +130,8 @@ void PythonTest::anUnknownLayoutIsSaid()
     const auto frames = withoutPython({native("python3.12", "loop"), native("libQt6Core", "notify")}, isLoop,
                                       "the layout of Python 3.12 is not known");
     QCOMPARE(namesOf(frames),
-             QStringList({"Python code, not known which: the layout of Python 3.12 is not known", "notify"}));
+             QStringList(
+                 {"Python code, function unknown: the memory layout of Python 3.12 is unknown", "notify"}));
     const PythonFrames none(getpid());
     QVERIFY(!none.there());
     QVERIFY(none.unknown().isEmpty());

@@ -51,7 +51,7 @@ void RecorderTest::everyKindOfHandlerIsSeen()
     QCOMPARE(n.value("Base::plain"), 3);
     QCOMPARE(n.value("Derived::overridden"), 3); // a virtual slot by the receiver's own class
     QCOMPARE(n.value("Base::named"), 3);
-    QCOMPARE(n.value("QAbstractButton::click"), 3); // the tool-kit's slot, because the program connected it
+    QCOMPARE(n.value("QAbstractButton::click"), 3); // the toolkit's slot, because the program connected it
     int lambdas = 0;
     for (auto it = n.begin(); it != n.end(); ++it)
         if (it.key().startsWith("lambda at calls.cpp"))
@@ -346,7 +346,7 @@ void RecorderTest::childrenAreNotRecorded()
     Whole w = runTarget("dying", {"child"});
     QVERIFY(w.info);
     QVERIFY2(w.output.contains("child has [] []"), w.output);
-    QVERIFY2(w.output.contains("child ended with 3"), w.output); // it ran, and uses the tool-kit too
+    QVERIFY2(w.output.contains("child ended with 3"), w.output); // it ran, and uses the toolkit too
     for (const ThreadInfo &t : w.run->trace().threads())
         QCOMPARE(int(t.pid), w.run->program().pid());
 }

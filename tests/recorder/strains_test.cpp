@@ -63,7 +63,7 @@ void StrainsTest::whereObjectsLiveIsTold()
         said[Strain::id(s.kind) + ' ' + s.who] = s.sentence();
     const QString all = QStringList(said.values()).join('\n');
     // A slot of a QThread's own class.
-    QVERIFY2(said.value("wrong-thread Reader::readAll").contains("ran on the loop, "), qPrintable(all));
+    QVERIFY2(said.value("wrong-thread Reader::readAll").contains("ran on the event loop, "), qPrintable(all));
     QVERIFY2(said.value("wrong-thread Reader::readAll").contains("a function of reader"), qPrintable(all));
     // A timer that is started on another thread.
     const QStringList about =
@@ -73,7 +73,7 @@ void StrainsTest::whereObjectsLiveIsTold()
     QVERIFY2(said.value("dead-receiver receiver").startsWith("3 things posted to receiver by thread "),
              qPrintable(all));
     // One detached thread, of which nothing was recorded; the reader was waited for.
-    const QStringList left = QStringList(said.values()).filter("was still at work when the program ended");
+    const QStringList left = QStringList(said.values()).filter("was still running when the program ended");
     QVERIFY2(left.size() == 1, qPrintable(all));
     QVERIFY2(left.first().startsWith("A thread (target-lives)"), qPrintable(all));
 }

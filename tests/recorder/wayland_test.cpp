@@ -1,6 +1,6 @@
 // Under a Wayland compositor programs are recorded and explained as elsewhere.
 //
-// The compositor has no input devices. The tool-kit's own input method for Wayland asks one all the same when
+// The compositor has no input devices. The toolkit's own input method for Wayland asks one all the same when
 // a field is clicked, and crashes, so another one is chosen.
 #include "core/why/why.h"
 #include "tests/support/registered.h"

@@ -113,7 +113,7 @@ void WaysTest::inputsAreToldInTheTradesWords()
     const Ran told = verb({"dispatches", dir.path() + "/rec"});
     for (const char *sentence :
          {"alone gets a mouse press: left, at 3, 3\n", "inner gets a key press: F2\n",
-          "window gets a mouse move: at 4, 5\n", "without mouse tracking while no button is held\n",
+          "window gets a mouse move: at 4, 5\n", "only while a button is held\n",
           "alone gets a key press: a character\n", "alone gets a key press: Ctrl+Shift+S\n"})
         QVERIFY2(told.out.contains(sentence), sentence + told.out);
     // Which character it was is nowhere in the recording.

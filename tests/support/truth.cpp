@@ -128,7 +128,7 @@ void judgeStalls(const TruthCase &c, const Truth &truth, Seen &seen, Verdict &v)
         }
         ++v.found;
         const Contributor &first = found->contributors.front();
-        // An event's own handling takes in what the tool-kit does before it, painting most of all.
+        // An event's own handling takes in what the toolkit does before it, painting most of all.
         const double more = s.name.contains("own") ? 4 : 0;
         const double off = double(found->duration - s.length) / 1e6, machine = double(s.disturbed) / 1e6;
         const bool calm = s.disturbed < s.length / 20;

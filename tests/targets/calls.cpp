@@ -39,7 +39,7 @@ int main(int argc, char **argv)
         &source, &Base::later, &receiver, [](int) {}, Qt::QueuedConnection);
     auto *doomed = new QObject;
     QObject::connect(&source, &Base::go, doomed, [doomed] { delete doomed; }); // ends its own connection
-    // The tool-kit's own slot, connected by the program.
+    // The toolkit's own slot, connected by the program.
     QPushButton button("x");
     QObject::connect(&source, SIGNAL(go()), &button, SLOT(click()));
     // Unique connections and disconnecting still compare as without the recorder.

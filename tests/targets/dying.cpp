@@ -18,7 +18,7 @@ int main(int argc, char **argv)
     QApplication app(argc, argv);
     QObject o;
     o.setObjectName("last");
-    if (how == "fork") { // a child that goes on using the tool-kit must not write into our rings
+    if (how == "fork") { // a child that goes on using the toolkit must not write into our rings
         QObject::connect(&o, &QObject::objectNameChanged, &o, [] {});
         const pid_t child = fork();
         if (child == 0) {
@@ -31,7 +31,7 @@ int main(int argc, char **argv)
         o.setObjectName("parent");
         return WIFEXITED(status) ? 5 : 6;
     }
-    if (how == "child") { // a program that starts another one, which uses the tool-kit too
+    if (how == "child") { // a program that starts another one, which uses the toolkit too
         std::system("echo \"child has [$LD_PRELOAD] [$PIPIT_SOCKET]\"");
         const int status = std::system((std::string(argv[0]) + " normal").c_str());
         std::printf("child ended with %d\n", WEXITSTATUS(status));

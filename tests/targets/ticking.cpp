@@ -1,6 +1,6 @@
 // Timers that wake a loop alone, together, and as a single shot each time anew. Counts for itself: in each
 // turn of its loop, from waking to waiting, which of its timers fired; "WAKES n" and "ALONE name n TICKS n"
-// for each, "SHOTS n". A field is connected to functions of the tool-kit's. With the word "never" it ends
+// for each, "SHOTS n". A field is connected to functions of the toolkit's. With the word "never" it ends
 // before its loop has begun.
 #include <QtCore/QAbstractEventDispatcher>
 #include <QtCore/QHash>

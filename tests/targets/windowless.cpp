@@ -1,4 +1,4 @@
-// A program without windows: QtCore only. Prints which of the tool-kit's libraries are in its memory.
+// A program without windows: QtCore only. Prints which of the toolkit's libraries are in its memory.
 #include <QCoreApplication>
 #include <QElapsedTimer>
 #include <QFile>

@@ -1,4 +1,4 @@
-// Writes the catalog's table from the tool-kit's own meta-objects. Run at build time.
+// Writes the catalog's table from the toolkit's own meta-objects. Run at build time.
 //
 // One line a fact: "C class base", "S signature|argument names", "L slot signature",
 // "P name|type|default|enumeration keys" with a + before them for flags, "D name|default" for an
@@ -37,7 +37,7 @@ template <class T> void offer()
     know(&T::staticMetaObject);
 }
 
-// Not offered by the tool-kit's own form data, but what people set most on a widget.
+// Not offered by the toolkit's own form data, but what people set most on a widget.
 bool wantedAnyway(const QByteArray &name)
 {
     return name == "minimumWidth" || name == "minimumHeight" || name == "maximumWidth" ||
@@ -129,7 +129,7 @@ int main(int argc, char **argv)
     FILE *f = argc > 1 ? std::fopen(argv[1], "w") : stdout;
     if (!f)
         return 2;
-    std::fputs("// Made by make_catalog from the tool-kit's meta-objects.\n"
+    std::fputs("// Made by make_catalog from the toolkit's meta-objects.\n"
                "extern const char pipitCatalogTable[];\nconst char pipitCatalogTable[] =\n",
                f);
     for (const QByteArray &line : out.split('\n')) {

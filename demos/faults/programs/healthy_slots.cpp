@@ -1,4 +1,4 @@
-// Slots of the tool-kit's own, bound as member functions.
+// Slots of the toolkit's own, bound as member functions.
 //
 // ask     boardButton
 // verdict ok
