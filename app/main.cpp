@@ -43,6 +43,7 @@ int main(int argc, char **argv)
     QApplication::setFont(pipit::app::textFont());
     pipit::app::MainWindow window;
     window.show();
+    window.greet();
     if (argc > 1)
         window.session()->open(QString::fromLocal8Bit(argv[1]));
     return QApplication::exec();

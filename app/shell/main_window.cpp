@@ -61,6 +61,10 @@ MainWindow::MainWindow(QWidget *parent) : QWidget(parent), actions_(new Actions(
     showState();
     takeLook();
     start_->programLine()->setFocus();
+}
+
+void MainWindow::greet()
+{
     if (!remembered_.value("toldCommands").toBool()) {
         ask("Commands at the top right (F10) lists all commands with their keys.", "Show them",
             [this] { sheet_->open(); });

@@ -55,6 +55,7 @@ public:
     void show(Page page);
     using QWidget::show;
     void takeLook();
+    void greet(); // says once, on the first start, where all commands are
 
 protected:
     bool event(QEvent *event) override;

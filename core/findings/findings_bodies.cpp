@@ -152,7 +152,7 @@ void Checker::bodySignature(const Handler &h, const HandlerFunction &f, const QS
         QStringLiteral("%1:%2: %3 %4 as it is written, but %5 %6.")
             .arg(file)
             .arg(d.line)
-            .arg(f.name, other, gives.isEmpty() ? QString("it is declared as") : gives + " calls it with",
+            .arg(f.name, other, gives.isEmpty() ? QString("it is declared as") : gives + " calls it as",
                  head),
         QStringLiteral("Change its signature to %1.").arg(head), h.kept.line);
 }

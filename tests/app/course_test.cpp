@@ -58,7 +58,7 @@ void CourseTest::theDemoLeadsThroughFindMoveProve()
     QStringList told;
     for (const Row &r : w.pace()->waiting()->rowModel()->rows())
         told << r.text;
-    QVERIFY2(told.filter("statusLabel's text was set to \"Working on the tide table\" and seen").size() == 1,
+    QVERIFY2(told.filter("statusLabel's text was set to \"Working on the tide table\" and painted").size() == 1,
              qPrintable(told.join('\n')));
     QTest::mouseClick(w.pace()->moveButton(), Qt::LeftButton);
     applyMove(w);
@@ -126,7 +126,7 @@ void CourseTest::anIntervalIsTriedAndKept()
     w.pace()->showSide(PacePage::Timers);
     TimersPanel *timers = w.pace()->timers();
     QVERIFY(until(
-        [&] { return timers->sentence()->text().startsWith("gateTimer: promised every 250 ms, kept"); }));
+        [&] { return timers->sentence()->text().startsWith("gateTimer: promised every 250 ms, median"); }));
     TimerLab *lab = timers->lab();
     QCOMPARE(lab->interval(), std::chrono::milliseconds(250));
     QVERIFY2(lab->words().contains("as it is now"), qPrintable(lab->words()));
@@ -169,7 +169,7 @@ void CourseTest::strainsStandOnThePacePage()
     QStringList rows;
     for (const Row &r : list->rowModel()->rows())
         rows << r.text;
-    QVERIFY2(rows.first().contains("status's text was set on another thread"), qPrintable(rows.join('\n')));
+    QVERIFY2(rows.first().contains("status's text was set on a thread other than"), qPrintable(rows.join('\n')));
     list->setCurrentIndex(list->rowModel()->index(0));
     QVERIFY(w.pace()->strains()->sentence()->text().contains("Use widgets on the main thread only"));
     QSignalSpy asked(w.pace(), &PacePage::timeAsked);

@@ -218,7 +218,7 @@ void DeskTest::whatIsTypedIsLookedAtBefore()
     QTRY_VERIFY(w.board()->connectNote().contains("10 sources"));
     w.board()->connectLine()->setText("ticketField · key press (key Ctrl+X) calls cutAll");
     QTRY_VERIFY(w.board()->connectNote().contains("cuts"));
-    QVERIFY(w.board()->connectNote().contains("handled"));
+    QVERIFY(w.board()->connectNote().contains("returns true"));
     w.board()->connectLine()->setText("ticketField · key press (key Nonsense) calls cutAll");
     QTRY_VERIFY(w.board()->connectNote().contains("unknown key"));
     QVERIFY(w.session()->document.project().connections.isEmpty());
@@ -237,7 +237,7 @@ void DeskTest::namesAreLookedAtAsTheyAreTyped()
     QVERIFY(said("button boardButton").contains("already"));
     QVERIFY(said("button bordButton").contains("nearly the same as boardButton"));
     QVERIFY(said("button size").contains("hides"));
-    QVERIFY(said("button class").contains("no C++ name"));
+    QVERIFY(said("button class").contains("not a C++ name"));
     QCOMPARE(said("button ticketButton"), QString());
 }
 
@@ -384,7 +384,7 @@ void DeskTest::unsavedWorkIsOffered()
     w.show();
     w.session()->open(folder);
     QVERIFY(!w.session()->document.project().widget("boardButton"));
-    QVERIFY(w.message().contains("was not saved"));
+    QVERIFY(w.message().contains("unsaved work"));
     QTest::mouseClick(w.findChild<QPushButton *>("messageAction"), Qt::LeftButton);
     QVERIFY(w.session()->document.project().widget("boardButton"));
     w.session()->document.save();

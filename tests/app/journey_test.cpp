@@ -42,7 +42,7 @@ void JourneyTest::fromNothingToBetter()
     typeInto(board->outline()->addLine(), "label statusLabel \"idle\"");
     QVERIFY(s.document.project().widget("loadButton"));
     QCOMPARE(board->wiring()->sentenceModel()->rowCount(), 1); // nothing is connected to loadButton
-    QVERIFY(board->wiring()->sentenceModel()->row(0).finding.contains("No connections"));
+    QVERIFY(board->wiring()->sentenceModel()->row(0).finding.contains("Nothing is connected"));
 
     // Choose what it offers; a line is begun, Return makes the connection and opens the stub.
     s.selection.select({"loadButton", {}, {}});
@@ -177,7 +177,7 @@ void JourneyTest::outsideChangesAreNoticed()
     replaceIn(dir.path() + "/desk/desk.cpp", "// theirs again", "// there");
     ClashPanel *clash = w.board()->drawer()->clashPanel();
     QVERIFY(until([&] { return clash->isVisible(); }, 5000));
-    QVERIFY2(clash->heading().contains("desk.cpp was changed here and outside"),
+    QVERIFY2(clash->heading().contains("desk.cpp was changed in Pipit and on disk"),
              qPrintable(clash->heading()));
     QTest::mouseClick(clash->keepThere(), Qt::LeftButton);
     QVERIFY(editor->text().contains("// there") && !editor->text().contains("// here"));

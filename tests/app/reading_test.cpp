@@ -146,7 +146,7 @@ void ReadingTest::whatIsNoneLeavesItAlone()
     QVERIFY(QDir(dir_.path()).mkdir("nothing"));
     shown.openRecording(dir_.filePath("nothing"));
     QVERIFY(QTest::qWaitFor([&] { return problems.size() == 1 && ends.size() == 1; }, 20'000));
-    QVERIFY(problems[0][0].toString().contains("no recording"));
+    QVERIFY(problems[0][0].toString().contains("not a recording"));
     QCOMPARE(shown.recordingPath(), large);
     QCOMPARE(shown.figures().spans, shown.trace()->spanCount());
 }

@@ -60,7 +60,7 @@ void StartTest::whatCannotBeStartedIsSaid_data()
     QTest::newRow("nothing") << " "
                              << ""
                              << ""
-                             << "Name the program";
+                             << "Type the program";
     QTest::newRow("no folder") << "/bin/echo"
                                << "/nowhere/at/all"
                                << ""
@@ -68,11 +68,11 @@ void StartTest::whatCannotBeStartedIsSaid_data()
     QTest::newRow("an open quote") << "/bin/echo 'one"
                                    << ""
                                    << ""
-                                   << "A ' is not closed";
+                                   << "A ' is missing at the end";
     QTest::newRow("no variable") << "/bin/echo"
                                  << ""
                                  << "LANG=C MODE"
-                                 << "'MODE' sets nothing";
+                                 << "'MODE' is not a variable";
 }
 
 void StartTest::whatCannotBeStartedIsSaid()
@@ -246,7 +246,7 @@ void StartTest::theWindowHelpsOnTheCommandLine()
     }
     const Ran wrong = command(window, {"--frobnicate"});
     QCOMPARE(wrong.code, 2);
-    QVERIFY2(wrong.err.contains("'--frobnicate' is not understood"), wrong.err);
+    QVERIFY2(wrong.err.contains("unknown argument '--frobnicate'"), wrong.err);
 }
 
 PIPIT_TEST(StartTest)

@@ -163,7 +163,7 @@ void TracePageTest::anAccountIsToldAndGoneTo()
         QString::number(w_->trace()->account()->nearestCause().number()));
     QCOMPARE(chosen(), QString("Desk::board runs"));
     choose(rowOf("boardButton gets a mouse press"));
-    QVERIFY(QTest::qWaitFor([&] { return said().contains("It led to this: after"); }, 5000));
+    QVERIFY(QTest::qWaitFor([&] { return said().contains("Effects: after"); }, 5000));
     QVERIFY2(said().contains("Desk::board ran for 1.00 ms"), qPrintable(said()));
 }
 

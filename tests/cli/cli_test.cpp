@@ -112,7 +112,7 @@ void CliTest::undoGoesOnPastWhatDoesNotFit()
     QVERIFY(::pipit::writeFile(p("back/back.cpp"), "// all is new\n"));
     const Ran first = verb({"undo", p("back")});
     QCOMPARE(first.code, 0);
-    QVERIFY2(first.out.contains("stays out") && first.out.contains("void Back::one()"), first.out);
+    QVERIFY2(first.out.contains("was not restored") && first.out.contains("void Back::one()"), first.out);
     QVERIFY(verb({"undo", p("back")}).out.contains("Undone: connect a · clicked"));
     QVERIFY(verb({"undo", p("back")}).out.contains("Undone: add"));
     QVERIFY(verb({"undo", p("back")}).err.contains("nothing to undo"));
@@ -142,7 +142,7 @@ void CliTest::badInputIsSaidAndChangesNothing_data()
     QTest::newRow("parent") << QStringList{"add", "DESK", "nowhere", "button", "x"} << QByteArray("nowhere");
     QTest::newRow("class") << QStringList{"add", "DESK", ".", "frobnicator", "x"}
                            << QByteArray("frobnicator");
-    QTest::newRow("name") << QStringList{"add", "DESK", ".", "button", "if"} << QByteArray("no C++ name");
+    QTest::newRow("name") << QStringList{"add", "DESK", ".", "button", "if"} << QByteArray("not a C++ name");
     QTest::newRow("property") << QStringList{"add", "DESK", ".", "button", "x", "txt=1"}
                               << QByteArray("text");
     QTest::newRow("signal") << QStringList{"connect", "DESK", "go", "clickd", "h"}

@@ -179,10 +179,10 @@ void ComposeTest::badLinesAreExplained_data()
     row("add: frobnicator x", "There is no class or word 'frobnicator'");
     row("add: button boardButton", "already a 'boardButton'");
     row("add: button 2go", "is not a widget to add");
-    row("add: button class", "no C++ name");
+    row("add: button class", "not a C++ name");
     row("add: button key_{1..", "is not a widget to add");
     row("add: button x in nowhere", "no widget or timer 'nowhere'");
-    row("add: button x in boardButton", "holds no widgets");
+    row("add: button x in boardButton", "cannot contain widgets");
     row("add: button x colour=red", "no property 'colour'");
     row("add: spacer gap \"text\"", "has no text");
     row("add: DeckMap map from ../x.h like frame", "not allowed");
@@ -204,8 +204,8 @@ void ComposeTest::badLinesAreExplained_data()
     row("connect: ticketField · key press (key Retrun) calls x", "unknown key");
     row("connect: ticketField · key press (colour red) calls x", "not understood");
     row("connect: ticketField · key press calls x, next turn", "Only signals");
-    row("connect: boardButton · clicked in the window calls x", "Only events");
-    row("connect: ticketField · mouse press in the window calls x", "Only keys");
+    row("connect: boardButton · clicked in the window calls x", "are for events");
+    row("connect: ticketField · mouse press in the window calls x", "are for keys");
     row("connect: boardButton.selection · clicked calls x", "no part 'selection'");
     row("connect: boardButton · clicked calls x, every now and then", "pacing");
     row("connect: boardButton · clicked opens desk", "no other window");
@@ -458,7 +458,7 @@ void ComposeTest::hugeNamesAndDeepTrees()
 {
     Workspace w = fresh_.project();
     const QString huge(10'000, 'a');
-    QVERIFY(refusal(w, "add: button " + huge).contains("no C++ name"));
+    QVERIFY(refusal(w, "add: button " + huge).contains("not a C++ name"));
     QVERIFY(!refusal(w, "connect: " + huge + " · clicked calls x").isEmpty());
     QVERIFY(!refusal(w, "set: " + huge + ": text x").isEmpty());
     QVERIFY(refusal(w, "add: button b \"" + QString(60'000, 'x') + '"').contains("too long"));

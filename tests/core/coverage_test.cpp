@@ -125,7 +125,7 @@ void CoverageTest::aRecordingThatAFullDiskCut()
     QVERIFY(info->cut);
     run->reset();
     const Ran stalls = verb({"stalls", out});
-    QVERIFY2(stalls.out.contains("the disk took no more"), stalls.out + stalls.err);
+    QVERIFY2(stalls.out.contains("the disk was full"), stalls.out + stalls.err);
     QVERIFY(!stalls.out.contains("No stall over 50 ms.\n"));
     // What was open when it was cut is not said to have lasted until the end.
     for (const auto &row : QJsonDocument::fromJson(verb({"stalls", out, "--json"}).out).array())

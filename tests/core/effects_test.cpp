@@ -122,8 +122,8 @@ void EffectsTest::whatABodyTouches_data()
     row("one that touches something", "std::function<void()> f = [this] { label->setText(\"x\"); }; f();",
         {"sets a widget label", "sets a widget label in f, of another"});
     row("one that comes from elsewhere", "std::function<void()> f = given; f();",
-        {"reads given", "unknown which"});
-    row("a function pointer", "int (*f)(int) = &twice; f(2);", {"unknown which"});
+        {"reads given", "unknown the"});
+    row("a function pointer", "int (*f)(int) = &twice; f(2);", {"unknown the"});
     row("a virtual function", "price();", {"unknown price"});
     row("a widget that is handed on", "show(label);", {"sets a widget label in show, of another"});
     row("a pointer to what may be anybody's", "*box = 2;", {"reads box", "unknown what"});
@@ -195,7 +195,7 @@ void EffectsTest::whatCanBeCarried_data()
     QTest::newRow("an enumeration of the file") << QByteArray("Way") << "declared in the source file";
     QTest::newRow("one within the class") << QByteArray("Desk::Part") << "its type is declared";
     QTest::newRow("a widget") << QByteArray("QLabel *") << "it is a widget";
-    QTest::newRow("widgets") << QByteArray("std::vector<QLabel *>") << "holds pointers";
+    QTest::newRow("widgets") << QByteArray("std::vector<QLabel *>") << "contains pointers";
     QTest::newRow("a pointer") << QByteArray("int *") << "it is a pointer";
     QTest::newRow("a function") << QByteArray("std::function<void()>") << "what it refers to is unknown";
 }

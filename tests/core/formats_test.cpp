@@ -327,7 +327,7 @@ void FormatsTest::aFullDiskIsToldAndLeavesWhatIsWhole()
     }
     const Outcome done = (*w)->finish();
     setrlimit(RLIMIT_FSIZE, &before);
-    QVERIFY(!done && done.problem().text().contains("not complete"));
+    QVERIFY(!done && done.problem().text().contains("incomplete"));
     QCOMPARE(said.size(), 1);
     QVERIFY2(said[0].contains("The recording ends after 0.1 MB"), qPrintable(said[0]));
     Collect c;
@@ -400,7 +400,7 @@ void FormatsTest::noRecordingIsSaid()
     QTemporaryDir dir;
     Collect read;
     auto r = readRecording(dir.path() + "/none", read);
-    QVERIFY(!r && r.problem().text().contains("no recording"));
+    QVERIFY(!r && r.problem().text().contains("not a recording"));
     QVERIFY(writeFile(dir.path() + "/metadata", "/* CTF 1.8 */ someone else's"));
     r = readRecording(dir.path(), read);
     QVERIFY(!r && r.problem().text().contains("not written by Pipit"));

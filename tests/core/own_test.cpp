@@ -336,7 +336,7 @@ void OwnTest::wrongOnesAreRefused_data()
     QTest::newRow("a way out") << "add: Tides t from ../tides.h"
                                << "not allowed";
     QTest::newRow("no class") << "add: two words t from tides.h"
-                              << "no class of your own";
+                              << "not a class of your own";
     QTest::newRow("no thread for others") << "add: button b on a thread"
                                           << "There is no class or word";
     QTest::newRow("no value") << "set: tides: thread=perhaps"
@@ -445,7 +445,7 @@ void OwnTest::filesAreRefused_data()
                             << "not allowed";
     QTest::newRow("half") << QByteArray(R"("class": "T", "header": "t.h")") << "both";
     QTest::newRow("code as base") << QByteArray(R"("class": "T", "base": "QObject{}", "header": "t.h")")
-                                  << "no C++ name";
+                                  << "not a C++ name";
     QTest::newRow("thread of none") << QByteArray(R"("class": "QAction", "thread": true)")
                                     << "thread of its own";
     QTest::newRow("thread of what") << QByteArray(

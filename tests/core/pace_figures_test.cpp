@@ -208,7 +208,7 @@ void PaceFiguresTest::whatWasSetAndNeverPaintedIsTold()
     QCOMPARE(said, (QStringList{"statusLabel's text was set to \"working…\" and 1 more times and never seen: "
                                 "it was painted 602 ms "
                                 "later and said \"done\" by then.",
-                                "loadButton was disabled and enabled again before it was painted, 602 ms "
+                                "loadButton was disabled and then enabled again before it was painted, 602 ms "
                                 "later. It was never seen."}));
     QCOMPARE(unseen.front().values, (QStringList{"working…", "1 of 2"}));
 }

@@ -107,7 +107,7 @@ void PlaysTest::mistakesNameTheirLine_data()
     QTest::newRow("unknown") << "a: hop"
                              << "not understood";
     QTest::newRow("wait") << "wait long"
-                          << "no time";
+                          << "The time to wait is not understood";
     QTest::newRow("quotes") << "a: type K-204"
                             << "double quotes";
     QTest::newRow("within") << "a: wait for text \"x\""

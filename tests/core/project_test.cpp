@@ -48,9 +48,9 @@ void ProjectTest::badFilesNameLineAndRemedy_data()
     QTest::newRow("newer") << with("\"pipit\": 1", "\"pipit\": 9") << "format version 9" << 2;
     QTest::newRow("wrong type") << with("\"windows\": [", "\"windows\": 5, \"x\": [") << "must be a list"
                                 << 3;
-    QTest::newRow("no window") << with("\"connections\": []", "\"windows\": []") << "stands twice" << 4;
-    QTest::newRow("bad name") << with("\"name\": \"desk\"", "\"name\": \"2 desks\"") << "no C++ name" << 3;
-    QTest::newRow("keyword") << with("\"name\": \"desk\"", "\"name\": \"class\"") << "no C++ name" << 3;
+    QTest::newRow("no window") << with("\"connections\": []", "\"windows\": []") << "is there twice" << 4;
+    QTest::newRow("bad name") << with("\"name\": \"desk\"", "\"name\": \"2 desks\"") << "not a C++ name" << 3;
+    QTest::newRow("keyword") << with("\"name\": \"desk\"", "\"name\": \"class\"") << "not a C++ name" << 3;
     QTest::newRow("duplicate name")
         << with("\"connections\": []",
                 "\"connections\": [],\n\"handlers\":[{\"id\":\"h1\",\"name\":\"desk\",\"kind\":\"signal\"}], "
@@ -64,7 +64,7 @@ void ProjectTest::badFilesNameLineAndRemedy_data()
         << with("\"handlers\": []",
                 "\"handlers\": [{\"id\":\"h1\",\"name\":\"go\",\"kind\":\"signal\",\"arguments\":[\"int); "
                 "system(\"]}]")
-        << "no type" << 4;
+        << "not a type" << 4;
     QTest::newRow("shape")
         << with("\"handlers\": []",
                 "\"handlers\": [{\"id\":\"h1\",\"name\":\"go\",\"kind\":\"signal\",\"shape\":\"round\"}]")
@@ -254,7 +254,7 @@ void ProjectTest::undoAndRedoBringEverythingBack()
     const QString edited = QString(withStub).replace("start()\n{\n", "start()\n{\n    close();\n");
     w->files().setText("desk.cpp", edited);
     const auto undone = w->undo();
-    QVERIFY(undone && undone->left.size() == 1 && undone->left.first().sentence().contains("edited since"));
+    QVERIFY(undone && undone->left.size() == 1 && undone->left.first().sentence().contains("edited in the meantime"));
     QCOMPARE(*w->files().text("desk.cpp"), edited);
     QVERIFY(!w->project().handler("start"));
     (void)bool(w->redo());

@@ -402,7 +402,7 @@ void QueuesTest::verbsSayWhatIsWrong_data()
     QTest::newRow("with nobody") << background + QStringList{"--with", "other"} << "--with needs a queue";
     QTest::newRow("no such handler") << background + QStringList{"--queue", "a", "--with", "resetGuage"}
                                      << "Nearest: resetGauge";
-    QTest::newRow("steps") << QStringList{"steps", "--queue", "a"} << "Steps run on the loop";
+    QTest::newRow("steps") << QStringList{"steps", "--queue", "a"} << "Steps run on the event loop";
     QTest::newRow("no name") << background + QStringList{"--queue", "1 a"} << "not a valid queue name";
 }
 

@@ -174,7 +174,7 @@ void RenameTest::whatIsLeftAloneIsTold()
     QVERIFY(plan);
     QVERIFY(plan->places.isEmpty());
     const QString notes = plan->notes.join('\n');
-    QVERIFY2(notes.contains("declares a b2 of its own"), qPrintable(notes));
+    QVERIFY2(notes.contains("declares its own b2"), qPrintable(notes));
     QVERIFY2(notes.contains(QRegularExpression("desk\\.cpp:\\d+")), qPrintable(notes));
     auto hiding = planRename(w, {"b2", "close"});
     QVERIFY(hiding && hiding->notes.join(' ').contains("hides a function"));
@@ -250,20 +250,20 @@ void RenameTest::badNamesAreRefused_data()
     QTest::newRow("taken") << "b1"
                            << "b2" << false << "b2";
     QTest::newRow("no name") << "b1"
-                             << "2b" << false << "no C++ name";
+                             << "2b" << false << "not a C++ name";
     QTest::newRow("a keyword") << "b1"
-                               << "class" << false << "no C++ name";
+                               << "class" << false << "not a C++ name";
     QTest::newRow("empty") << "b1"
-                           << "" << false << "no C++ name";
+                           << "" << false << "not a C++ name";
     QTest::newRow("itself") << "b1"
                             << "b1" << false << "already has this name";
     QTest::newRow("two alike") << "b(\\d)"
-                               << "same" << true << "Two things";
+                               << "same" << true << "Two objects";
     QTest::newRow("no expression") << "b(\\d"
-                                   << "x" << true << "no regular expression";
+                                   << "x" << true << "not a regular expression";
     QTest::newRow("fits nothing") << "z(\\d)"
                                   << "x$1" << true << "No name matches";
-    QTest::newRow("very long") << "b1" << QString(10'000, '!') << false << "no C++ name";
+    QTest::newRow("very long") << "b1" << QString(10'000, '!') << false << "not a C++ name";
 }
 
 void RenameTest::badNamesAreRefused()
@@ -439,7 +439,7 @@ void RenameTest::whatNamesItElsewhereFollowsOrIsTold()
     QVERIFY2(bool(plan), plan ? "" : qPrintable(plan.problem().text()));
     const QString notes = plan->notes.join('\n');
     QVERIFY2(notes.contains("the text \"key_0\" is not renamed"), qPrintable(notes));
-    QVERIFY2(notes.contains("#key_*") && notes.contains("no longer fits startKey"), qPrintable(notes));
+    QVERIFY2(notes.contains("#key_*") && notes.contains("does not match startKey"), qPrintable(notes));
     QVERIFY(w.apply(plan->edit));
     QVERIFY(w.files().text("desk.cpp")->contains("QStringLiteral(\"startKey\"))->setText(\"key_0\")"));
     QVERIFY(w.files().text("checks/deep/x.play")->startsWith("startKey: click"));

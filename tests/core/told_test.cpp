@@ -203,7 +203,7 @@ void ToldTest::whatATickDoesByItselfIsRefused_data()
         << "    QFile f(\"/proc/loadavg\");\n    if (f.open(QIODevice::ReadOnly))\n        "
            "gateLabel->setText(f.readAll());\n"
         << ""
-        << "files in /proc tell nobody";
+        << "files in /proc send no";
     QTest::newRow("stops itself") << look + "    if (last_ == \"x\")\n        gateTimer->stop();\n"
                                   << ""
                                   << "the code starts, stops or reads gateTimer";

@@ -476,7 +476,7 @@ void TraceTest::comparisonsSayWhenTheyAreNone()
     QVERIFY(compared().reason.contains("after"));
     b.info.playHeld = true;
     b.info.cut = true;
-    QVERIFY(compared().reason.contains("after is not whole"));
+    QVERIFY(compared().reason.contains("after is incomplete"));
     b.info.cut = false;
     b.info.playHeld = false;
     // One bad run among several is one too many.

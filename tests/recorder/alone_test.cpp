@@ -176,7 +176,7 @@ void AloneTest::execAndDaemonsAreTold()
     QCOMPARE(calls(replaced), 10);
     Whole daemon = runTarget("alone", {"daemon"});
     QVERIFY(daemon.info);
-    QVERIFY2(daemon.info->notes.join('\n').contains("forked off"), qPrintable(daemon.info->notes.join('\n')));
+    QVERIFY2(daemon.info->notes.join('\n').contains("forked process"), qPrintable(daemon.info->notes.join('\n')));
 }
 
 // One after the other and side by side; each with its own addresses and serials.

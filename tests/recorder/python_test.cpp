@@ -131,7 +131,7 @@ void PythonTest::anUnknownLayoutIsSaid()
                                       "the layout of Python 3.12 is not known");
     QCOMPARE(namesOf(frames),
              QStringList(
-                 {"Python code, function unknown: the memory layout of Python 3.12 is unknown", "notify"}));
+                 {"Python code, function unknown: the layout of Python 3.12 is not known", "notify"}));
     const PythonFrames none(getpid());
     QVERIFY(!none.there());
     QVERIFY(none.unknown().isEmpty());

@@ -103,7 +103,7 @@ void WaysTest::itIsTheSameInTheRecording()
     QVERIFY2(words.out.contains("The application's filter whole swallowed it before inner"), words.out);
     QVERIFY2(words.out.contains("inner ignored it, then middle ignored it, then window accepted it"),
              words.out);
-    QVERIFY2(words.out.contains("notify() did not pass it on"), words.out);
+    QVERIFY2(words.out.contains("notify() did not deliver it"), words.out);
 }
 
 void WaysTest::inputsAreToldInTheTradesWords()
