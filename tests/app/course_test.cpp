@@ -53,12 +53,18 @@ void CourseTest::theDemoLeadsThroughFindMoveProve()
     QVERIFY(s.course.at() >= 3);
     QVERIFY(until([&] { return s.course.at() == 4 && s.runs.state() == RunState::Idle; }));
     QCOMPARE(s.runs.past().size(), 5);
-    QVERIFY(
-        until([&] { return w.pace()->sentence()->text().contains("tideForecast blocked the event loop"); }));
+    // On a busy machine there may be other stalls before it.
+    QVERIFY(until([&] {
+        for (const Row &r : w.pace()->stalls()->rowModel()->rows())
+            if (r.text.contains("tideForecast") && r.number >= 0)
+                w.pace()->showStall(r.number);
+        return w.pace()->sentence()->text().contains("tideForecast blocked the event loop");
+    }));
     QStringList told;
     for (const Row &r : w.pace()->waiting()->rowModel()->rows())
         told << r.text;
-    QVERIFY2(told.filter("statusLabel's text was set to \"Working on the tide table\" and painted").size() == 1,
+    QVERIFY2(told.filter("statusLabel's text was set to \"Working on the tide table\" and painted").size() ==
+                 1,
              qPrintable(told.join('\n')));
     QTest::mouseClick(w.pace()->moveButton(), Qt::LeftButton);
     applyMove(w);
@@ -129,7 +135,7 @@ void CourseTest::anIntervalIsTriedAndKept()
         [&] { return timers->sentence()->text().startsWith("gateTimer: promised every 250 ms, median"); }));
     TimerLab *lab = timers->lab();
     QCOMPARE(lab->interval(), std::chrono::milliseconds(250));
-    QVERIFY2(lab->words().contains("as it is now"), qPrintable(lab->words()));
+    QVERIFY2(lab->words().contains("as now"), qPrintable(lab->words()));
     QVERIFY(!lab->keepButton()->isEnabled() && lab->tryButton()->isVisible());
     lab->slider()->setValue(lab->slider()->value() - 40);
     const auto chosen = lab->interval();
@@ -169,7 +175,8 @@ void CourseTest::strainsStandOnThePacePage()
     QStringList rows;
     for (const Row &r : list->rowModel()->rows())
         rows << r.text;
-    QVERIFY2(rows.first().contains("status's text was set on a thread other than"), qPrintable(rows.join('\n')));
+    QVERIFY2(rows.first().contains("status's text was set on a thread other than"),
+             qPrintable(rows.join('\n')));
     list->setCurrentIndex(list->rowModel()->index(0));
     QVERIFY(w.pace()->strains()->sentence()->text().contains("Use widgets on the main thread only"));
     QSignalSpy asked(w.pace(), &PacePage::timeAsked);

@@ -233,7 +233,7 @@ void LargeTest::nothingLandsInItselfOrElsewhere()
     press(v, v->shownAt("first").center(), QPointF(2, 2));
     QTest::mouseRelease(v, Qt::LeftButton, {}, QPoint(2, 2));
     QCOMPARE(said.size(), 1);
-    QVERIFY(said[0][0].toString().contains("first can land"));
+    QVERIFY(said[0][0].toString().contains("first can be dropped"));
     QCOMPARE(childrenOf(w, "desk").first(), QString("first"));
 }
 

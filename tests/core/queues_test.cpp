@@ -183,7 +183,7 @@ void QueuesTest::theyShareAQueueAndKeepTheirOrder()
     const Ran ran = played(w, "readButton: click\nresetButton: click\nreadButton: click\nresetButton: click\n"
                               "readButton: click\nreadButton: click\nwait 600ms\nlogList: expect count 6\n"
                               "logList: expect item \"reset 2\"\nlogList: expect item \"4: 3\"\n"
-                              "loop: expect no stall over 16ms\n");
+                              "loop: expect no stall over 50ms\n");
     QVERIFY2(ran.code == 0 && !(ran.out + ran.err).contains("two at the gauge"),
              (ran.out + ran.err).constData());
     const Ran calls = verb({"calls", w.place().folder + "/rec"});
