@@ -16,7 +16,7 @@ inline constexpr char textsMasked[] = "masked";         // not even captions are
 inline constexpr char textsOwn[] = "own"; // of a program composed in Pipit: those of signals too
 inline constexpr int controlVersion = 2;
 
-// What the recorder tells.
+// What the recorder sends.
 namespace tells
 {
 inline constexpr char hello[] = "hello", limit[] = "limit", refused[] = "refused",

@@ -1,4 +1,4 @@
-// Facts: what the recorder tells of objects beside what happens to them. Their states, the connections they
+// Facts: what the recorder records about objects besides their events. Their states, the connections they
 // have, and what the program did to them, each when it changed.
 //
 // A Fact record holds the object, another number and a text; its value says which fact it is. The texts'
@@ -28,7 +28,7 @@ enum class Fact : std::uint32_t {
     NotConnected = 4,
     // The program called a function that changes the object. Other: the address it was called from. Text:
     // what
-    // it sets, a tab, and to what, where that is told.
+    // it sets, a tab, and to what, where that is recorded.
     Touched = 5,
     // A drag came to the object's window, or was dropped there, while the pointer was over the object. Text:
     // the types that it offers, parted by commas.
@@ -87,7 +87,7 @@ enum StateBit : std::uint32_t {
 // Keys of a state's lines. All: "own" where its class is the program's. Widgets: "in" the parent's address;
 // "at" x,y,width,height in it; "z" the place among the parent's children, later ones lie above; "focus"
 // Qt::FocusPolicy; "proxy" who has the focus in its place; "menu" Qt::ContextMenuPolicy; "text" a number that
-// changes with what it holds; "says" its caption, where captions are told; "value"; "model" an address;
+// changes with what it holds; "says" its caption, where captions are recorded; "value"; "model" an address;
 // "limits" of a field, parted by tabs: its validator's class, "input mask", "at most N characters";
 // "filters" those installed, addresses. Actions and shortcuts: "keys" parted by tabs; "context"
 // Qt::ShortcutContext; "on" whose they are. Timers: "every", ms.

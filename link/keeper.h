@@ -1,4 +1,4 @@
-// What a keeper tells Pipit about the program that it keeps: frames on a pipe, each a kind, the length of
+// What a keeper reports to Pipit about its program: frames on a pipe, each a kind, the length of
 // what follows, and that. See keeper/keeper.cpp.
 #pragma once
 

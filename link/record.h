@@ -68,7 +68,7 @@ enum class LinkKind : std::uint32_t {
 inline constexpr std::uint32_t CodeIsFunction = 1u << 8;
 
 // In the value of DispatchEnd, beside bit 0. Most events are offered to one receiver, the dispatch's own: of
-// that no hop is told.
+// that no hop is recorded.
 inline constexpr std::uint32_t EventAccepted = 1u << 1; // by the only receiver
 inline constexpr std::uint32_t WayKnown = 1u << 2;
 inline constexpr std::uint32_t OneReceiver = 1u << 3;
@@ -84,7 +84,7 @@ inline constexpr std::uint32_t HopOfApplication = 1u << 3;
 // next.
 inline constexpr std::uint32_t HopKeptAccepted = 1u << 4;
 inline constexpr std::uint32_t HopOfToolkit = 1u << 5; // a filter of a class of the toolkit's own
-// The how manieth it was to be asked, up to 255: one that asks others itself is told after them.
+// Position in the calling order, up to 255: one that calls others itself is recorded after them.
 inline constexpr int hopOrderShift = 8;
 
 // In the value of Input: 16 bits of Qt::MouseButton, those that are held where the pointer moved; then
@@ -97,7 +97,7 @@ inline constexpr std::uint32_t InputIsTyped = 1u << 25; // a character without C
 inline constexpr std::uint32_t InputByKeyboard = 1u << 26; // a context menu
 
 // In the value of Post and DispatchBegin, beside the event type. The generation is stamped into an event
-// when it is posted, so that another one at the same address is told from it; 0: never posted.
+// when it is posted, to tell it apart from another one at the same address; 0: never posted.
 inline constexpr std::uint32_t FromWindowSystem = 1u << 16;
 inline constexpr std::uint32_t SlotUnknown = 1u << 17; // it calls a slot, and which is not known
 inline constexpr int generationShift = 18;

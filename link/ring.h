@@ -70,7 +70,7 @@ public:
     bool valid() const { return header_ != nullptr; }
 
     // Writes one record, with its text if `bytes` > 0. False if it was dropped; it is counted as lost then,
-    // unless it only tells of others.
+    // unless it only counts others.
     bool write(const Record &record, const char *text = nullptr, std::size_t bytes = 0, bool counts = true)
     {
         const std::uint64_t extra = (bytes + sizeof(Record) - 1) / sizeof(Record);

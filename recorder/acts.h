@@ -40,8 +40,8 @@ struct Acts {
     // What stands on a widget, for those that have no name; empty when there is none, or when it may not be
     // read here. Any thread.
     QString (*captionOf)(const QObject *object);
-    // Whether `beforeWait` has anything to do: then it is the recorder's own work, and is told as such. On a
-    // loop's thread.
+    // Whether `beforeWait` has anything to do: then it is the recorder's own work, and is recorded as such.
+    // On a loop's thread.
     bool (*worksBeforeWait)();
     // On a loop's thread before a poll; `reallyWaits` is false for one without a wait.
     void (*beforeWait)(bool reallyWaits);
@@ -49,11 +49,11 @@ struct Acts {
     void (*loopServed)();
     // An event may have moved, shown or hidden something. Main thread.
     void (*geometryChanged)();
-    // What Input tells of an event to a widget; false when there is nothing to tell. Any thread.
+    // What Input records of an event to a widget; false when there is nothing to record. Any thread.
     bool (*describeInput)(const QEvent *event, std::uint32_t *value, std::uint32_t *what);
     // What a drag that comes to a window offers, and which widget it is over. Main thread.
     Offer (*offered)(QObject *window, const QEvent *event);
-    // Looks at the objects in reach and tells the state of those that changed (link/facts.h); goes on where
+    // Looks at the objects in reach and records the state of those that changed (link/facts.h); goes on where
     // it ended the last time, if that was not the end of the round. Main thread, while nothing of the program
     // runs.
     Looked (*look)(const LookAt &how);

@@ -19,7 +19,7 @@ namespace pipit::recorder
 {
 
 // Says hello to Pipit, maps the arena that it answers with, and closes the connection. A reason when
-// nothing can be recorded; `refusal` is told to Pipit instead of a hello when it is not empty.
+// nothing can be recorded; `refusal` is sent to Pipit instead of a hello when it is not empty.
 const char *openControl(const char *socketPath, const char *refusal);
 
 // A ring for the calling thread, ready to be written to; null when there is no place for it, which Pipit is
@@ -30,7 +30,7 @@ void wakePipit();
 // After the thread's last record.
 void leaveRing(std::size_t place);
 
-// Tells Pipit one thing without an answer. What finds no room is not told.
+// Sends Pipit one message without an answer. Without room it is dropped.
 void notifyPipit(const char *method, const QJsonObject &params);
 // Starts the thread that answers requests.
 void startControlThread();

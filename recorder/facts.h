@@ -1,5 +1,5 @@
-// Facts about objects (link/facts.h): states and connections, told when they changed, and what the program
-// does to them, told as it does it.
+// Facts about objects (link/facts.h): states and connections, recorded when they changed, and what the
+// program does to them, recorded as it happens.
 //
 // States and connections are read while nothing of the program runs: before its loop waits, and before an
 // input is delivered. What that takes is held to a hundredth of the time. Objects of the main thread are

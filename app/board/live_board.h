@@ -33,7 +33,7 @@ public:
     PictureView *picture() const { return picture_; }
     const LiveBoard &board() const { return board_; }
     void openPlace(const QString &file, int line);
-    // Selects the widget of the last input, and tells what is connected to it.
+    // Selects the widget of the last input, and shows its connections.
     void showLast();
 
 Q_SIGNALS:

@@ -21,7 +21,7 @@ public:
     explicit RenamePanel(Session *session, QWidget *parent = nullptr);
     ~RenamePanel() override;
     // By the text at once; by what each word stands for once it was read. False when it
-    // cannot be planned; the reason was told.
+    // cannot be planned; the reason was shown.
     bool plan(const QString &from, const QString &to, bool all);
     QPushButton *applyButton() const { return apply_; }
     QString sentences() const { return words_->text(); }

@@ -20,7 +20,7 @@ public:
     static constexpr int mostPulses = 8;
     static constexpr int steadyAbove = 10;                  // calls a second
     static constexpr std::int64_t travelTime = 180'000'000; // from end to end
-    static constexpr std::int64_t rateTime = 1'000'000'000; // over which the rate is told
+    static constexpr std::int64_t rateTime = 1'000'000'000; // over which the rate is computed
 
     // The figures by connection, as they are now. Without motion there are no pulses.
     void take(const QHash<QString, CallFigures> &connections, std::int64_t now, bool motion);

@@ -26,7 +26,7 @@ public:
     void openFile(const QString &file);
     void openAt(const QString &file, int line, int column = 0); // from 1
     QString file() const { return file_; }
-    void showMessages(const QList<BuildMessage> &messages); // marks their lines, tells them below
+    void showMessages(const QList<BuildMessage> &messages); // marks their lines, lists them below
     void takeLook();
     // From the cursor on, around the end; `next` steps past the present match.
     void findText(const QString &text, bool next);

@@ -23,7 +23,7 @@ public:
     // Paints those rows in sight anew that it says yes to.
     void updateRows(const std::function<bool(int row)> &which);
     void setEmptyText(const QString &text); // what belongs here, and the first step
-    // What is typed in it is told: looking through millions of rows for it would hold the loop.
+    // Typed text is emitted: searching millions of rows for it would block the event loop.
     void keyboardSearch(const QString &text) override { Q_EMIT typed(text); }
     bool atEnd() const;
     void scrollToEnd();

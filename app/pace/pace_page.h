@@ -40,7 +40,7 @@ public:
 
 Q_SIGNALS:
     void moveAsked(const QString &handler, pipit::Shape shape);
-    void toldAsked(const QString &timer); // be told, instead of its polling
+    void toldAsked(const QString &timer); // notifications instead of its polling
     void placeAsked(const QString &file, int line);
     void timeAsked(std::int64_t ns);
     void elsewhereAsked(const QString &play, int times);

@@ -23,7 +23,7 @@ public:
     [[nodiscard]] QPushButton *toldButton() const { return told_; }
 
 Q_SIGNALS:
-    void toldAsked(const QString &timer); // be told, instead of its polling
+    void toldAsked(const QString &timer); // notifications instead of its polling
 
 private:
     void fill();

@@ -36,7 +36,7 @@ public:
     Workspace &workspace() { return *workspace_; }
     const Project &project() const { return workspace_->project(); }
 
-    // Does an edit and tells everyone; a problem is said. True if it was done.
+    // Does an edit and emits changed(); a problem is shown. True if it was done.
     bool edit(const std::function<Outcome(Workspace &)> &what);
     // Removes objects or handlers and says what went with them; true if it was done.
     bool remove(const QStringList &names);
@@ -60,7 +60,7 @@ public:
     void recoverUnsaved();
 
     const QList<Finding> &findings() const { return findings_; }
-    // What the preview noticed by showing the windows; told beside what the check found.
+    // What the preview noticed by showing the windows; shown beside the findings.
     void setPreviewFindings(QList<Finding> found);
     // What only the compiler refuses that the project's own build uses.
     void setCompilerFindings(QList<Finding> found);
@@ -72,7 +72,7 @@ public:
 
 Q_SIGNALS:
     void opened();
-    void changed();         // the model, and findings where they are quick to tell
+    void changed();         // the model, and findings where they are quick to compute
     void findingsChanged(); // of a large project, once they are known
     void filesReloaded();   // user files changed on disk, or Pipit put text into them
     void saved();

@@ -1,4 +1,4 @@
-// Watches a run from its own thread and tells the loop what to show: counts and worst durations by
+// Watches a run from its own thread and hands the event loop what to show: counts and worst durations by
 // connection and handler, the pace of the last minute, the stall that lasts now.
 //
 // Threads: made, destroyed and asked on the loop. A thread of its own reads the trace (naming a

@@ -19,7 +19,7 @@ class OutputBox
 public:
     static constexpr qsizetype room = 256 * 1024; // characters
 
-    // True when nobody has been told to take it yet.
+    // True when nobody was notified to take it yet.
     bool put(const QString &text, bool isError)
     {
         std::lock_guard lock(mutex_);

@@ -1,5 +1,5 @@
 // The session: the open document, its runs, the trace that is shown, the selection, and what is said.
-// Pages read these and act through them; each tells what changed.
+// Pages read these and act through them; each signals what changed.
 //
 // Threads: the loop's thread only.
 #pragma once

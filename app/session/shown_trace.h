@@ -29,7 +29,7 @@ public:
     // From now on this run's; figures by connection and handler only where they are of the open
     // project's.
     void follow(std::shared_ptr<LiveRun> run, bool ofOpenProject);
-    // It ended, with these stalls and busy workers: the watch may not have told the last of them.
+    // It ended, with these stalls and busy workers: the watch may not have reported the last of them.
     void ended(const QString &ending, std::vector<Stall> stalls, std::vector<Stall> busy);
 
     const TraceModel *trace() const; // null before the first one

@@ -1,4 +1,4 @@
-// What is told of the row that is selected: what caused it and what came of it, each to be gone to.
+// The selected row's cause and effects, each as a link.
 //
 // Threads: the loop's thread only; an account is gathered by a worker.
 #pragma once

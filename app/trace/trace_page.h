@@ -70,10 +70,10 @@ private:
     std::set<SpanId> open_;   // in sight, when they were painted
     SpanId marked_;           // what the note is of
     SpanId chosen_;           // in the row that is selected
-    bool chosenFold_ = false; // that row tells of what repeats
-    bool stale_ = true;       // what is told is of another trace, or of other rows
+    bool chosenFold_ = false; // that row is a fold
+    bool stale_ = true;       // the shown account belongs to another trace, or to other rows
     bool atEnd_ = true;
-    std::int64_t wanted_ = 0; // to be shown once it is told
+    std::int64_t wanted_ = 0; // to be shown once it is computed
     bool readToEnd_ = false;  // and not looked at since
 };
 

@@ -1,7 +1,7 @@
-// The rows of the Trace page: a story, told page by page by a worker, its rows made when they are shown.
+// The rows of the Trace page: a story, computed page by page on a worker, its rows made when they are shown.
 //
 // Threads: the loop's thread only; a pool of its own counts pages, and what comes of it is handed over in
-// slices. What was told stays where it is while the trace grows.
+// slices. Rows keep their place while the trace grows.
 #pragma once
 
 #include "app/session/session.h"
@@ -32,7 +32,7 @@ public:
     StoryRow at(int row) const;
     Span spanAt(int row) const; // of one that is not idle time
     QString sentence(int row) const;
-    int rowOf(SpanId span) const; // -1: not told; of what is folded away, the fold's
+    int rowOf(SpanId span) const; // -1: no row; for a folded span, the fold's
     int reveal(SpanId span);      // the same, and opens what it is folded away in
     // Opens or closes what repeats; false where the row stands for itself.
     bool toggle(int row);

@@ -39,7 +39,7 @@ public:
     }
 
     // Generates, compiles, links. A Problem is something that kept the compiler from being asked;
-    // what the compiler says is in the report. `progress` is told what is being done.
+    // compiler messages are in the report. `progress` gets what is being done.
     Result<BuildReport> build(const Project &project, UserFiles &files,
                               const std::function<void(const QString &)> &progress = {});
     std::atomic<bool> cancel{false};
@@ -65,6 +65,6 @@ Result<QList<BuildMessage>> checkText(const ProjectPlace &place, const Project &
 Result<QList<BuildMessage>> otherCompilersErrors(const ProjectPlace &place, const Project &project,
                                                  UserFiles &files, const std::atomic<bool> &cancel);
 
-QString buildFlavour(); // told in recordings: figures of different flavours are not comparable
+QString buildFlavour(); // kept in recordings: figures of different flavours are not comparable
 
 } // namespace pipit

@@ -1,7 +1,7 @@
 // What a word in the user's code stands for, asked of pipit-reader.
 //
-// It reads a copy of the code in a folder of its own, with Pipit's flags only. Words are told by clang's
-// "unified symbol resolutions", which name what a word refers to.
+// It reads a copy of the code in a folder of its own, with Pipit's flags only. Words are identified by
+// clang's "unified symbol resolutions", which name what a word refers to.
 //
 // Threads: blocking, so on a worker; `cancel` may be set from any thread.
 #pragma once
@@ -15,7 +15,7 @@
 namespace pipit
 {
 
-// Where it is not installed, words are told by the text around them.
+// Where it is not installed, words are identified by the text around them.
 [[nodiscard]] bool canAskReader();
 
 // For each word whether it is a member of one of the project's windows, or a function of a handler.

@@ -1,4 +1,4 @@
-// What a translation unit says, as pipit-reader told it: declarations, types, and the functions of the
+// What a translation unit contains, from pipit-reader: declarations, types, and the functions of the
 // person's as trees of what is written.
 //
 // Threads: plain values. Offsets count QChars from the beginning of the file that a function stands in;

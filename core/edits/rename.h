@@ -2,7 +2,7 @@
 //
 // In code a name is followed where it is a member for certain: bare, after this->, through the
 // name of another window, or after the window's class and two colons. A function that declares
-// something of that name itself is left alone and told of. Where somebody who understands the code
+// something of that name itself is left alone and listed. Where somebody who understands the code
 // has said what a word stands for (see core/build/word_meanings.h), that counts instead. Nothing is changed
 // before the plan was looked at; applying it is one step of undo.
 //

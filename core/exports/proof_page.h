@@ -1,4 +1,4 @@
-// Runs before and after a change: read from recordings, and told as one page.
+// Runs before and after a change: read from recordings, and written as one page.
 //
 // Threads: any worker's. Nothing is run, nothing is fetched.
 #pragma once

@@ -2,7 +2,7 @@
 // person wrote stays as it is.
 //
 // Threads: plain values. Goes by the text of what moves write (rewrite.h). Where that was changed so far that
-// it cannot be told any more, it is refused, with the place.
+// they cannot be recognised, it is refused, with the place.
 #pragma once
 
 #include "core/base/result.h"

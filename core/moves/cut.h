@@ -21,7 +21,7 @@ struct PlacedStatement {
     bool early = false;
     // It stood before the work and is done first when the result is shown.
     bool atTurn = false;
-    bool leavesAtTurn = false; // where it returns, what it tells is told at its turn; see Cut::leaves
+    bool leavesAtTurn = false; // an early return shows its text when its turn comes; see Cut::leaves
 };
 
 // Something handed over.
@@ -40,14 +40,14 @@ struct Handed {
 
 // Widgets that are set in the middle of the work, and by what name it comes to them in the end.
 struct Deferred {
-    int at = -1;   // where it is told
+    int at = -1;   // where it is used
     QString arrow; // "->" or ".", between the widget and the method
     QString field, type;
     QString widget; // its name in the code
     QString method;
     bool list = false; // each value counts; else the last one
     bool progress = false;
-    QString label; // of progress: the label that is told beside it
+    QString label; // of progress: the label that is updated with it
     // Statements that are done with each, by the names of the values; with more than one it is a tuple.
     QString replay{};
     QStringList names{};
@@ -90,7 +90,7 @@ struct Cut {
     QSet<int> stays;              // of these, the ones that others call: they stay, too
     QList<Handed> members;        // of result: assigned to members when it is shown
     QStringList notes;
-    QList<TextChange> leaves; // what is told where it returns before the work, for its turn
+    QList<TextChange> leaves; // what an early return shows when its turn comes
     QSet<int> tellers;        // lambdas of the handler's that the parts have for themselves
     QList<Refusal> refused;
 };

@@ -1,9 +1,9 @@
 // What running a piece of code touches beside its own variables: widgets, members, the loop.
 //
 // Threads: plain values; the unit must outlive it. Calls are followed through the person's own functions at
-// any depth. What cannot be proved harmless is told as `Unknown`, with why: it stays on the loop. What the
-// toolkit's functions do is told by class and constness (Qt's documentation: "Thread Support in Qt Modules",
-// "Threads and QObjects"); of other libraries' functions only what the C and C++ standards promise.
+// any depth. What cannot be proved harmless is `Unknown`, with the reason: it stays on the loop. What the
+// toolkit's functions do follows from class and constness (Qt's documentation: "Thread Support in Qt
+// Modules", "Threads and QObjects"); of other libraries' functions only what the C and C++ standards promise.
 #pragma once
 
 #include "core/code/unit.h"

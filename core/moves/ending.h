@@ -3,7 +3,7 @@
 //
 // Threads: blocking, so on a worker; works on copies. `cancel` may be set from any thread.
 // Errors: a Problem when the question itself makes no sense or the code cannot be read; what stands against
-// it is told as a move's refusals are, with lines.
+// a refusal names its lines, as for a move.
 #pragma once
 
 #include "core/moves/move.h"

@@ -1,10 +1,10 @@
-// In the place of a timer that polls: being told. The files and folders that its handler looks at are
+// Notifications in place of a timer that polls. The files and folders that its handler looks at are
 // watched, the devices that it asks tell by their signals, and the timer only looks once, when the window is
 // there.
 //
 // Threads: blocking, so on a worker; works on copies. `cancel` may be set from any thread.
 // Errors: a Problem when the question itself makes no sense or the code cannot be read; what stands against
-// it is told as a move's refusals are, with lines.
+// a refusal names its lines, as for a move.
 #pragma once
 
 #include "core/moves/move.h"
@@ -12,7 +12,7 @@
 namespace pipit
 {
 
-// How long what tells waits for more: who writes a file does it in pieces.
+// How long a notification waits for more, because files are written in pieces.
 inline constexpr int settleMs = 50;
 
 // `question.handler` is the timer's name.

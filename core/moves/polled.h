@@ -1,4 +1,4 @@
-// What a timer's handler looks at each time, and whether being told of a change would do instead.
+// What a timer's handler looks at each time, and whether a notification would do instead.
 //
 // It does where the handler does nothing at a tick that finds all as it was: it sets what it set before, or
 // leaves when what it reads equals what it remembers. Whatever else a tick does or depends on stands against
@@ -21,7 +21,7 @@ struct Polled {
         int declaredBy = -1; // where that one's declaration ends
     };
     QList<Place> places;                        // files and folders
-    QList<std::pair<QString, QString>> senders; // objects of the project, and the signal that tells
+    QList<std::pair<QString, QString>> senders; // objects of the project, and the signal that notifies
     struct Against {
         int at = -1;
         QString reason;

@@ -18,7 +18,7 @@ struct Rewritten {
     QString state;                           // in steps
     bool afterClass = false;                 // the structs name types of the class's own
     bool batches = false;                    // there is a function that adds what has come so far
-    QStringList bars, labels; // told how far the work is, by the name that the code has for them
+    QStringList bars, labels;                // updated with the progress, by their names in the code
 };
 
 // `comment` is where the function's text begins, its comment included; `name` the handler's.

@@ -31,7 +31,7 @@ struct Swept {
         QString reason;
     };
     QList<Against> against;
-    QStringList names(const CodeUnit &unit) const; // of the members that tell where it begins
+    QStringList names(const CodeUnit &unit) const; // of the members that mark where it begins
 };
 
 [[nodiscard]] Swept sweptBy(const CodeUnit &unit, const Effects &effects, const CodeFunction &tick,

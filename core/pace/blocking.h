@@ -1,4 +1,4 @@
-// What kept a thread from its loop, told from the stacks that were taken of it while it was busy.
+// What kept a thread from its loop, from the stacks that were taken while it was busy.
 //
 // Threads: any; plain values. A sample that ran was computing; one that waited in a system call is told by
 // the call's number (x86-64 Linux) and by which function of the libraries asked for it. What neither tells is

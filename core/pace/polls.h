@@ -1,4 +1,4 @@
-// What a timer's handler looks at again and again, and what tells of it by itself.
+// What a timer's handler polls, and the notification that exists for it.
 //
 // Threads: any; plain text. Judged by what the code calls: a suggestion, and said as one.
 #pragma once

@@ -74,7 +74,7 @@ class StallLog
 public:
     StallLog(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
              TimeRange range = {});
-    // Looks at what came since. True if there is something new to tell.
+    // Looks at what came since. True if there is something new.
     bool update();
     // As far as was looked, the oldest first.
     const std::vector<Stall> &stalls() const { return stalls_; }

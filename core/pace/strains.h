@@ -1,7 +1,7 @@
 // What wears on a loop without blocking it, and what threads do to each other: many small costs that are dear
 // together, and widgets touched off the loop, re-entry, queues that grow.
 //
-// Each is told with the figure that makes the case, over the second in which it was worst; of handlers what
+// Each comes with the figure that makes the case, over the second in which it was worst; of handlers what
 // they took themselves, without the handlers that they called. What lies under the figures here is not told:
 // a loop has time for it. Of what was lost, or is not recorded, nothing is claimed.
 //

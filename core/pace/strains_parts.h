@@ -14,7 +14,7 @@ namespace pipit
 
 constexpr std::int64_t oneSecond = 1'000'000'000;
 
-// Counts and times by what they are of; what is told is the worst second of each, wherever it begins.
+// Counts and times by subject; the worst second of each is reported, wherever it begins.
 template <class Key> class BySecond
 {
 public:

@@ -15,12 +15,12 @@ namespace pipit
 
 struct Unseen {
     QString widget, what;     // "statusLabel", "text"
-    QStringList values;       // the first few; empty strings where they are not told
+    QStringList values;       // the first few; empty strings where they are unknown
     int count = 0;            // how many in all
     bool late = false;        // it was seen in the end
     std::int64_t set = 0;     // the first
     std::int64_t painted = 0; // the first paint after it
-    QString shown;            // what it said by then; empty: not told
+    QString shown;            // what it said by then; empty: unknown
     std::uint64_t place = 0;  // where the first was set: a return address, or 0
     [[nodiscard]] QString sentence() const;
 };

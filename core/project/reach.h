@@ -23,7 +23,7 @@ public:
     QStringList names() const { return named_.keys(); }
     // The class that the catalog knows a source as, and the C++ type of its member.
     QString classOf(const QString &name, const QString &part = {}) const;
-    // All that it can send, or be told: of the user's class first, then of what that derives from.
+    // All its signals and slots: of the user's class first, then of what that derives from.
     enum class Members { Signals, Slots };
     QList<SignalEntry> members(const QString &name, Members which) const;
     // False where it is of a class of the user's that has not been read, or derives from what has not been,

@@ -1,9 +1,9 @@
 // How records stand in a stream: an event of a few bytes each (docs/formats/recording.md).
 //
 // An event begins with five bits that say what it is and the lower 27 bits of its time; one that comes later
-// than those can tell has a longer beginning. Addresses are told once on a stream and referred to by number
-// from then on, and so are called connections. How many begin records are open is told where it does not
-// follow from the events before. What a record's end repeats of its beginning is left out.
+// than those can tell has a longer beginning. Addresses are written once on a stream and referred to by
+// number from then on, and so are called connections. How many begin records are open is told where it does
+// not follow from the events before. What a record's end repeats of its beginning is left out.
 //
 // Threads: one for each encoder and decoder. No byte that a decoder is given is trusted.
 #pragma once
@@ -41,7 +41,7 @@ std::uint8_t idOf(link::Kind kind); // of the records that have one id
 // The minor version of what is written. Version 0.2 had neither hops nor inputs, 0.3 no facts.
 inline constexpr int minorVersion = 4;
 inline constexpr int timeBits = 27;
-// No event of a record without a text takes more, with all that has to be told before it.
+// No event of a record without a text takes more, with all that has to be written before it.
 inline constexpr std::size_t mostBytes = 160;
 
 // The events' part of the trace's description.
@@ -54,7 +54,7 @@ public:
     void beginPiece();
     // Before the first event of a packet, which begins at that time.
     void beginPacket(std::uint64_t time);
-    // Appends one record, and what has to be told before it; `time` is not before the one before.
+    // Appends one record, and what has to be written before it; `time` is not before the one before.
     void put(std::vector<char> &to, const link::Record &record, std::uint64_t time, const char *text,
              std::size_t bytes);
 

@@ -2,7 +2,7 @@
 //
 // A packed one is a POSIX tar archive, not compressed, whose first member is `metadata`: any archiver opens
 // it, and Pipit reads it where it lies. It is never unpacked, so no name in it leads anywhere; of a torn one
-// what there is of its members is read, and told as cut.
+// what there is of its members is read, and reported as cut.
 //
 // Threads: constant after `open`; any. Blocking, so never on an event loop.
 #pragma once

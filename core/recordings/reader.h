@@ -1,6 +1,6 @@
 // Reads a recording back, in order of time, into a sink.
 //
-// Threads: any; blocking, so never on an event loop. A torn last packet is left out and told in
+// Threads: any; blocking, so never on an event loop. A torn last packet is left out and listed in
 // `notes`; nothing in a recording is ever executed, and no byte of it is trusted.
 #pragma once
 
@@ -22,7 +22,7 @@ struct ReadReport {
     std::int64_t sinceEpoch = 0; // what to add to times, ns; 0: not known
 };
 
-// `stop`, when given, ends the reading early. The sink is told how far it has come now and then.
+// `stop`, when given, ends the reading early. The sink gets the progress now and then.
 Result<ReadReport> readRecording(const RecordingFiles &files, RecordSink &sink,
                                  const std::atomic<bool> *stop = nullptr);
 // The same of a folder, or a packed file.

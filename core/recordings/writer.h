@@ -19,7 +19,7 @@ namespace pipit
 {
 
 // How much of the end of a run is kept: all of it, what was recorded in the last so many seconds, or about
-// so many bytes. What is kept can be read alone: names are told again at the beginning of each piece.
+// so many bytes. What is kept can be read alone: names are written again at the beginning of each piece.
 struct KeepLast {
     std::chrono::milliseconds time{0};
     std::uint64_t bytes = 0;

@@ -13,11 +13,11 @@ namespace pipit
 class RecordMerger
 {
 public:
-    // Records come with the time that `moments` tells; it is to outlive the merger.
+    // Records come with the time from `moments`; it is to outlive the merger.
     RecordMerger(RecordSink &sink, const Moments &moments) : sink_(sink), moments_(moments) {}
 
     void add(int stream, const link::Record &record, const char *text, std::size_t bytes);
-    // Nothing more is added to it: told on once all of it is handed on.
+    // Nothing more is added to it: passed on once all of it is there.
     void finish(int stream);
     // Hands on what is not younger than `watermark`, by the records' own clock, in order of time.
     void release(std::uint64_t watermark);

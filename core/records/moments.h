@@ -1,6 +1,6 @@
 // When a record was made: from what the processor's counter said (link/clock.h) to CLOCK_MONOTONIC.
 //
-// Both are read together now and then; between two such readings time is told in proportion, so it never runs
+// Both are read together now and then; between two such readings time is interpolated, so it never runs
 // backwards, and is as exact as a reading, some tens of nanoseconds. What was made before all readings that
 // are remembered is told by the pace of all of them.
 //

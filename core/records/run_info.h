@@ -1,4 +1,4 @@
-// What is told of a run beside its records: which program, how it ended, which play.
+// Information about a run beside its records: program, ending, play.
 //
 // Threads: plain values.
 #pragma once

@@ -46,7 +46,7 @@ public:
     // and all its threads with it.
     std::uint64_t drain(const Events &events, bool last);
 
-    // What the recorder told, without waiting. Answers wake their requests.
+    // What the recorder sent, without waiting. Answers wake their requests.
     std::vector<QJsonObject> receive();
     bool send(const QString &method, const QJsonObject &params);
     Result<QJsonObject> request(const QString &method, const QJsonObject &params,

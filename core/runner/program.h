@@ -49,7 +49,7 @@ public:
     struct Callbacks {
         std::function<void(const QByteArray &, bool isError)> output;
         std::function<void(const Ending &)> ended; // the last call
-        std::function<void(const QString &)> note; // limits the recorder tells
+        std::function<void(const QString &)> note; // limits that the recorder reports
     };
 
     // Looks at the file first: missing, not executable and Qt 5 programs are refused unstarted.

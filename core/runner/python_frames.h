@@ -32,7 +32,7 @@ public:
     ~PythonFrames();
 
     [[nodiscard]] bool there() const; // the process has an interpreter
-    // Why frames cannot be told although it has one: "the layout of Python 3.12 is not known"; else empty.
+    // Why frames are unknown although it has one: "the layout of Python 3.12 is not known"; else empty.
     [[nodiscard]] QString unknown() const;
     // The innermost first; empty where the thread is in none.
     [[nodiscard]] std::vector<PythonFrame> of(pid_t tid);

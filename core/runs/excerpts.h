@@ -24,7 +24,7 @@ public:
     };
 
     // From the files on this machine. One that was changed after the run began (ns since 1970; 0: not known)
-    // may not be what ran: it is left out, and told in `leftOut`.
+    // may not be what ran: it is left out, and listed in `leftOut`.
     static Excerpts gather(const TraceModel &trace, Handlers &handlers, std::int64_t began,
                            QStringList *leftOut);
     static Excerpts of(const QJsonObject &file);

@@ -18,7 +18,7 @@ namespace pipit
 {
 
 QString sentenceFor(const Connection &connection);
-bool readAlike(const Connection &a, const Connection &b); // whether that is the same, sooner told
+bool readAlike(const Connection &a, const Connection &b); // whether that is the same, decided sooner
 // The phrase alone, without the subject: "clicked calls boardPassenger".
 QString phraseFor(const Connection &connection);
 // What stands apart as a mark: the condition, the pacing, the scope.

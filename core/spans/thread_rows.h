@@ -29,7 +29,7 @@ public:
 
     // The writer's.
 
-    // Begins a span inside the innermost open one. Its row; the memory's end is told by `full()`.
+    // Begins a span inside the innermost open one. Its row; `full()` reports the end of the memory.
     std::uint32_t open(SpanKind kind, std::int64_t start, std::uint32_t object, std::uint32_t what,
                        std::uint16_t flags = 0);
     // The same of a dispatch that was queued.

@@ -2,7 +2,7 @@
 // 0.05 ms" in place of 48 turns.
 //
 // What repeats are neighbours of a few kinds, each of which comes at least three times: a row and all that
-// lies in it is alike another when it tells the same. What a person must see for itself is never folded: a
+// lies in it is alike another when it shows the same. What a person must see for itself is never folded: a
 // press or a release of the mouse, a drop, an end by an exception, what is still open, whatever took 16 ms or
 // longer, and what comes right after any of these and may have come of it.
 //
@@ -19,7 +19,7 @@ namespace pipit
 std::vector<StoryRow> folded(const TraceModel &trace, std::vector<StoryRow> rows,
                              const std::set<SpanId> &opened);
 
-// What a fold is told by.
+// What identifies a fold.
 QString repeatText(const TraceModel &trace, Handlers &handlers, const StoryRow &fold);
 
 } // namespace pipit

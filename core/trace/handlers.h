@@ -49,7 +49,7 @@ public:
     // Thread-safe; slow only for a link that was never asked for. What it gives stays.
     const HandlerName &of(std::uint32_t link);
     bool isHelper(std::uint32_t link) { return of(link).helper; }
-    // What tells a handler from all others, whatever they are called: its id in the project, or its code.
+    // What identifies a handler, whatever its name: its id in the project, or its code.
     QString identity(std::uint32_t link);
     // Says what the frames of a stack are called, unless they are named already. Slow the first time.
     void nameFrames(StackSample &sample);

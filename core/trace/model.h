@@ -28,13 +28,13 @@ struct Stretch {
     bool reentry = false;       // it ended in a pass without a wait from inside a handler
 };
 
-// Something told of an object.
+// A fact about an object.
 struct FactRow {
     std::int64_t time = 0;
     std::uint64_t other = 0;  // by fact
     std::uint32_t object = 0; // index; 0 where it was never named
     std::uint32_t text = 0;
-    SpanId span; // in which it was told
+    SpanId span; // in which it was recorded
     link::Fact fact = link::Fact::State;
     std::uint16_t thread = 0;
 };
@@ -77,7 +77,7 @@ public:
     std::uint32_t factCount() const { return facts_.size(); }
     const FactRow &fact(std::uint32_t i) const { return facts_[i]; }
     const QString &factText(const FactRow &f) const { return names_.text(f.text); }
-    // What a signal carried: "5", "true, \"K-204\""; empty where it is not told.
+    // What a signal carried: "5", "true, \"K-204\""; empty where it is unknown.
     QString argumentsOf(const Span &signal) const;
 
     // Every one of at least `shortestStretch`, in the order in which they ended.

@@ -22,7 +22,7 @@ struct TraceModel::Thread {
     ThreadRows &rows;
     const std::uint16_t index;
     std::uint64_t salt = 0; // of its process
-    std::uint64_t lost = 0; // records, as told last
+    std::uint64_t lost = 0; // records, from the last report
     struct OpenHop {        // of a dispatch that has not ended
         std::uint32_t row, order;
         Hop hop;

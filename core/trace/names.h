@@ -109,7 +109,7 @@ private:
     std::unordered_map<ObjectRow, std::uint32_t, RowHash> objectRows_;
     std::unordered_map<std::uint64_t, std::uint32_t> signalRows_, linkRows_;
     std::unordered_map<std::uint64_t, std::uint32_t> lastNamed_; // objects by address, on any thread
-    std::unordered_map<std::uint64_t, LinkRow> linkPlaces_;      // of links that are told next
+    std::unordered_map<std::uint64_t, LinkRow> linkPlaces_;      // of links that are recorded next
 
     mutable std::mutex mutex_; // guards codes_
     QHash<std::uint64_t, CodeInfo> codes_;

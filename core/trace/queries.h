@@ -60,7 +60,7 @@ void eachCall(const TraceModel &trace, Handlers &handlers, TimeRange range,
 // Dispatches that were queued: from when the input happened or the event was posted.
 void eachWait(const TraceModel &trace, TimeRange range, const std::function<bool(const WaitRow &)> &take);
 
-// Gathered whole: a turn is told once all that lies in it was seen.
+// Gathered whole: a turn is emitted once everything in it was read.
 std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, TimeRange range = {});
 std::vector<CallRow> callsOf(const TraceModel &trace, Handlers &handlers, TimeRange range = {});
 std::vector<WaitRow> waitsOf(const TraceModel &trace, TimeRange range = {});

@@ -1,4 +1,4 @@
-// What is told of a trace, row by row, in the order in which it began: turns in which handlers ran, inputs,
+// The rows of a trace, in the order in which they began: turns in which handlers ran, inputs,
 // signals that led somewhere, calls, messages; idle time as one row. Or every event; or what a text fits.
 //
 // A story is counted in pages of a few thousand spans. A page knows how many rows it has, so that any row is
@@ -27,7 +27,7 @@ struct StoryChoice {
 // What repeats, in a row that stands for all of it.
 struct Repeats {
     struct Part {     // what is alike
-        SpanId first; // what it is told by, of the first time
+        SpanId first; // its identity, from the first time
         std::uint32_t times = 0;
         std::int64_t every = 0;                 // ns, mean time from one beginning to the next
         std::int64_t shortest = 0, longest = 0; // ns
@@ -45,7 +45,7 @@ struct StoryRow {
     int depth = 0;
     std::int64_t start = 0, idle = 0;
     std::shared_ptr<const Repeats> repeats{}; // null: it stands for itself
-    // The same row, of which more may be told by now.
+    // The same row, of which more may be known by now.
     bool isSame(const StoryRow &o) const
     {
         return span == o.span && depth == o.depth && start == o.start && idle == o.idle &&
@@ -54,7 +54,7 @@ struct StoryRow {
     bool operator==(const StoryRow &o) const { return isSame(o) && (!repeats || *repeats == *o.repeats); }
 };
 
-// Decides which spans are told; remembers what it found out about those that are alike.
+// Decides which spans are shown; remembers the answer for all alike.
 class StoryEye
 {
 public:
@@ -95,8 +95,8 @@ struct StoryPage {
         std::uint32_t from = 0, to = 0;
     };
     std::vector<Part> parts;
-    std::int64_t lastEnd = 0;       // when what was told before it had ended; 0 nothing yet
-    std::vector<SpanId> openBefore; // what was told and had not ended
+    std::int64_t lastEnd = 0;       // the end of what was shown before it; 0: nothing yet
+    std::vector<SpanId> openBefore; // what was shown and had not ended
     int count = 0;                  // of its rows
     std::int64_t start = 0;         // of its first span
     std::vector<std::int64_t> some; // when some of them began, evenly spread
@@ -105,7 +105,7 @@ struct StoryPage {
     [[nodiscard]] std::vector<StoryRow> unfolded(StoryEye &eye) const;
 };
 
-// What a row of idle time says: how long nothing is told, and that the loop waits where it does.
+// What a row of idle time says: how long nothing is shown, and how long the event loop waits.
 QString idleText(const TraceModel &trace, const StoryRow &row, const StoryChoice &choice);
 
 class StoryTeller
@@ -115,7 +115,7 @@ public:
 
     struct News {
         std::vector<StoryPage> pages; // complete since the last time
-        std::vector<StoryRow> tail;   // what comes after them, as far as it can be told
+        std::vector<StoryRow> tail;   // what comes after them, as far as it is known
         StoryPage rest;               // what that was made from
         bool more = false;            // there is more to be looked at: ask again
     };

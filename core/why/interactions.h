@@ -36,7 +36,7 @@ private:
     QHash<std::uint64_t, Known> known_; // by address
     std::uint32_t nextFact_ = 0;
     std::vector<std::uint32_t> next_; // rows, by thread
-    std::int64_t lastWheel_ = 0;      // of one gesture the first is told
+    std::int64_t lastWheel_ = 0;      // only the first of a gesture is recorded
 };
 
 } // namespace pipit

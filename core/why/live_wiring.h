@@ -41,7 +41,7 @@ struct LiveBoard {
     std::vector<LiveSentence> sentences;
     std::vector<LiveHandler> handlers;
     std::size_t more = 0; // objects that are left out
-    bool known = false;   // the recording tells of objects
+    bool known = false;   // the recording has objects
 };
 
 class LiveWiring

@@ -1,5 +1,5 @@
 // How a program's objects were, at any moment of a recording: their states, what was connected to what, and
-// what the program did to them. Read from the facts that the recorder told (link/facts.h).
+// what the program did to them. Read from the recorder's facts (link/facts.h).
 //
 // Objects are known by their address and a moment: an address may be another's later. States are as of when
 // they were told; between two looks of the recorder one may have changed unseen, so that `looked` says how
@@ -72,7 +72,7 @@ struct TouchRow {
     std::uint64_t address = 0, place = 0;
     std::uint32_t object = 0;
     QString what;                 // "text", "enabled"
-    std::optional<QString> value; // where it is told
+    std::optional<QString> value; // where it is used
     SpanId span;                  // in which it was done
 };
 
@@ -82,10 +82,10 @@ public:
     explicit Scene(const TraceModel &trace);
 
     const TraceModel &trace() const { return trace_; }
-    bool isKnown() const { return !looks_.empty(); } // recordings before 0.4 tell nothing
-    // How it was then; null where it was not told by then.
+    bool isKnown() const { return !looks_.empty(); } // recordings before 0.4 have none
+    // Its state then; null where it was unknown by then.
     const ObjectState *state(std::uint64_t address, std::int64_t time) const;
-    // The next that was told of it after then.
+    // Its next recorded state after then.
     const ObjectState *nextState(std::uint64_t address, std::int64_t time) const;
     // All there were then.
     std::vector<const ObjectState *> all(std::int64_t time) const;
@@ -98,7 +98,7 @@ public:
     std::int64_t lookedBefore(std::int64_t time) const;
     std::int64_t lookedAfter(std::int64_t time) const;
 
-    // What was connected to it then, as last told.
+    // Its connections then, as last recorded.
     QList<WireRow> wires(std::uint64_t sender, std::int64_t time) const;
     bool everWired(std::uint64_t sender) const { return wires_.contains(sender); }
     const std::vector<ConnectRow> &connects() const { return connects_; }

@@ -2,7 +2,7 @@
 // repaint, and the first one that is broken.
 //
 // What a recording cannot decide is said as unknown, never guessed: a station is Broken only where the
-// recording shows it. States are those that were told last before the input (core/why/scene.h).
+// recording shows it. States are the last recorded ones before the input (core/why/scene.h).
 //
 // Threads: `why` reads a whole trace and may read debug information: off the event loop.
 #pragma once
@@ -42,7 +42,7 @@ struct Station {
 struct WhyChange {
     std::int64_t time = 0;
     QString what;  // "text"
-    QString value; // empty where it is not told
+    QString value; // empty where it is unknown
     QString by;    // the handler or event in which it was done
     QString file;
     int line = 0; // 0: not known
@@ -69,7 +69,7 @@ Result<WhyAnswer> why(const TraceModel &trace, Handlers &handlers, const WhyQues
 
 // Steps of a recording's play that could not be done.
 std::vector<WhyAttempt> attemptsOf(const RecordingFiles &recording);
-// The same of a recording, with what it tells of its play and its end.
+// The same for a recording, with its play and its ending.
 Result<WhyAnswer> why(Recording &recording, const QString &widget, std::optional<std::int64_t> at);
 
 // A clause of an answer as a sentence; a name at its beginning keeps its small letter.

@@ -14,7 +14,7 @@
 namespace pipit::recorder
 {
 
-// Whether `beforeWait` has anything to do: then it is the recorder's own work, and is told as such.
+// Whether `beforeWait` has anything to do: then it is the recorder's own work, and is recorded as such.
 bool worksBeforeWait();
 // Called on a loop's thread before a poll; `reallyWaits` is false for one without a wait.
 void beforeWait(bool reallyWaits);
