@@ -388,9 +388,11 @@ static Result<WhyAnswer> answerOf(const TraceModel &trace, Handlers &handlers, c
         called = namedInSpans(trace, question.widget);
     if (called.isEmpty()) {
         const QString near = nearestName(question.widget, scene.names());
-        return Problem{QStringLiteral("nothing in this recording is called %1").arg(question.widget),
+        return Problem{QStringLiteral("The recording has no widget '%1'").arg(question.widget),
                        {},
-                       near.isEmpty() ? QString() : QStringLiteral("The nearest name is %1").arg(near)};
+                       near.isEmpty()
+                           ? QStringLiteral("Use a name that 'pipit wiring' or 'pipit dispatches' prints")
+                           : QStringLiteral("The nearest name is %1").arg(near)};
     }
     // Of several that are called so, those that are seen; of these the one whose interaction was last.
     const std::int64_t then = question.at.value_or(trace.now());
