@@ -64,7 +64,7 @@ void StrainsTest::whereObjectsLiveIsTold()
     const QString all = QStringList(said.values()).join('\n');
     // A slot of a QThread's own class.
     QVERIFY2(said.value("wrong-thread Reader::readAll").contains("ran on the event loop, "), qPrintable(all));
-    QVERIFY2(said.value("wrong-thread Reader::readAll").contains("a function of reader"), qPrintable(all));
+    QVERIFY2(said.value("wrong-thread Reader::readAll").contains("a slot of reader"), qPrintable(all));
     // A timer that is started on another thread.
     const QStringList about =
         QStringList(said.values()).filter("Timers cannot be started from another thread");
