@@ -175,7 +175,7 @@ QString MovePanel::title() const
     case About::Told:
         return "Replace the polling of " + handler_;
     case About::OnTime:
-        return "Replace with a single-shot timer: " + handler_ + " sweeps";
+        return "Replace with a single-shot timer: " + handler_;
     case About::Handler:
         break;
     }

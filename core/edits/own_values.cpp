@@ -53,7 +53,7 @@ Result<QString> Workspace::knownClassFor(const AddRequest &r) const
     if (!bytes)
         return Problem{QStringLiteral("There is no %1 in the project's folder").arg(r.header),
                        {},
-                       "Write the header first, or name the base class: what " + r.words +
+                       "Write the header first, or name what " + r.words +
                            " derives from: like frame"};
     const QString base = baseInHeader(QString::fromUtf8(*bytes), r.words);
     const bool fits = base == "QObject" || Catalog::get().makes(base);

@@ -1,4 +1,5 @@
 // The preview of a move: both sides of the code, or why it is not moved.
+#include "app/look/divider.h"
 #include "core/base/files.h"
 #include "core/build/compiler.h"
 #include "core/userfiles/cpp_scan.h"
@@ -25,6 +26,7 @@ private Q_SLOTS:
     void bothSidesAreShown();
     void aRefusalNamesItsLines();
     void leavingItForgetsIt();
+    void theColumnsCanBeWidened();
     void whatWouldDoIsOffered();
     void howItGoesOnIsChosen();
     void paceIsChangedLater();
@@ -236,6 +238,23 @@ void MovePanelTest::aTimerIsChanged()
     document.undo();
     QVERIFY(document.project().timer("lookTimer")->repeat);
     QVERIFY(!files.text("ferry_desk.cpp")->contains(then));
+}
+
+void MovePanelTest::theColumnsCanBeWidened()
+{
+    QTemporaryDir dir;
+    MainWindow w;
+    open(w, dir);
+    MovePanel *panel = plan(w, Shape::Background);
+    QTRY_VERIFY_WITH_TIMEOUT(panel->isReady(), 60000);
+    const auto dividers = panel->findChildren<Divider *>();
+    const auto codes = panel->findChildren<CodePane *>();
+    QCOMPARE(dividers.size(), 2);
+    const int before = codes[0]->width(), after = codes[1]->width();
+    QTest::keyClick(dividers[1], Qt::Key_Left); // from the code before to the code after
+    QTRY_VERIFY(codes[0]->width() < before && codes[1]->width() > after);
+    QTest::keyClick(dividers[1], Qt::Key_Home);
+    QTRY_COMPARE(codes[0]->width(), before);
 }
 
 void MovePanelTest::leavingItForgetsIt()
