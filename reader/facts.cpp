@@ -2,6 +2,7 @@
 #include "reader/walk.h"
 
 #include <clang/Lex/Lexer.h>
+#include <clang/Serialization/ASTReader.h>
 #include <llvm/Support/Path.h>
 
 #include <list>
@@ -56,9 +57,9 @@ const char *kindOf(const ValueDecl *d)
 
 } // namespace
 
-Facts::Facts(ASTContext &context, std::vector<std::string> own)
-    : context_(context), sources_(context.getSourceManager()), policy_(context.getLangOpts()),
-      own_(std::move(own))
+Facts::Facts(ASTUnit &unit, std::vector<std::string> own)
+    : unit_(unit), context_(unit.getASTContext()), sources_(unit.getSourceManager()),
+      policy_(unit.getLangOpts()), own_(std::move(own))
 {
     policy_.SuppressTagKeyword = true;
     policy_.Bool = true;
@@ -71,7 +72,12 @@ bool Facts::isOwn(SourceLocation at) const
     at = sources_.getExpansionLoc(at);
     if (sources_.isInSystemHeader(at))
         return false;
-    llvm::SmallString<256> plain(sources_.getFilename(at)); // "own/../other/x.h" is none of its own
+    return isOwn(sources_.getFilename(at).str());
+}
+
+bool Facts::isOwn(const std::string &file) const
+{
+    llvm::SmallString<256> plain(file); // "own/../other/x.h" is none of its own
     llvm::sys::path::remove_dots(plain, true);
     const std::string name = plain.str().str();
     for (const std::string &folder : own_)
@@ -269,13 +275,33 @@ Id Facts::declared(const ValueDecl *d)
     return id;
 }
 
+// Whether a precompiled header has files of the person's.
+bool Facts::hasOwnPrecompiled() const
+{
+    const IntrusiveRefCntPtr<ASTReader> reader = unit_.getASTReader();
+    bool has = false;
+    if (reader)
+        for (serialization::ModuleFile &m : reader->getModuleManager())
+            reader->visitInputFiles(m, false, false, [&](const serialization::InputFile &f, bool) {
+                has = has || (f.getFile() && isOwn(f.getFile()->getName().str()));
+            });
+    return has;
+}
+
+// To go through all declarations would load all that a precompiled header has.
 std::vector<const FunctionDecl *> Facts::functions() const
 {
     std::vector<const FunctionDecl *> own;
     Finder finder;
-    for (Decl *d : context_.getTranslationUnitDecl()->decls())
-        if (isOwn(d->getLocation()))
-            finder.over(d);
+    const auto over = [&](auto &&declarations) {
+        for (Decl *d : declarations)
+            if (isOwn(d->getLocation()))
+                finder.over(d);
+    };
+    if (hasOwnPrecompiled())
+        over(context_.getTranslationUnitDecl()->decls());
+    else
+        over(llvm::make_range(unit_.top_level_begin(), unit_.top_level_end()));
     for (const FunctionDecl *f : finder.found)
         if (isOwn(f->getLocation()) && !f->isDependentContext())
             own.push_back(f);

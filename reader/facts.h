@@ -4,12 +4,13 @@
 // temporaries are stepped over. Ranges are byte offsets in the file that the function stands in; of what a
 // macro made, the range of the macro's use. A statement's range takes its semicolon along.
 //
-// Threads: one. Nothing outlives the ASTContext that it was made from.
+// Threads: one. Nothing outlives the unit that it was made from.
 #pragma once
 
 #include <clang/AST/ASTContext.h>
 #include <clang/AST/ExprCXX.h>
 #include <clang/AST/StmtCXX.h>
+#include <clang/Frontend/ASTUnit.h>
 #include <llvm/Support/JSON.h>
 
 #include <map>
@@ -27,7 +28,7 @@ class Facts
 {
 public:
     // Code in files under one of `own` is the person's; all else is a library's.
-    Facts(clang::ASTContext &context, std::vector<std::string> own);
+    Facts(clang::ASTUnit &unit, std::vector<std::string> own);
 
     // Tells a function with a body, and each of the person's functions that it reaches.
     void tell(const clang::FunctionDecl *function);
@@ -42,6 +43,8 @@ private:
     };
 
     bool isOwn(clang::SourceLocation at) const;
+    bool isOwn(const std::string &file) const;
+    bool hasOwnPrecompiled() const;
     Id file(clang::SourceLocation at);
     Id declared(const clang::ValueDecl *decl);
     Id type(clang::QualType type);
@@ -66,6 +69,7 @@ private:
     void addVariable(llvm::json::Array &to, const clang::VarDecl *v, const char *role = nullptr);
     std::string passing(const clang::FunctionDecl *f, unsigned arguments, unsigned skip) const;
 
+    clang::ASTUnit &unit_;
     clang::ASTContext &context_;
     const clang::SourceManager &sources_;
     clang::PrintingPolicy policy_;

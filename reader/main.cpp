@@ -102,10 +102,10 @@ json::Object answer(const json::Object &request)
         std::vector<int64_t> offsets;
         for (const json::Value &v : *words)
             offsets.push_back(v.getAsInteger().getValueOr(-1));
-        out["meanings"] = reader::meaningsOf(unit->getASTContext(), offsets);
+        out["meanings"] = reader::meaningsOf(*unit, offsets);
         return out;
     }
-    reader::Facts facts(unit->getASTContext(), textsOf(request.getArray("own")));
+    reader::Facts facts(*unit, textsOf(request.getArray("own")));
     const std::vector<std::string> names = textsOf(request.getArray("names"));
     const auto at = request.getInteger("at");
     if (names.empty() && !at)

@@ -65,11 +65,11 @@ private:
 
 } // namespace
 
-json::Array meaningsOf(ASTContext &context, const std::vector<int64_t> &offsets)
+json::Array meaningsOf(ASTUnit &unit, const std::vector<int64_t> &offsets)
 {
-    const SourceManager &sources = context.getSourceManager();
+    const SourceManager &sources = unit.getSourceManager();
     Meanings meanings(sources, offsets);
-    for (Decl *d : context.getTranslationUnitDecl()->decls())
+    for (Decl *d : llvm::make_range(unit.top_level_begin(), unit.top_level_end()))
         if (sources.isInMainFile(sources.getExpansionLoc(d->getLocation())))
             meanings.over(d);
     json::Array out;

@@ -5,10 +5,12 @@
 
 #include <QCoreApplication>
 #include <QCryptographicHash>
+#include <QDir>
 #include <QFileInfo>
 #include <QLibraryInfo>
 #include <QProcess>
 #include <QProcessEnvironment>
+#include <QRegularExpression>
 #include <QStandardPaths>
 
 #include <chrono>
@@ -182,6 +184,36 @@ private:
     std::int64_t said_ = -1;
 };
 
+// What a process writes until it is whole; gone with this.
+class Part
+{
+public:
+    Part(const QString &header, const char *end)
+        : path(QStringLiteral("%1.%2.part%3").arg(header).arg(QCoreApplication::applicationPid()).arg(end))
+    {
+        removeOthers(header);
+    }
+    ~Part()
+    {
+        for (const char *beside : {"", ".d", ".o"})
+            QFile::remove(path + beside);
+    }
+    Part(const Part &) = delete;
+    const QString path;
+
+private:
+    // Those of processes that were killed, since each takes 40 to 180 MB.
+    static void removeOthers(const QString &header)
+    {
+        const QFileInfo is(header);
+        static const QRegularExpression form("\\.h\\.(\\d+)\\.part");
+        for (const QFileInfo &f : QDir(is.path()).entryInfoList({"*.part*"}, QDir::Files))
+            if (const auto m = form.match(f.fileName());
+                m.hasMatch() && !QFileInfo::exists("/proc/" + m.captured(1)))
+                QFile::remove(f.filePath());
+    }
+};
+
 Result<QString> makePrecompiled(const Compiler &c, const QStringList &headers,
                                 const std::atomic<bool> &cancel, const std::function<void()> &alive)
 {
@@ -190,10 +222,8 @@ Result<QString> makePrecompiled(const Compiler &c, const QStringList &headers,
         return ok.problem();
     if (auto ok = writeFileIfChanged(header, headerText(c, headers)); !ok)
         return ok.problem();
-    const QString part = QStringLiteral("%1.%2.part%3")
-                             .arg(header)
-                             .arg(QCoreApplication::applicationPid())
-                             .arg(c.clang ? ".pch" : "");
+    const Part own(header, c.clang ? ".pch" : "");
+    const QString &part = own.path;
     QStringList arguments =
         c.flags() + QStringList{"-x", "c++-header", header, "-o", part, "-MD", "-MF", part + ".d"};
     if (c.clang) // without the first it would refuse a header that was written anew, even with the same text
@@ -212,7 +242,6 @@ Result<QString> makePrecompiled(const Compiler &c, const QStringList &headers,
     QByteArrayList stamps;
     for (const QString &file : filesIn(*rule))
         stamps << stampOf(file);
-    QFile::remove(part + ".d");
     if (auto ok = writeFile(header + ".read", stamps.join('\n')); !ok)
         return ok.problem();
     if (c.clang) {

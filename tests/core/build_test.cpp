@@ -387,7 +387,7 @@ void BuildTest::backgroundJobsEndWithTheWindow()
         std::atomic<bool> cancel{false};
         const auto play =
             parsePlay("go: click\nwait 100ms\ngo: click\nstatus: wait for text \"no tide today\" within 5s\n"
-                      "loop: expect no stall over 50ms\nhandler load: expect 1 call\n",
+                      "loop: expect no stall over 400ms\nhandler load: expect 1 call\n",
                       "x.play");
         const PlayReport report = runPlay(*play, run->program(), run->trace(), run->handlers(), cancel);
         for (const StepResult &s : report.steps)

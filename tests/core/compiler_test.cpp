@@ -56,6 +56,7 @@ private slots:
     void whatOnlyOneRefuses();
     void aChangedHeaderIsNoticed();
     void aHeaderWrittenAnewIsNoReason();
+    void nothingIsLeftOfWhatWasStopped();
 };
 
 void CompilerTest::mistakesStandAtTheirLine()
@@ -136,6 +137,24 @@ void CompilerTest::aHeaderWrittenAnewIsNoReason()
     QVERIFY(writeFile(*header, text));
     const BuildReport r = built(w, *clang());
     QVERIFY2(r.ok, qPrintable(errors(r).join('\n')));
+}
+
+// Each of these is some 170 MB.
+void CompilerTest::nothingIsLeftOfWhatWasStopped()
+{
+    QTemporaryDir dir;
+    const QByteArray usual = qgetenv("XDG_CACHE_HOME");
+    qputenv("XDG_CACHE_HOME", dir.path().toUtf8());
+    const QStringList headers{"QtCore/QObject"};
+    const QFileInfo header(precompiledPath(gcc(), headers));
+    const QString killed = header.filePath() + ".4194999.part", // above the greatest number of a process
+        running = header.filePath() + ".1.part";
+    QVERIFY(QDir().mkpath(header.path()) && writeFile(killed, "half") && writeFile(running, "half"));
+    const std::atomic<bool> stopped{true};
+    QVERIFY(!precompiled(gcc(), headers, stopped));
+    QCOMPARE(QDir(header.path()).entryList({"*.part*"}, QDir::Files),
+             QStringList(QFileInfo(running).fileName()));
+    qputenv("XDG_CACHE_HOME", usual);
 }
 
 PIPIT_TEST(CompilerTest)

@@ -1,6 +1,7 @@
 // Moving code that was not composed here: lambdas by their place, functions within their class, helpers.
 #include "core/base/files.h"
 #include "core/build/compiler.h"
+#include "core/codegen/generate.h"
 #include "core/moves/other.h"
 #include "core/moves/other_place.h"
 #include "tests/support/registered.h"
@@ -97,7 +98,12 @@ class Folder
 public:
     Folder()
     {
-        const QString flags = clang() ? clang()->flags().join(' ') : gcc().flags().join(' ');
+        // As a project with a precompiled header is read: a tenth of the time.
+        const Compiler &compiler = clang() ? *clang() : gcc();
+        const auto header = precompiled(compiler, toolkitHeaders({}, true), false);
+        if (!header)
+            qFatal("%s", qPrintable(header.problem().text()));
+        const QString flags = (compiler.flags() + QStringList{"-include", *header}).join(' ');
         if (!writeFile(path() + "/window.cpp", program) ||
             !writeFile(path() + "/compile_commands.json",
                        ("[{\"directory\": \"" + path() + "\", \"file\": \"window.cpp\", \"command\": \"c++ " +

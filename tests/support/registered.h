@@ -33,7 +33,10 @@ inline int runRegistered(int argc, char **argv)
     }
     limitWork();
     argv[1] = argv[0];
-    return QTest::qExec(it->second().get(), argc - 1, argv + 1);
+    const int failed = QTest::qExec(it->second().get(), argc - 1, argv + 1);
+    std::printf("Processor time: %ld s of %s\n", long(processorTime().count()),
+                std::getenv("PIPIT_TEST_SECONDS") ? std::getenv("PIPIT_TEST_SECONDS") : "any");
+    return failed;
 }
 
 } // namespace pipit::tests
