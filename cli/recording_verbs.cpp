@@ -162,18 +162,23 @@ void putInput(JsonRows &out, const TraceModel &trace, const Span &s)
     input ? out.text(inputWords(int(s.what), *input)) : out.null();
 }
 
+void putCauses(JsonRows &out, const std::vector<Cause> &causes)
+{
+    out.beginList();
+    for (const Cause &c : causes) {
+        out.beginObject();
+        putId(out.key("id"), c.span);
+        out.key("kind").text(causeWord(c.kind));
+        out.endObject();
+    }
+    out.endList();
+}
+
 void putDispatch(JsonRows &out, const TraceModel &trace, const Span &s, const QString &thread)
 {
     const Posting posting = s.flags & WasPosted ? trace.posting(s.id) : Posting{};
     out.beginRow();
-    out.key("causes").beginList();
-    if (posting.cause) {
-        out.beginObject();
-        putId(out.key("id"), posting.cause);
-        out.key("kind").text(QStringLiteral("posted"));
-        out.endObject();
-    }
-    out.endList();
+    putCauses(out.key("causes"), trace.causes(s.id));
     putTime(out, s.duration(trace.now()), s.judged());
     putHops(out.key("hops"), trace, s);
     putId(out.key("id"), s.id);
@@ -231,7 +236,8 @@ void printCall(const Recording &r, const CallRow &c)
           c.handler.name + from + place);
 }
 
-void putCall(JsonRows &out, const CallRow &c, const QByteArray &handler, const QString &thread)
+void putCall(JsonRows &out, const TraceModel &trace, const CallRow &c, const QByteArray &handler,
+             const QString &thread)
 {
     out.beginRow();
     out.key("cause");
@@ -243,6 +249,7 @@ void putCall(JsonRows &out, const CallRow &c, const QByteArray &handler, const Q
     } else {
         out.null();
     }
+    putCauses(out.key("causes"), causesAround(trace, c.span));
     out.key("connection").text(c.handler.connection);
     out.key("depth").number(c.depth);
     putTime(out, c.duration, c.judged);
@@ -264,7 +271,7 @@ int Calls::run() const
         const auto out = rowsIf(json);
         QHash<std::uint32_t, QByteArray> told; // handlers, by link
         eachCall(r.trace, r.handlers, {}, [&](const CallRow &c) {
-            out ? putCall(*out, c, handlerOf(told, r.trace.span(c.span).what, c.handler),
+            out ? putCall(*out, r.trace, c, handlerOf(told, r.trace.span(c.span).what, c.handler),
                           threads[c.thread].name)
                 : printCall(r, c);
             return true;

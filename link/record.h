@@ -23,6 +23,8 @@ enum class Kind : std::uint16_t {
     ThreadName = 6, // text
     LinkWords = 7,  // words: serial, the first, second and fourth word that the slot object holds
     ThreadRole = 8, // value: 1 for the thread of the application object, 0 for others
+    // What the span that begins just before it came of. value: Tie (link/ties.h); words: token
+    CameOf = 9,
     // What happened.
     DispatchBegin = 10, // value: event type and flags below. words: receiver, event, stamp
     DispatchEnd = 11,   // value: 1 handled, and what is known of its way below. words: event
@@ -41,7 +43,7 @@ enum class Kind : std::uint16_t {
     Message = 24,  // value: 0 debug, 1 warning, 2 critical, 3 fatal, 4 info; text
     Lost = 25,     // words: records lost on this stream so far
     Note = 26,     // text: something the recorder says about itself
-    Born = 27,     // unused yet
+    Began = 27,    // the innermost span began something. value: Tie; words: token, the object that it is for
     Mark = 28,     // text: a moment marked by a play or a person
     // Of the innermost dispatch. value: what became of it there, and who that is; words: the
     // receiver or filter, and of a filter the receiver that it stands before
@@ -113,6 +115,11 @@ struct Record {
 };
 static_assert(sizeof(Record) == 48);
 
+constexpr std::uint32_t generationOf(const Record &s)
+{
+    return s.value >> generationShift & generationMask;
+}
+
 // What a kind holds: `words` counts its payload words, those of a version 0.1 recording as well.
 struct KindInfo {
     Kind kind;
@@ -151,6 +158,8 @@ inline constexpr KindInfo kinds[] = {
     {Kind::Hop, "hop", 2, false},
     {Kind::Input, "input", 1, false},
     {Kind::Fact, "fact", 2, true},
+    {Kind::CameOf, "came_of", 1, false},
+    {Kind::Began, "began", 2, false},
 };
 
 // The entry for a kind, or null for a number that this version does not know.

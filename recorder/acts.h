@@ -16,6 +16,7 @@ QT_BEGIN_NAMESPACE
 class QEvent;
 class QJsonObject;
 class QObject;
+class QRect;
 QT_END_NAMESPACE
 
 namespace pipit::recorder
@@ -34,6 +35,12 @@ struct LookAt {
 struct Looked {
     int reached = 0; // objects, in the whole round so far
     bool all = true; // the round is over: none is left
+};
+
+// What of a widget is to be painted, in its own coordinates: one of them, the latter a QRegion.
+struct MarkedArea {
+    const QRect *rect;
+    const void *region;
 };
 
 struct Acts {
@@ -57,6 +64,15 @@ struct Acts {
     // it ended the last time, if that was not the end of the round. Main thread, while nothing of the program
     // runs.
     Looked (*look)(const LookAt &how);
+    // A span marked what is to be painted by that manager of a window's painting; true if it is the first
+    // that it marks there since the last painting. Main thread, as are all of these.
+    bool (*marked)(void *manager, QObject *widget, const MarkedArea &area, std::uint64_t span);
+    // The manager paints what was marked; it has.
+    void (*paints)(void *manager);
+    void (*painted)(void *manager);
+    // The spans that marked what a paint event covers, or what an update request brings, at most `most`; -1
+    // for a paint that no manager asked for.
+    int (*markedBy)(QObject *receiver, QEvent *event, std::uint64_t *spans, int most);
     // Does what Pipit asked for (link/control.h), and gives the result, or an "error" text. The recorder's
     // own thread.
     QJsonObject (*answer)(const QString &method, const QJsonObject &params);

@@ -9,6 +9,7 @@
 #include "recorder/hooks.h"
 #include "recorder/hops.h"
 #include "recorder/thread_log.h"
+#include "recorder/ties.h"
 
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEvent>
@@ -118,6 +119,7 @@ bool onNotify(void **data)
         log->beginAfterwards(Kind::DispatchBegin, value, object, eventId, stamp);
     else
         log->begin(Kind::DispatchBegin, value, object, eventId, stamp);
+    tellCauseOf(log, receiver, event);
     if (std::uint32_t input = 0, what = 0; event->isInputEvent() && acts && receiver->isWidgetType() &&
                                            acts->describeInput(event, &input, &what))
         log->mark(Kind::Input, input, what);

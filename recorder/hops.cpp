@@ -13,7 +13,6 @@
 #include <QtCore/private/qobject_p.h>
 
 #include <cstring>
-#include <dlfcn.h>
 
 namespace pipit::recorder
 {
@@ -187,18 +186,6 @@ struct Hops {
 namespace
 {
 
-void *exported(const char *library, const char *name)
-{
-    pipit_module module{};
-    if (!pipit_module_named(library, &module))
-        return nullptr;
-    void *handle = dlopen(module.file, RTLD_LAZY | RTLD_NOLOAD);
-    void *function = handle ? dlsym(handle, name) : nullptr;
-    if (handle)
-        dlclose(handle);
-    return function;
-}
-
 // push %r13; push %r12; push %rbp
 constexpr unsigned char coreHelperEntry[] = {0x41, 0x55, 0x41, 0x54, 0x55};
 // push %r13; push %r12; mov %rdx,%r12
@@ -209,11 +196,6 @@ constexpr unsigned char objectFiltersEntry[] = {0x41, 0x55, 0x41, 0x54, 0x55, 0x
 constexpr unsigned char applicationFiltersEntry[] = {0x41, 0x56, 0x41, 0x55, 0x41, 0x54,
                                                      0x55, 0x53, 0x48, 0x83, 0xec, 0x30};
 
-template <std::size_t n> void *patched(void *function, const unsigned char (&entry)[n], const void *ours)
-{
-    return function ? patchEntry(function, {entry, n}, ours) : nullptr;
-}
-
 } // namespace
 
 void installHops()
@@ -221,7 +203,7 @@ void installHops()
     const char *core = "libQt6Core.so";
     bool all = !otherThreadsRun();
     const auto put = [&](const char *library, const char *name, const auto &entry, const void *ours) {
-        void *was = all ? patched(exported(library, name), entry, ours) : nullptr;
+        void *was = all ? patchExported(library, name, {entry, sizeof entry}, ours) : nullptr;
         all = all && was;
         return was;
     };

@@ -12,6 +12,7 @@
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
+#include "recorder/ties.h"
 
 #include <QtCore/QAbstractEventDispatcher>
 #include <QtCore/QCoreApplication>
@@ -247,7 +248,9 @@ int hookExec(QEventLoop *loop, QEventLoop::ProcessEventsFlags flags)
     const std::uint64_t object = log->object(loop);
     OpenSpan span(log, Kind::LoopEnd, object);
     log->begin(Kind::LoopBegin, 0, object);
-    return real(loop, flags);
+    const int result = real(loop, flags);
+    cameOf(log, link::Tie::LoopEnd, object);
+    return result;
 }
 
 // Every way to ask for a pass: records it around `pass`.

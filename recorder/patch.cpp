@@ -1,7 +1,10 @@
 #include "recorder/patch.h"
 
+#include "recorder/shim/modules.h"
+
 #include <cstring>
 #include <dirent.h>
+#include <dlfcn.h>
 #include <sys/mman.h>
 #include <unistd.h>
 
@@ -63,6 +66,18 @@ void *patchEntry(void *function, KnownEntry entry, const void *ours)
     std::memcpy(at, jump, jumpBytes);
     mprotect(from, 2 * page, PROT_READ | PROT_EXEC);
     return copy;
+}
+
+void *patchExported(const char *library, const char *name, KnownEntry entry, const void *ours)
+{
+    pipit_module module{};
+    if (otherThreadsRun() || !pipit_module_named(library, &module))
+        return nullptr;
+    void *handle = dlopen(module.file, RTLD_LAZY | RTLD_NOLOAD);
+    void *function = handle ? dlsym(handle, name) : nullptr;
+    if (handle)
+        dlclose(handle);
+    return function ? patchEntry(function, entry, ours) : nullptr;
 }
 
 bool otherThreadsRun()

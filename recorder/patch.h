@@ -26,6 +26,10 @@ struct KnownEntry {
 // alone then.
 void *patchEntry(void *function, KnownEntry entry, const void *ours);
 
+// The same of a function that a library exports, by its mangled name. Null as well where it is not loaded, or
+// other threads run.
+void *patchExported(const char *library, const char *name, KnownEntry entry, const void *ours);
+
 // Whether the program has threads beside this one.
 bool otherThreadsRun();
 

@@ -112,6 +112,8 @@ __attribute__((constructor)) void start()
     installFacts();
     installEnds();
     installTouches();
+    installTies();
+    installPainting();
     installDispatch();
     startControlThread();
     unmuteThisThread();

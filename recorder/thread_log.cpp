@@ -5,6 +5,7 @@
 #include "recorder/control.h"
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
+#include "recorder/ties.h"
 
 #include <QtCore/QMetaMethod>
 #include <QtCore/QThread>
@@ -92,6 +93,8 @@ ThreadLog::ThreadLog(link::RingHeader *ring, std::size_t place, std::size_t obje
 void ThreadLog::introduce(bool isMain)
 {
     mark(Kind::ThreadRole, isMain ? 1 : 0);
+    if (const std::uint64_t token = tokenOfThread())
+        cameOf(this, link::Tie::Thread, token);
     const QThread *thread = isMain ? nullptr : QThread::currentThread();
     if (thread && !thread->objectName().isEmpty()) {
         const QByteArray name = thread->objectName().toUtf8();
@@ -131,6 +134,7 @@ void ThreadLog::open(const Record &s)
 {
     put(s);
     opened_[depth_ & 255] = Kind(s.kind);
+    numbers_[depth_ & 255] = ++begun_ << 16 | place_;
     ++depth_;
 }
 
@@ -150,6 +154,11 @@ bool ThreadLog::mark(Kind kind, std::uint32_t value, std::uint64_t a, std::uint6
                      std::uint64_t d)
 {
     return put(Record{moment(), std::uint16_t(kind), depth_, value, {a, b, c, d}});
+}
+
+bool ThreadLog::markAfterwards(Kind kind, std::uint32_t value, std::uint64_t a)
+{
+    return put(Record{momentAfterwards(), std::uint16_t(kind), depth_, value, {a, 0, 0, 0}});
 }
 
 bool ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a,

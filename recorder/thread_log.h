@@ -79,10 +79,14 @@ public:
     void end(link::Kind kind, std::uint16_t depth, std::uint32_t value = 0, std::uint64_t a = 0);
     bool mark(link::Kind kind, std::uint32_t value = 0, std::uint64_t a = 0, std::uint64_t b = 0,
               std::uint64_t c = 0, std::uint64_t d = 0);
+    // The same of what another thread may have led to.
+    bool markAfterwards(link::Kind kind, std::uint32_t value, std::uint64_t a);
     bool text(link::Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a = 0,
               std::uint64_t b = 0);
 
     std::uint16_t depth() const { return depth_; }
+    // Of the innermost open span; 0 for none. No other span of the process has it.
+    std::uint64_t spanNumber() const { return depth_ ? numbers_[(depth_ - 1) & 255] : 0; }
     bool isMain() const { return place_ == 0; }
     SignalArguments &arguments() { return arguments_; }
     // An exception left a call, and with it the signal around it, whose own end is never told.
@@ -120,6 +124,8 @@ private:
     std::size_t place_;
     std::uint16_t depth_ = 0;
     link::Kind opened_[256] = {}; // by depth, modulo its size
+    std::uint64_t numbers_[256] = {};
+    std::uint64_t begun_ = 0;
     std::uint64_t lostTold_ = 0;
     std::size_t objectMask_;
     std::unique_ptr<KnownObject[]> objects_;

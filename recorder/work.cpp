@@ -6,6 +6,7 @@
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
+#include "recorder/ties.h"
 
 #include <QtCore/QRunnable>
 #include <QtCore/QThreadPool>
@@ -61,6 +62,7 @@ void runWork(QRunnable *work)
     log->link(is->info);
     OpenSpan span(log, Kind::CallEnd, 0);
     log->begin(Kind::CallBegin, is->info.value(), 0, is->info.serial, is->info.code, 0);
+    cameOf(log, link::Tie::Task, reinterpret_cast<std::uint64_t>(work));
     span.value = 1;
     is->run(work);
     span.value = 0;
@@ -106,8 +108,10 @@ void watchWork(QRunnable *work)
     void **&table = *reinterpret_cast<void ***>(work);
     std::lock_guard lock(classesMutex);
     const auto it = classes.find(table);
-    if (WorkClass *is = it == classes.end() ? learnClass(table) : it->second)
+    if (WorkClass *is = it == classes.end() ? learnClass(table) : it->second) {
         table = static_cast<void **>(is->table());
+        began(link::Tie::Task, reinterpret_cast<std::uint64_t>(work));
+    }
 }
 
 using WorkFunction = std::function<void()>;
@@ -125,13 +129,16 @@ WorkFunction watched(WorkFunction function)
     info.kind = LinkKind::Work;
     info.code = codeOf(function);
     info.serial = workSerial(info.code);
-    return [function = std::move(function), info] {
+    const std::uint64_t token = freshToken();
+    began(link::Tie::Task, token);
+    return [function = std::move(function), info, token] {
         ThreadLog *log = ThreadLog::current();
         if (!log)
             return function();
         log->link(info);
         OpenSpan span(log, Kind::CallEnd, 0);
         log->begin(Kind::CallBegin, info.value(), 0, info.serial, info.code, 0);
+        cameOf(log, link::Tie::Task, token);
         span.value = 1;
         function();
         span.value = 0;

@@ -3,6 +3,7 @@
 #include "core/pace/blocking.h"
 
 #include <QFileInfo>
+#include <QHash>
 #include <QSet>
 
 #include <algorithm>
@@ -60,6 +61,26 @@ QString doingOf(const StackSample &s)
     return text;
 }
 
+// What a thread did while the other waited for the lock: at most of the looks, since one may be just before
+// or after it. Where they are equal, at the one nearest to `waiting`.
+QString doingMeanwhile(std::uint32_t tid, const StackSample &waiting, const std::vector<StackSample> &samples)
+{
+    const StackSample *nearest = lookAt(tid, waiting.time, samples);
+    if (!nearest)
+        return {};
+    const QString first = doingOf(*nearest);
+    QHash<QString, int> seen;
+    for (const StackSample &s : samples)
+        if (s.tid == waiting.tid && s.lock == waiting.lock && blockingOf(s) == Blocking::Lock)
+            if (const StackSample *meanwhile = lookAt(tid, s.time, samples))
+                ++seen[doingOf(*meanwhile)];
+    QString most = first;
+    for (auto it = seen.cbegin(); it != seen.cend(); ++it)
+        if (it.value() > seen.value(most))
+            most = it.key();
+    return most;
+}
+
 } // namespace
 
 std::uint32_t holderOf(const StackSample &s)
@@ -100,7 +121,7 @@ LockWait lockWaitOf(const StackSample &waiting, const std::vector<StackSample> &
         if (!s)
             return wait;
         if (wait.doing.isEmpty())
-            wait.doing = doingOf(*s);
+            wait.doing = doingMeanwhile(holder, waiting, others);
         circle = circle && !givesUp(*s);
         const std::uint32_t next = holderOf(*s);
         if (next)

@@ -197,6 +197,13 @@ void Encoder::body(std::vector<char> &to, const Record &r, std::uint64_t time, c
         compact::put(to, r.value);
         compact::put(to, std::uint32_t(r.words[0]));
         return;
+    case Kind::Began:
+    case Kind::CameOf:
+        compact::put(to, std::uint8_t(r.value));
+        compact::put(to, r.words[0]);
+        if (kind == Kind::Began)
+            compact::put(to, r.words[1]);
+        return;
     case Kind::Message:
         compact::put(to, r.value);
         break;
@@ -231,7 +238,8 @@ std::uint16_t Decoder::kindOf(std::uint32_t event) const
         return std::uint16_t(std::min(event, std::uint32_t(UINT16_MAX)));
     if (event == FilterHop || event == ReceiverHop)
         return std::uint16_t(Kind::Hop);
-    for (const Kind kind : {Kind::Mark, Kind::Note, Kind::ThreadRole, Kind::Input, Kind::Fact})
+    for (const Kind kind :
+         {Kind::Mark, Kind::Note, Kind::ThreadRole, Kind::Input, Kind::Fact, Kind::Began, Kind::CameOf})
         if (event == idOf(kind))
             return std::uint16_t(kind);
     return event < longer ? std::uint16_t(event) : std::uint16_t(0);
@@ -386,6 +394,13 @@ Decoder::Answer Decoder::next(const unsigned char *&at, const unsigned char *end
         case Kind::Input:
             r.value = b.take<std::uint32_t>();
             r.words[0] = b.take<std::uint32_t>();
+            break;
+        case Kind::Began:
+        case Kind::CameOf:
+            r.value = b.take<std::uint8_t>();
+            r.words[0] = b.take<std::uint64_t>();
+            if (kind == Kind::Began)
+                r.words[1] = b.take<std::uint64_t>();
             break;
         case Kind::Hop:
             r.words[0] = valueAt(addresses_, b.take<std::uint32_t>());

@@ -35,11 +35,13 @@ enum Id : std::uint8_t {
     LateNote = 33,
     LateRole = 34,
     LateFact = 35,
+    LateBegan = 36,
+    LateCameOf = 37,
 };
 std::uint8_t idOf(link::Kind kind); // of the records that have one id
 
-// The minor version of what is written. Version 0.2 had neither hops nor inputs, 0.3 no facts.
-inline constexpr int minorVersion = 4;
+// The minor version of what is written. Version 0.2 had neither hops nor inputs, 0.3 no facts, 0.4 no ties.
+inline constexpr int minorVersion = 5;
 inline constexpr int timeBits = 27;
 // No event of a record without a text takes more, with all that has to be written before it.
 inline constexpr std::size_t mostBytes = 160;

@@ -19,6 +19,10 @@ std::uint8_t idOf(Kind kind)
         return InputOf;
     case Kind::Fact:
         return LateFact;
+    case Kind::Began:
+        return LateBegan;
+    case Kind::CameOf:
+        return LateCameOf;
     default:
         return std::uint8_t(kind);
     }
@@ -87,6 +91,8 @@ const std::vector<Event> &events()
         {idOf(Kind::Mark), "mark", {{"text", 0, text}}},
         {idOf(Kind::Input), "input", {{"value", 4}, {"what", 4}}},
         {idOf(Kind::Fact), "fact", {{"which", 4}, {"object", 8, hex}, {"other", 8, hex}, {"text", 0, text}}},
+        {idOf(Kind::Began), "began", {{"tie", 1}, {"token", 8, hex}, {"object", 8, hex}}},
+        {idOf(Kind::CameOf), "came_of", {{"tie", 1}, {"token", 8, hex}}},
         {ReceiverHop, "hop", {{"receiver", 4}, {"outcome", 1}, {"order", 1}}},
         {FilterHop, "hop_filter", {{"filter", 4}, {"receiver", 4}, {"outcome", 1}, {"order", 1}}},
     };

@@ -82,6 +82,24 @@ struct Posting {
     SpanId cause;
 };
 
+// How a span led to another (link/ties.h).
+enum class CauseKind : std::uint8_t {
+    Posted,     // it posted the event, or one like it that was compressed into this one
+    Painted,    // it marked what is painted
+    Timer,      // it started the timer, which fires for the first time
+    TimerAgain, // the same; the timer has fired before
+    Thread,     // it started the thread
+    Task,       // it gave the work to a pool
+    Object,     // it started what the object stands for
+    LoopEnded,  // it told the loop to end
+    Aside,      // no cause, but what is said of a paint: it went elsewhere than into a window
+};
+struct Cause {
+    SpanId span; // none: it is not known, or was no span's
+    CauseKind kind = CauseKind::Posted;
+    bool operator==(const Cause &) const = default;
+};
+
 // An input, as far as it is recorded; which of it counts depends on the type of the event.
 struct InputInfo {
     std::int32_t key = 0;       // Qt::Key

@@ -55,8 +55,8 @@ struct ThreadRows::Numbers {
 };
 
 ThreadRows::ThreadRows(SpanMemory &memory, std::uint16_t thread)
-    : memory_(memory), thread_(thread), edges_(memory), inputs_(memory), hops_(memory),
-      numbers_(std::make_unique<Numbers>())
+    : memory_(memory), thread_(thread), edges_(memory), causes_(memory), loopEnds_(memory), inputs_(memory),
+      hops_(memory), numbers_(std::make_unique<Numbers>())
 {
     numbers_->clear();
 }
@@ -246,6 +246,41 @@ void ThreadRows::describe(const InputInfo &input)
     if (written_ == 0 || !inputs_.reserve())
         return;
     inputs_.add({written_ - 1, input});
+}
+
+void ThreadRows::addCause(std::uint32_t row, const Cause &cause)
+{
+    Pages<CauseOfRow> &to = cause.kind == CauseKind::LoopEnded ? loopEnds_ : causes_;
+    if (to.reserve())
+        to.add({row, cause});
+    else
+        full_ = true;
+}
+
+std::uint32_t ThreadRows::firstCauseFrom(std::uint32_t row) const
+{
+    std::uint32_t from = 0, to = causes_.size();
+    while (from < to) {
+        const std::uint32_t middle = from + (to - from) / 2;
+        if (causes_[middle].row < row)
+            from = middle + 1;
+        else
+            to = middle;
+    }
+    return from;
+}
+
+std::vector<Cause> ThreadRows::causes(std::uint32_t row) const
+{
+    std::vector<Cause> all;
+    const std::uint32_t end = causes_.size();
+    for (std::uint32_t n = firstCauseFrom(row); n < end && causes_[n].row == row; ++n)
+        all.push_back(causes_[n].cause);
+    if (kind(row) == SpanKind::Loop)
+        for (std::uint32_t n = 0; n < loopEnds_.size(); ++n)
+            if (loopEnds_[n].row == row)
+                all.push_back(loopEnds_[n].cause);
+    return all;
 }
 
 std::optional<InputInfo> ThreadRows::input(std::uint32_t row) const

@@ -39,6 +39,9 @@ public:
     void close(std::int64_t end, std::uint16_t flags = 0);
     // The same, with what its way was.
     void close(std::int64_t end, std::uint16_t flags, const std::vector<Hop> &hops);
+    // What the row that was opened last came of, besides who posted its event; or, of a loop that ended, an
+    // earlier one.
+    void addCause(std::uint32_t row, const Cause &cause);
     // What input the row that was opened last delivers.
     void describe(const InputInfo &input);
     const std::vector<std::uint32_t> &openRows() const { return open_; }
@@ -60,6 +63,18 @@ public:
     std::uint32_t postedCount() const { return edges_.size(); }
     std::uint32_t postedRow(std::uint32_t n) const { return edges_[n].row; }
     std::uint32_t firstPostedFrom(std::uint32_t row) const;
+    // Besides who posted its event.
+    std::vector<Cause> causes(std::uint32_t row) const;
+    // All of those, in the order of their rows; of loops, which end later, by themselves.
+    struct CauseOfRow {
+        std::uint32_t row = 0;
+        Cause cause;
+    };
+    std::uint32_t causeCount() const { return causes_.size(); }
+    const CauseOfRow &causeAt(std::uint32_t n) const { return causes_[n]; }
+    std::uint32_t firstCauseFrom(std::uint32_t row) const;
+    std::uint32_t loopEndCount() const { return loopEnds_.size(); }
+    const CauseOfRow &loopEndAt(std::uint32_t n) const { return loopEnds_[n]; }
     std::optional<InputInfo> input(std::uint32_t row) const;
     std::uint32_t inputCount() const { return inputs_.size(); } // of all rows
     // Of one that `HasHops`, in their order.
@@ -120,6 +135,8 @@ private:
     AppendOnly<Chunk *> chunks_;
     AppendOnly<std::int64_t> times_; // those that do not fit into a row
     Pages<Edge> edges_;              // in order of row
+    Pages<CauseOfRow> causes_;       // in order of row
+    Pages<CauseOfRow> loopEnds_;     // in the order in which they ended
     Pages<InputOfRow> inputs_;       // in order of row
     Pages<HopOfRow> hops_;           // in the order in which their rows ended
     Zoom zoom_;

@@ -8,14 +8,6 @@ using link::Record;
 
 namespace
 {
-std::uint32_t generationOf(const Record &s)
-{
-    return s.value >> link::generationShift & link::generationMask;
-}
-} // namespace
-
-namespace
-{
 
 // Addresses and serials of one process say nothing in another: those of all but the first are told apart.
 Record ofProcess(Record s, std::uint64_t salt)
@@ -35,6 +27,10 @@ Record ofProcess(Record s, std::uint64_t salt)
     case Kind::Fact:
         keys = 0b0011;
         break;
+    case Kind::Began:
+        keys = 0b0011;
+        break;
+    case Kind::CameOf:
     case Kind::ObjectName:
     case Kind::SignalName:
     case Kind::CodePlace:
@@ -214,10 +210,12 @@ void TraceModel::begin(Thread &t, const Record &s)
     const std::uint32_t object = t.objects.find(s.words[0]);
     if (kind == Kind::DispatchBegin)
         beginDispatch(t, s, object);
-    else if (kind == Kind::SignalBegin)
-        t.push(t.rows.open(SpanKind::Signal, time, object, names_.signalIndex(s.words[1])), s.depth,
-               SpanKind::Signal);
-    else
+    else if (kind == Kind::SignalBegin) {
+        if (t.push(t.rows.open(SpanKind::Signal, time, object, names_.signalIndex(s.words[1])), s.depth,
+                   SpanKind::Signal) &&
+            objectsStarted_)
+            addStarted(t, s.words[0], t.open.back().row);
+    } else
         t.push(t.rows.open(SpanKind::Call, time, object, names_.linkIndex(s)), s.depth, SpanKind::Call);
 }
 
@@ -226,11 +224,15 @@ void TraceModel::beginDispatch(Thread &t, const Record &s, std::uint32_t object)
     const auto time = std::int64_t(s.time);
     const std::uint32_t type = s.value & 0xffff;
     Posting posting;
+    SpanId thread;
+    bool posted = false;
     if (isInputEvent(int(type))) // others carry the stamp of the input that led to them
         posting.time = std::int64_t(s.words[2]);
     if (const auto it = posted_.find(s.words[1]);
-        it != posted_.end() && it->second.generation == generationOf(s)) {
+        it != posted_.end() && it->second.generation == link::generationOf(s)) {
         posting = {it->second.time, it->second.cause};
+        thread = it->second.thread;
+        posted = true;
         posted_.erase(it);
         if (posting.cause && posting.cause.thread() != t.index)
             publishOther(posting.cause.thread());
@@ -246,6 +248,13 @@ void TraceModel::beginDispatch(Thread &t, const Record &s, std::uint32_t object)
     t.push(posting.time || posting.cause ? t.rows.open(time, object, type, flags, posting)
                                          : t.rows.open(SpanKind::Dispatch, time, object, type, flags),
            s.depth, SpanKind::Dispatch);
+    if (t.rows.full())
+        return;
+    const std::uint32_t row = t.open.back().row;
+    if (thread)
+        addCause(t, row, {thread, CauseKind::Thread});
+    if (posted)
+        addCompressed(t, s, row);
 }
 
 namespace
@@ -333,7 +342,13 @@ void TraceModel::record(int stream, const Record &told, const char *text, std::s
         awake(t, time);
         break;
     case Kind::Post:
-        posted_[s.words[0]] = {time, t.top(), generationOf(s)};
+        takePost(t, s);
+        break;
+    case Kind::Began:
+        takeBegan(t, s);
+        break;
+    case Kind::CameOf:
+        takeCause(t, s);
         break;
     case Kind::Hop:
         takeHop(t, s);

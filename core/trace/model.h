@@ -9,6 +9,9 @@
 #include "core/trace/names.h"
 #include "core/trace/stacks.h"
 #include "link/facts.h"
+#include "link/ties.h"
+
+#include <deque>
 
 namespace pipit
 {
@@ -60,6 +63,8 @@ public:
     }
     Span span(SpanId id) const { return rows(id.thread()).at(id.row()); }
     Posting posting(SpanId id) const { return rows(id.thread()).posting(id.row()); }
+    // All that is known to have led to it, besides what it lies in; who posted its event comes first.
+    std::vector<Cause> causes(SpanId id) const;
     std::uint64_t spanCount() const { return total_.load(std::memory_order_relaxed); } // in all
 
     // Names.
@@ -126,6 +131,28 @@ private:
         std::int64_t time;
         SpanId cause;
         std::uint32_t generation;
+        SpanId thread; // what started the thread, where it was posted in no span
+    };
+    // Of an object and a type of event of which one at most is queued: others are compressed into it.
+    struct Queued {
+        std::uint64_t event = 0;
+        std::uint32_t generation = 0;
+        std::vector<SpanId> others;
+    };
+    struct TieKey {
+        std::uint64_t token;
+        link::Tie tie;
+        bool operator==(const TieKey &) const = default;
+    };
+    struct TieHash {
+        std::size_t operator()(const TieKey &k) const
+        {
+            return std::size_t((k.token * 8 + std::uint64_t(k.tie)) * 0x9e3779b97f4a7c15u >> 7);
+        }
+    };
+    struct Begun {
+        SpanId by;
+        bool came = false; // something came of it before
     };
 
     void nameThread(Shared &s);
@@ -137,6 +164,12 @@ private:
     void closeTop(Thread &t, std::int64_t time, std::uint16_t flags);
     void takeHop(Thread &t, const link::Record &s);
     void takeInput(Thread &t, const link::Record &s);
+    void takePost(Thread &t, const link::Record &s);
+    void takeBegan(Thread &t, const link::Record &s);
+    void takeCause(Thread &t, const link::Record &s);
+    void addCause(Thread &t, std::uint32_t row, const Cause &cause);
+    void addCompressed(Thread &t, const link::Record &s, std::uint32_t row);
+    void addStarted(Thread &t, std::uint64_t object, std::uint32_t row);
     void takeFact(Thread &t, const link::Record &s, const char *text, std::size_t bytes);
     void cutByLoss(Thread &t, std::int64_t time);
     void popTo(Thread &t, std::uint16_t depth, std::int64_t time);
@@ -162,7 +195,11 @@ private:
     std::vector<Thread *> states_;                     // by number; null once they ended
     std::vector<std::uint16_t> unpublished_;           // numbers
     std::unordered_map<std::uint64_t, Posted> posted_; // by event address
-    QList<std::uint32_t> processes_;                   // in the order in which they came
+    std::unordered_map<std::uint64_t, Queued> queued_; // by object and type
+    std::unordered_map<TieKey, Begun, TieHash> begun_;
+    std::deque<std::uint64_t> painters_; // their tokens, the oldest first
+    bool objectsStarted_ = false;
+    QList<std::uint32_t> processes_; // in the order in which they came
     std::int64_t restedAt_ = 0;
 
     StackLog stacks_; // has a lock of its own

@@ -34,11 +34,18 @@ struct TraceModel::Thread {
     std::uint32_t servedRow = 0; // what stretches begin with
     SpanId servedAround;
     std::int64_t woke = 0;
+    SpanId startedBy; // what started this thread
     int loops = 0;
     int forced = 0;
     std::uint32_t published = 0;
     bool waiting = false; // to be published
 
+    // The span that began last, if nothing was recorded since.
+    bool justBegan(std::uint16_t depth) const
+    {
+        return !open.empty() && !open.back().turn() && open.back().depth + 1 == depth &&
+               open.back().row + 1 == rows.written();
+    }
     SpanId top() const { return open.empty() ? SpanId() : SpanId(index, open.back().row); }
     // What was begun last; false when there is no memory.
     bool push(std::uint32_t row, std::uint16_t depth, SpanKind kind)

@@ -77,6 +77,30 @@ bool isCall(Handlers &handlers, const Span &s)
     return s.kind == SpanKind::Call && !handlers.isHelper(s.what);
 }
 
+QString causeWord(CauseKind kind)
+{
+    switch (kind) {
+    case CauseKind::Posted:
+        return QStringLiteral("posted");
+    case CauseKind::Painted:
+        return QStringLiteral("painted");
+    case CauseKind::Timer:
+        return QStringLiteral("timer");
+    case CauseKind::TimerAgain:
+        return QStringLiteral("timer goes on");
+    case CauseKind::Thread:
+        return QStringLiteral("thread");
+    case CauseKind::Task:
+        return QStringLiteral("task");
+    case CauseKind::Object:
+        return QStringLiteral("object");
+    case CauseKind::LoopEnded:
+        return QStringLiteral("loop ended");
+    default:
+        return QStringLiteral("aside");
+    }
+}
+
 SpanId causeOf(const TraceModel &trace, Handlers &handlers, const Span &span)
 {
     SpanId p = span.parent;
@@ -87,6 +111,23 @@ SpanId causeOf(const TraceModel &trace, Handlers &handlers, const Span &span)
         p = s.parent;
     }
     return p;
+}
+
+std::vector<Cause> causesAround(const TraceModel &trace, SpanId call)
+{
+    std::vector<Cause> all;
+    for (SpanId id = call; id;) {
+        const Span s = trace.span(id);
+        if (s.kind != SpanKind::Call && s.kind != SpanKind::Signal && s.kind != SpanKind::Dispatch)
+            break;
+        for (const Cause &c : trace.causes(id))
+            if (std::find(all.begin(), all.end(), c) == all.end())
+                all.push_back(c);
+        if (s.kind == SpanKind::Dispatch)
+            break;
+        id = s.parent;
+    }
+    return all;
 }
 
 std::vector<TurnRow> turnsOf(const TraceModel &trace, Handlers &handlers, TimeRange range)

@@ -12,6 +12,9 @@
 namespace pipit
 {
 
+// "posted", "painted", "timer", "timer goes on", "thread", "task", "object", "loop ended", "aside".
+QString causeWord(CauseKind kind);
+
 struct TurnRow {
     SpanId span;
     std::int64_t start = 0, duration = 0;
@@ -53,6 +56,8 @@ struct TimeRange {
 bool isCall(Handlers &handlers, const Span &span);
 // What a span stands in, such code left out.
 SpanId causeOf(const TraceModel &trace, Handlers &handlers, const Span &span);
+// What led to a call: its own causes, and those of what it stands in as far as the nearest event.
+std::vector<Cause> causesAround(const TraceModel &trace, SpanId call);
 
 // One after the other, as they began, until `take` says false.
 void eachCall(const TraceModel &trace, Handlers &handlers, TimeRange range,

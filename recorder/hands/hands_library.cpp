@@ -4,6 +4,7 @@
 #include "recorder/hands/captions.h"
 #include "recorder/hands/hands.h"
 #include "recorder/hands/inputs.h"
+#include "recorder/hands/painting.h"
 #include "recorder/hands/pictures.h"
 #include "recorder/hands/sweep.h"
 #include "recorder/hands/timers.h"
@@ -47,8 +48,9 @@ QJsonObject answer(const QString &method, const QJsonObject &p)
     return {{QStringLiteral("error"), QStringLiteral("unknown method %1").arg(method)}};
 }
 
-constexpr Acts table{captionOf,     worksBeforeWait, beforeWait,    loopServed, geometryChanged,
-                     describeInput, offered,         lookAtObjects, answer};
+constexpr Acts table{captionOf,     worksBeforeWait, beforeWait,    loopServed,    geometryChanged,
+                     describeInput, offered,         lookAtObjects, markedToPaint, paintsNow,
+                     paintedNow,    markedBy,        answer};
 
 } // namespace
 

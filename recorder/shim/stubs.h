@@ -80,6 +80,32 @@
     X(AppC2, "_ZN16QCoreApplicationC2ERiPPci", "libQt6Core.so")                                              \
     X(AppPrivateC1, "_ZN16QCoreApplicationC1ER23QCoreApplicationPrivate", "libQt6Core.so")                   \
     X(AppPrivateC2, "_ZN16QCoreApplicationC2ER23QCoreApplicationPrivate", "libQt6Core.so")                   \
+    X(ThreadCreate, "pthread_create", "libc.so")                                                             \
+    X(ProcessStart, "_ZN8QProcess5startERK7QStringRK5QListIS0_E6QFlagsIN13QIODeviceBase12OpenModeFlagEE",    \
+      "libQt6Core.so")                                                                                       \
+    X(ProcessStartSet, "_ZN8QProcess5startE6QFlagsIN13QIODeviceBase12OpenModeFlagEE", "libQt6Core.so")       \
+    X(ProcessCommand, "_ZN8QProcess12startCommandERK7QString6QFlagsIN13QIODeviceBase12OpenModeFlagEE",       \
+      "libQt6Core.so")                                                                                       \
+    X(WatcherPath, "_ZN18QFileSystemWatcher7addPathERK7QString", "libQt6Core.so")                            \
+    X(WatcherPaths, "_ZN18QFileSystemWatcher8addPathsERK5QListI7QStringE", "libQt6Core.so")                  \
+    X(FutureWatcher, "_ZN18QFutureWatcherBase22connectOutputInterfaceEv", "libQt6Core.so")                   \
+    X(AnimationStart, "_ZN18QAbstractAnimation5startENS_14DeletionPolicyE", "libQt6Core.so")                 \
+    X(TimeLineStart, "_ZN9QTimeLine5startEv", "libQt6Core.so")                                               \
+    X(LocalConnect, "_ZN12QLocalSocket15connectToServerE6QFlagsIN13QIODeviceBase12OpenModeFlagEE",           \
+      "libQt6Network.so")                                                                                    \
+    X(LocalConnectTo,                                                                                        \
+      "_ZN12QLocalSocket15connectToServerERK7QString6QFlagsIN13QIODeviceBase12OpenModeFlagEE",               \
+      "libQt6Network.so")                                                                                    \
+    X(LocalListen, "_ZN12QLocalServer6listenERK7QString", "libQt6Network.so")                                \
+    X(TcpListen, "_ZN10QTcpServer6listenERK12QHostAddresst", "libQt6Network.so")                             \
+    X(NetworkGet, "_ZN21QNetworkAccessManager3getERK15QNetworkRequest", "libQt6Network.so")                  \
+    X(NetworkPost, "_ZN21QNetworkAccessManager4postERK15QNetworkRequestRK10QByteArray", "libQt6Network.so")  \
+    X(NetworkPostDevice, "_ZN21QNetworkAccessManager4postERK15QNetworkRequestP9QIODevice",                   \
+      "libQt6Network.so")                                                                                    \
+    X(NetworkPut, "_ZN21QNetworkAccessManager3putERK15QNetworkRequestRK10QByteArray", "libQt6Network.so")    \
+    X(NetworkHead, "_ZN21QNetworkAccessManager4headERK15QNetworkRequest", "libQt6Network.so")                \
+    X(CallWatcher, "_ZN23QDBusPendingCallWatcherC1ERK16QDBusPendingCallP7QObject", "libQt6DBus.so")          \
+    X(MenuPopup, "_ZN5QMenu5popupERK6QPointP7QAction", "libQt6Widgets.so")                                   \
     X(Poll, "poll", "libc.so")                                                                               \
     X(Ppoll, "ppoll", "libc.so")
 

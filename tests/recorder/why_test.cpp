@@ -56,22 +56,29 @@ void WhyTest::faultsAreExplained_data()
     QVERIFY(all.size() > 50);
 }
 
+// On a busy machine what was to be looked at may be gone by then. That is said as unknown, and tried again.
 void WhyTest::faultsAreExplained()
 {
     QFETCH(QString, file);
-    const Whole w = runTarget("faults", {QFileInfo(file).completeBaseName().toUtf8()});
-    QVERIFY(w.info);
-    const auto answer = why(w.run->trace(), w.run->handlers(), {saidOf(file, "ask"), std::nullopt, {}, 0});
-    QVERIFY2(answer, qPrintable(answer ? QString() : answer.problem().text()));
-    QStringList told;
-    for (const Station &s : answer->stations)
-        told << stationWords(s.state) + ' ' + s.name + ": " + s.detail;
-    const QString all = answer->verdict + " | " + answer->sentence + '\n' + told.join('\n');
-    QVERIFY2(answer->verdict == saidOf(file, "verdict"), qPrintable(all));
-    QVERIFY2(answer->sentence.contains(saidOf(file, "says")), qPrintable(all));
-    // What may be meant so is not called broken.
-    const QStringList harmless{"ok", "changed nothing", "drag never started"};
-    QCOMPARE(answer->station.isEmpty(), harmless.contains(answer->verdict));
+    for (int left = 3;; --left) {
+        const Whole w = runTarget("faults", {QFileInfo(file).completeBaseName().toUtf8()});
+        QVERIFY(w.info);
+        const auto answer =
+            why(w.run->trace(), w.run->handlers(), {saidOf(file, "ask"), std::nullopt, {}, 0});
+        QVERIFY2(answer, qPrintable(answer ? QString() : answer.problem().text()));
+        if (answer->verdict == "unknown" && saidOf(file, "verdict") != "unknown" && left > 1)
+            continue;
+        QStringList told;
+        for (const Station &s : answer->stations)
+            told << stationWords(s.state) + ' ' + s.name + ": " + s.detail;
+        const QString all = answer->verdict + " | " + answer->sentence + '\n' + told.join('\n');
+        QVERIFY2(answer->verdict == saidOf(file, "verdict"), qPrintable(all));
+        QVERIFY2(answer->sentence.contains(saidOf(file, "says")), qPrintable(all));
+        // What may be meant so is not called broken.
+        const QStringList harmless{"ok", "changed nothing", "drag never started"};
+        QCOMPARE(answer->station.isEmpty(), harmless.contains(answer->verdict));
+        return;
+    }
 }
 
 void WhyTest::pythonFaultsAreExplained_data()

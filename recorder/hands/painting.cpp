@@ -1,0 +1,114 @@
+#include "recorder/hands/painting.h"
+
+#include <QtGui/QPaintEvent>
+#include <QtGui/QRegion>
+#include <QtWidgets/QWidget>
+#include <QtWidgets/private/qwidget_p.h>
+#include <QtWidgets/private/qwidgetrepaintmanager_p.h>
+#include <QtWidgets/private/qwidgetwindow_p.h>
+
+#include <algorithm>
+#include <vector>
+
+namespace pipit::recorder
+{
+
+namespace
+{
+
+struct Marking {
+    void *manager;
+    const QWidget *widget; // to compare with only: it may be gone
+    QRect area;            // in its window
+    std::uint64_t span;
+};
+
+// A window that is never shown again may leave some for good.
+constexpr std::size_t mostMarkings = 1024, mostOfSpan = 64;
+std::vector<Marking> markings, beingPainted; // the latter while they are painted
+void *paintingManager = nullptr;
+
+QPoint placeInWindow(const QWidget *w)
+{
+    QPoint at;
+    for (; w && !w->isWindow(); w = w->parentWidget())
+        at += w->pos();
+    return at;
+}
+
+void addUnique(std::uint64_t span, std::uint64_t *spans, int *count, int most)
+{
+    if (span && *count < most && std::find(spans, spans + *count, span) == spans + *count)
+        spans[(*count)++] = span;
+}
+
+} // namespace
+
+// True: the span had marked nothing of this window yet.
+bool markedToPaint(void *manager, QObject *object, const MarkedArea &marked, std::uint64_t span)
+{
+    const auto *widget = static_cast<const QWidget *>(object);
+    const QRect area =
+        (marked.rect ? *marked.rect : static_cast<const QRegion *>(marked.region)->boundingRect())
+            .translated(placeInWindow(widget));
+    std::size_t ofSpan = 0;
+    for (auto m = markings.rbegin(); m != markings.rend(); ++m) {
+        if (m->span != span || m->manager != manager)
+            continue;
+        if (m->widget == widget || ++ofSpan == mostOfSpan) {
+            m->area |= area;
+            return false;
+        }
+    }
+    if (markings.size() >= mostMarkings)
+        markings.erase(markings.begin(), markings.begin() + mostMarkings / 2);
+    markings.push_back({manager, widget, area, span});
+    return ofSpan == 0;
+}
+
+void paintsNow(void *manager)
+{
+    paintingManager = manager;
+    const auto own = [manager](const Marking &m) { return m.manager == manager; };
+    beingPainted.clear();
+    std::copy_if(markings.begin(), markings.end(), std::back_inserter(beingPainted), own);
+    std::erase_if(markings, own); // what is marked while it paints is painted the next time
+}
+
+void paintedNow(void *manager)
+{
+    paintingManager = nullptr;
+    if (static_cast<QWidgetRepaintManager *>(manager)->isDirty()) // it could not paint
+        markings.insert(markings.begin(), beingPainted.begin(), beingPainted.end());
+    beingPainted.clear();
+}
+
+int markedBy(QObject *receiver, QEvent *event, std::uint64_t *spans, int most)
+{
+    int count = 0;
+    if (event->type() == QEvent::UpdateRequest) {
+        // Its meta-object is not exported.
+        auto *window = receiver->inherits("QWidgetWindow") ? static_cast<QWidgetWindow *>(receiver) : nullptr;
+        QWidget *widget = window                     ? window->widget()
+                          : receiver->isWidgetType() ? static_cast<QWidget *>(receiver)
+                                                     : nullptr;
+        const void *manager = widget ? QWidgetPrivate::get(widget)->maybeRepaintManager() : nullptr;
+        for (const Marking &m : markings)
+            if (manager && m.manager == manager)
+                addUnique(m.span, spans, &count, most);
+        return count;
+    }
+    if (!receiver->isWidgetType())
+        return 0;
+    if (!paintingManager)
+        return -1;
+    const auto *widget = static_cast<const QWidget *>(receiver);
+    const QRegion &region = static_cast<QPaintEvent *>(event)->region();
+    const QPoint at = placeInWindow(widget);
+    for (const Marking &m : beingPainted)
+        if (m.widget == widget || region.intersects(m.area.translated(-at)))
+            addUnique(m.span, spans, &count, most);
+    return count;
+}
+
+} // namespace pipit::recorder
