@@ -37,10 +37,12 @@ struct Looked {
     bool all = true; // the round is over: none is left
 };
 
-// What of a widget is to be painted, in its own coordinates: one of them, the latter a QRegion.
+// What of a widget is to be painted, in its own coordinates: one of them, the latter a QRegion. Invalid: what
+// was painted there before is no longer there, so opaque children are painted too.
 struct MarkedArea {
     const QRect *rect;
     const void *region;
+    bool invalid;
 };
 
 struct Acts {

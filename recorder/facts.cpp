@@ -104,15 +104,6 @@ void onDeath(QObject *object)
         deathBefore(object);
 }
 
-void remember(const QObject *object)
-{
-    if (!object)
-        return;
-    mayBe(object) = true;
-    const std::lock_guard lock(sendersMutex);
-    senders.insert(object);
-}
-
 void tell(ThreadLog *log, Fact fact, const QObject *object, std::uint64_t other, const char *text,
           std::size_t bytes)
 {
@@ -220,6 +211,15 @@ QByteArray shortened(const QString &text)
     return text.left(200).toUtf8().replace('\t', ' ').replace('\n', ' ');
 }
 
+void rememberUntilDeath(const QObject *object)
+{
+    if (!object)
+        return;
+    mayBe(object) = true;
+    const std::lock_guard lock(sendersMutex);
+    senders.insert(object);
+}
+
 void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &what)
 {
     ThreadLog *log = ThreadLog::current();
@@ -242,8 +242,8 @@ void tellOffered(const QObject *object, const std::string &types)
 
 void tellConnected(const Wire &wire, std::uint64_t place)
 {
-    remember(wire.sender);
-    remember(wire.receiver);
+    rememberUntilDeath(wire.sender);
+    rememberUntilDeath(wire.receiver);
     ThreadLog *log = ThreadLog::current();
     if (!log)
         return;

@@ -28,6 +28,8 @@ void sweep();
 // Before an input is delivered, where that takes next to nothing.
 void sweepBeforeInput();
 
+// Its death is recorded from now on: as a state that is "gone". Any thread.
+void rememberUntilDeath(const QObject *object);
 // A text as it may be told: nothing of it where captions are not.
 QByteArray shortened(const QString &text);
 void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &what);

@@ -43,13 +43,13 @@ void marked(void *manager, QObject *widget, const MarkedArea &area)
 
 void hookMarkRect(void *manager, const void *area, QObject *widget, int when, int state)
 {
-    marked(manager, widget, {static_cast<const QRect *>(area), nullptr});
+    marked(manager, widget, {static_cast<const QRect *>(area), nullptr, state != 0});
     realMarkRect(manager, area, widget, when, state);
 }
 
 void hookMarkRegion(void *manager, const void *area, QObject *widget, int when, int state)
 {
-    marked(manager, widget, {nullptr, area});
+    marked(manager, widget, {nullptr, area, state != 0});
     realMarkRegion(manager, area, widget, when, state);
 }
 

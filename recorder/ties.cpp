@@ -1,5 +1,6 @@
 #include "recorder/ties.h"
 
+#include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/patch.h"
 #include "recorder/thread_log.h"
@@ -94,6 +95,14 @@ struct Start {
 };
 extern const std::array<Start, 19> starts;
 
+// Its address may be another's once it is gone, so that is recorded too.
+void objectBegan(Word address)
+{
+    const auto *object = reinterpret_cast<const QObject *>(address);
+    rememberUntilDeath(object);
+    began(Tie::Object, address, object);
+}
+
 template <int n> Word hookStart(Word a, Word b, Word c, Word d, Word e, Word f)
 {
     static const auto real = reinterpret_cast<decltype(Start::ours)>(realFunction(starts[n].stub));
@@ -101,10 +110,10 @@ template <int n> Word hookStart(Word a, Word b, Word c, Word d, Word e, Word f)
     if (!own)
         return real(a, b, c, d, e, f);
     if (!starts[n].returnsIt)
-        began(Tie::Object, a, reinterpret_cast<const QObject *>(a));
+        objectBegan(a);
     const Word result = real(a, b, c, d, e, f);
     if (starts[n].returnsIt && result)
-        began(Tie::Object, result, reinterpret_cast<const QObject *>(result));
+        objectBegan(result);
     return result;
 }
 

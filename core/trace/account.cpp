@@ -5,6 +5,7 @@
 #include <QEvent>
 
 #include <algorithm>
+#include <deque>
 #include <set>
 
 namespace pipit
@@ -48,7 +49,7 @@ public:
             if (!seen_.insert(id.number()).second)
                 continue;
             within(id, id != of);
-            posted(id, next);
+            cameOf(id, next);
             if (account_.effects.size() >= mostSteps) {
                 account_.more = true;
                 break;
@@ -102,22 +103,26 @@ private:
             tell(rows.at(row));
     }
 
-    // What was posted while it ran, and delivered later.
-    void posted(SpanId by, std::vector<SpanId> &next)
+    // What was begun while it ran, posted or otherwise, and came later.
+    void cameOf(SpanId by, std::vector<SpanId> &next)
     {
         const Range range = ranges_.back();
+        const auto inside = [&range](SpanId cause) {
+            return cause && cause.thread() == range.thread && cause.row() >= range.from &&
+                   cause.row() < range.to;
+        };
         for (std::uint16_t t = 0; t < trace_.threadCount(); ++t) {
             const ThreadRows &rows = trace_.rows(t);
-            std::uint32_t n =
-                rows.firstPostedFrom(t == by.thread() ? range.from : rows.firstFrom(range.start));
-            const std::uint32_t end = std::min(rows.postedCount(), n + farPosts);
-            for (; n < end; ++n) {
-                const std::uint32_t row = rows.postedRow(n);
-                const Posting p = rows.posting(row);
-                if (p.cause && p.cause.thread() == range.thread && p.cause.row() >= range.from &&
-                    p.cause.row() < range.to)
-                    next.push_back(SpanId(t, row));
-            }
+            const std::uint32_t from = t == by.thread() ? range.from : rows.firstFrom(range.start);
+            std::uint32_t n = rows.firstPostedFrom(from);
+            for (const std::uint32_t end = std::min(rows.postedCount(), n + farPosts); n < end; ++n)
+                if (inside(rows.posting(rows.postedRow(n)).cause))
+                    next.push_back(SpanId(t, rows.postedRow(n)));
+            n = rows.firstCauseFrom(from);
+            for (const std::uint32_t end = std::min(rows.causeCount(), n + farPosts); n < end; ++n)
+                if (const auto &c = rows.causeAt(n);
+                    inside(c.cause.span) && c.cause.kind != CauseKind::TimerAgain)
+                    next.push_back(SpanId(t, c.row));
         }
     }
 
@@ -162,12 +167,23 @@ private:
 Account accountOf(const TraceModel &trace, Handlers &handlers, SpanId of)
 {
     Account account;
-    for (SpanId id = of; id && account.causes.size() < mostCauses;) {
+    // The nearest first: of each its causes, and where it has none what it lies in.
+    std::deque<SpanId> next{of};
+    std::set<std::uint64_t> seen;
+    while (!next.empty() && account.causes.size() < mostCauses) {
+        const SpanId id = next.front();
+        next.pop_front();
+        if (!seen.insert(id.number()).second)
+            continue;
         const Span s = trace.span(id);
         if (id != of && isToldAsCause(trace, handlers, s))
             account.causes.push_back({id, s.start, sentenceOf(trace, handlers, s)});
-        const SpanId by = s.flags & WasPosted ? trace.posting(id).cause : SpanId();
-        id = by ? by : s.parent;
+        const std::size_t before = next.size();
+        for (const Cause &c : trace.causes(id))
+            if (c.span)
+                next.push_back(c.span);
+        if (next.size() == before && s.parent)
+            next.push_back(s.parent);
     }
     Effects(trace, handlers, account).follow(of);
     return account;

@@ -1,8 +1,9 @@
-// What led to something, and what it led to: across turns and threads, by what lies in what and by who posted
-// what.
+// What led to something, and what it led to: across turns and threads, by what lies in what and by the causes
+// of each (`TraceModel::causes`). Of a timer that repeats only the first tick counts as what starting it led
+// to.
 //
-// Of repaints and other events that are posted once for many causes only the first is known, so what came
-// of the others is not told. What was set is told where the recorder saw it set (core/why).
+// Recordings before version 0.5 have no other causes than who posted an event first. What was set is told
+// where the recorder saw it set (core/why).
 //
 // Threads: any; bounded in what it looks at, but it may ask who a handler is: off the event loop.
 #pragma once

@@ -197,6 +197,8 @@ void TraceModel::begin(Thread &t, const Record &s)
     if (kind == Kind::LoopBegin || kind == Kind::ProcessEventsBegin) {
         const bool loop = kind == Kind::LoopBegin;
         const SpanKind spanKind = loop ? SpanKind::Loop : SpanKind::ForcedPass;
+        if (loop)
+            begun_.erase({s.words[0], link::Tie::LoopEnd}); // of another loop at that address
         if (!t.push(t.rows.open(spanKind, time, loop ? t.objects.find(s.words[0]) : 0, 0), s.depth, spanKind))
             return;
         ++(loop ? t.loops : t.forced);

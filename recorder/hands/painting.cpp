@@ -16,11 +16,16 @@ namespace pipit::recorder
 namespace
 {
 
+// What is painted because of it: the widget, those behind it as far as one is opaque, and what lies over
+// these and is not opaque.
 struct Marking {
     void *manager;
-    const QWidget *widget; // to compare with only: it may be gone
+    const QWidget *widget; // to compare with only, as are all: they may be gone
     QRect area;            // in its window
     std::uint64_t span;
+    bool invalid;
+    static constexpr int mostBehind = 14;
+    const QWidget *behind[mostBehind]; // its parents, the nearest first, then null
 };
 
 // A window that is never shown again may leave some for good.
@@ -34,6 +39,28 @@ QPoint placeInWindow(const QWidget *w)
     for (; w && !w->isWindow(); w = w->parentWidget())
         at += w->pos();
     return at;
+}
+
+bool isOpaque(const QWidget *w)
+{
+    return QWidgetPrivate::get(w)->isOpaque;
+}
+
+bool isBehind(const Marking &m, const QWidget *w)
+{
+    return std::find(m.behind, m.behind + Marking::mostBehind, w) != m.behind + Marking::mostBehind;
+}
+
+// Whether a paint of the widget, where the areas meet, is because of it.
+bool isPainted(const Marking &m, const QWidget *widget)
+{
+    for (const QWidget *w = widget; w; w = w->isWindow() ? nullptr : w->parentWidget()) {
+        if (w == m.widget || isBehind(m, w))
+            return true;
+        if (isOpaque(w) && !m.invalid)
+            return false;
+    }
+    return true;
 }
 
 void addUnique(std::uint64_t span, std::uint64_t *spans, int *count, int most)
@@ -57,12 +84,21 @@ bool markedToPaint(void *manager, QObject *object, const MarkedArea &marked, std
             continue;
         if (m->widget == widget || ++ofSpan == mostOfSpan) {
             m->area |= area;
+            m->invalid = m->invalid || marked.invalid;
             return false;
         }
     }
     if (markings.size() >= mostMarkings)
         markings.erase(markings.begin(), markings.begin() + mostMarkings / 2);
-    markings.push_back({manager, widget, area, span});
+    Marking m{manager, widget, area, span, marked.invalid, {}};
+    int count = 0;
+    for (const QWidget *w = widget; !isOpaque(w) && !w->isWindow() && w->parentWidget(); ++count) {
+        w = w->parentWidget();
+        if (count == Marking::mostBehind)
+            break;
+        m.behind[count] = w;
+    }
+    markings.push_back(m);
     return ofSpan == 0;
 }
 
@@ -106,7 +142,7 @@ int markedBy(QObject *receiver, QEvent *event, std::uint64_t *spans, int most)
     const QRegion &region = static_cast<QPaintEvent *>(event)->region();
     const QPoint at = placeInWindow(widget);
     for (const Marking &m : beingPainted)
-        if (m.widget == widget || region.intersects(m.area.translated(-at)))
+        if (m.widget == widget || (region.intersects(m.area.translated(-at)) && isPainted(m, widget)))
             addUnique(m.span, spans, &count, most);
     return count;
 }
