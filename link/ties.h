@@ -28,6 +28,8 @@ enum class Tie : std::uint32_t {
     Object = 4,
     // It told a loop to end. Token: the loop. CameOf stands before the end of the loop.
     LoopEnd = 5,
+    // Only Began: the object was deleted, and its address may be another's. Token: the object.
+    ObjectGone = 7,
     // Only CameOf, without a token: a paint into something else than a window, such as grab() and render().
     PaintedAside = 6,
 };

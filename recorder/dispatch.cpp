@@ -17,8 +17,7 @@
 #include <QtCore/private/qthread_p.h>
 #include <QtGui/QInputEvent>
 
-#include <algorithm>
-#include <vector>
+#include <type_traits>
 
 namespace pipit::recorder
 {
@@ -154,26 +153,33 @@ void signalEnd(QObject *sender, int)
                  reinterpret_cast<std::uint64_t>(sender));
 }
 
-// Slots called by index that are running on this thread. The end callback may come after the
-// receiver is gone, so what it needs is kept here; entries that an exception left are dropped.
+// Slots called by index that are running on this thread. The end callback may come after the receiver is
+// gone, so what it needs is kept here; entries that an exception left are dropped. Without a destructor:
+// other thread-local objects may emit when the thread ends.
 struct RunningSlot {
     QObject *receiver;
     int index;
     std::uint16_t depth;
     bool quiet;
 };
-thread_local std::vector<RunningSlot> runningSlots;
+struct RunningSlots {
+    static constexpr int most = 128; // deeper ones are not recorded
+    RunningSlot at[most];
+    int count;
+};
+thread_local RunningSlots running;
+static_assert(std::is_trivially_destructible_v<RunningSlots>);
 
 void slotBegin(QObject *receiver, int index, void **)
 {
     ThreadLog *log = ThreadLog::current();
-    if (!log)
+    if (!log || running.count >= RunningSlots::most)
         return;
     MethodNature nature = MethodNature::Program;
     const std::uint64_t key = log->method(receiver->metaObject(), index, false, &nature);
     const bool quiet = nature == MethodNature::Inner ||
                        (nature == MethodNature::Toolkit && !connectedByProgram(receiver, index));
-    runningSlots.push_back({receiver, index, log->depth(), quiet});
+    running.at[running.count++] = {receiver, index, log->depth(), quiet};
     if (quiet)
         return;
     const std::uint64_t object = log->object(receiver);
@@ -185,15 +191,15 @@ void slotEnd(QObject *receiver, int index)
     ThreadLog *log = ThreadLog::current();
     if (!log)
         return;
-    const auto found = std::find_if(runningSlots.rbegin(), runningSlots.rend(), [&](const RunningSlot &r) {
-        return r.receiver == receiver && r.index == index;
-    });
-    if (found == runningSlots.rend())
+    int i = running.count - 1;
+    while (i >= 0 && (running.at[i].receiver != receiver || running.at[i].index != index))
+        --i;
+    if (i < 0)
         return;
-    const RunningSlot running = *found;
-    runningSlots.erase(found.base() - 1, runningSlots.end());
-    if (!running.quiet)
-        log->end(Kind::CallEnd, running.depth, 0, reinterpret_cast<std::uint64_t>(receiver));
+    const RunningSlot is = running.at[i];
+    running.count = i;
+    if (!is.quiet)
+        log->end(Kind::CallEnd, is.depth, 0, reinterpret_cast<std::uint64_t>(receiver));
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 #include "recorder/facts.h"
 
 #include "link/facts.h"
+#include "link/ties.h"
 #include "recorder/acts.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
@@ -15,7 +16,6 @@
 #include <mutex>
 #include <string>
 #include <unordered_map>
-#include <unordered_set>
 
 namespace pipit::recorder
 {
@@ -45,7 +45,8 @@ std::uint32_t rounds = 0;
 
 // What the program connected, on any thread: objects that no window need reach.
 std::mutex sendersMutex;
-std::unordered_set<const QObject *> senders; // guarded by sendersMutex
+std::unordered_map<const QObject *, bool>
+    senders; // guarded by sendersMutex; true: what it stands for was started
 std::atomic<bool> maybeSender[4096];
 QHooks::RemoveQObjectCallback deathBefore = nullptr;
 
@@ -88,14 +89,21 @@ void onDeath(QObject *object)
     if (QObjectPrivate::get(object)->postedEvents.loadRelaxed() > 0)
         tellNeverCame(object);
     if (mayBe(object).load(std::memory_order_relaxed)) {
-        bool was = false;
+        bool was = false, started = false;
         {
             const std::lock_guard lock(sendersMutex);
-            was = senders.erase(object) > 0;
+            const auto it = senders.find(object);
+            was = it != senders.end();
+            started = was && it->second;
+            if (was)
+                senders.erase(it);
         }
         ThreadLog *log = was ? ThreadLog::existing() : nullptr;
         if (log && log->isMain())
             wiresTold.erase(object);
+        if (log && started)
+            log->mark(Kind::Began, std::uint32_t(link::Tie::ObjectGone),
+                      reinterpret_cast<std::uint64_t>(object));
         if (log)
             log->text(Kind::Fact, std::uint32_t(Fact::State), "gone", 4,
                       reinterpret_cast<std::uint64_t>(object));
@@ -144,7 +152,7 @@ std::vector<const QObject *> sendersHere()
     const QThread *here = QThread::currentThread();
     std::vector<const QObject *> all;
     const std::lock_guard lock(sendersMutex);
-    for (const QObject *o : senders)
+    for (const auto &[o, started] : senders)
         if (o->thread() == here && !o->parent()) // others are in a tree
             all.push_back(o);
     return all;
@@ -211,13 +219,14 @@ QByteArray shortened(const QString &text)
     return text.left(200).toUtf8().replace('\t', ' ').replace('\n', ' ');
 }
 
-void rememberUntilDeath(const QObject *object)
+void rememberUntilDeath(const QObject *object, bool started)
 {
     if (!object)
         return;
     mayBe(object) = true;
     const std::lock_guard lock(sendersMutex);
-    senders.insert(object);
+    bool &is = senders[object];
+    is = is || started;
 }
 
 void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &what)

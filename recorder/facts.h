@@ -28,8 +28,9 @@ void sweep();
 // Before an input is delivered, where that takes next to nothing.
 void sweepBeforeInput();
 
-// Its death is recorded from now on: as a state that is "gone". Any thread.
-void rememberUntilDeath(const QObject *object);
+// Its death is recorded from now on: as a state that is "gone", and where what it stands for was started as
+// that tie's end. Any thread.
+void rememberUntilDeath(const QObject *object, bool started = false);
 // A text as it may be told: nothing of it where captions are not.
 QByteArray shortened(const QString &text);
 void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &what);

@@ -55,16 +55,22 @@ void *patchEntry(void *function, KnownEntry entry, const void *ours)
     static_assert(farJumpBytes <= 32);
     std::memcpy(copy, at, entry.count);
     jumpTo(copy + entry.count, at + entry.count);
-    if (mprotect(landing, page, PROT_READ | PROT_EXEC) != 0)
+    if (mprotect(landing, page, PROT_READ | PROT_EXEC) != 0) {
+        munmap(landing, page);
         return nullptr;
+    }
+    // The page that the jump lies in, or the two: the one behind may be none of the function's.
     void *from = reinterpret_cast<void *>(address & ~(page - 1));
-    if (mprotect(from, 2 * page, PROT_READ | PROT_WRITE | PROT_EXEC) != 0)
+    const std::size_t size = ((address + jumpBytes - 1) & ~(page - 1)) + page - (address & ~(page - 1));
+    if (mprotect(from, size, PROT_READ | PROT_WRITE | PROT_EXEC) != 0) {
+        munmap(landing, page);
         return nullptr;
+    }
     const auto distance = std::int32_t(landing - (at + jumpBytes));
     unsigned char jump[jumpBytes] = {0xe9};
     std::memcpy(jump + 1, &distance, sizeof distance);
     std::memcpy(at, jump, jumpBytes);
-    mprotect(from, 2 * page, PROT_READ | PROT_EXEC);
+    mprotect(from, size, PROT_READ | PROT_EXEC);
     return copy;
 }
 

@@ -99,7 +99,7 @@ extern const std::array<Start, 19> starts;
 void objectBegan(Word address)
 {
     const auto *object = reinterpret_cast<const QObject *>(address);
-    rememberUntilDeath(object);
+    rememberUntilDeath(object, true);
     began(Tie::Object, address, object);
 }
 

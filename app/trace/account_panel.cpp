@@ -107,6 +107,14 @@ AccountPanel::Told AccountPanel::account(const TraceModel &trace, Handlers &hand
     QString html = !because.isEmpty()     ? "Because " + because.join(", because ") + "."
                    : s.flags & FromWindow ? QString("It came from the window system.")
                                           : QString("The event loop caused it.");
+    QStringList also;
+    for (const AccountStep &c : a.otherCauses) {
+        also << link(c.span, c.text);
+        told.lit.causes.insert(c.span);
+        told.lit.from = std::min(told.lit.from, c.time);
+    }
+    if (!also.isEmpty())
+        html += " Also because " + also.join(", and because ") + ".";
     if (const Posting p = s.flags & WasPosted ? trace.posting(id) : Posting{}; p.time > 0)
         html +=
             QStringLiteral(" It waited %1.").arg(durationText(std::max<std::int64_t>(0, s.start - p.time)));

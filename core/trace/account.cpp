@@ -5,7 +5,6 @@
 #include <QEvent>
 
 #include <algorithm>
-#include <deque>
 #include <set>
 
 namespace pipit
@@ -164,27 +163,39 @@ private:
 
 } // namespace
 
+// The nearest that is told of what it lies in, unless it is in the account already.
+static void addOther(const TraceModel &trace, Handlers &handlers, SpanId id, Account &account)
+{
+    const auto isIn = [&](const std::vector<AccountStep> &steps) {
+        return std::any_of(steps.begin(), steps.end(), [&](const AccountStep &a) { return a.span == id; });
+    };
+    for (; id; id = trace.span(id).parent) {
+        const Span s = trace.span(id);
+        if (!isToldAsCause(trace, handlers, s))
+            continue;
+        if (!isIn(account.causes) && !isIn(account.otherCauses) && account.otherCauses.size() < mostCauses)
+            account.otherCauses.push_back({id, s.start, sentenceOf(trace, handlers, s)});
+        return;
+    }
+}
+
 Account accountOf(const TraceModel &trace, Handlers &handlers, SpanId of)
 {
     Account account;
-    // The nearest first: of each its causes, and where it has none what it lies in.
-    std::deque<SpanId> next{of};
-    std::set<std::uint64_t> seen;
-    while (!next.empty() && account.causes.size() < mostCauses) {
-        const SpanId id = next.front();
-        next.pop_front();
-        if (!seen.insert(id.number()).second)
-            continue;
+    std::vector<SpanId> others;
+    for (SpanId id = of; id && account.causes.size() < mostCauses;) {
         const Span s = trace.span(id);
         if (id != of && isToldAsCause(trace, handlers, s))
             account.causes.push_back({id, s.start, sentenceOf(trace, handlers, s)});
-        const std::size_t before = next.size();
+        SpanId by;
         for (const Cause &c : trace.causes(id))
-            if (c.span)
-                next.push_back(c.span);
-        if (next.size() == before && s.parent)
-            next.push_back(s.parent);
+            if (c.kind != CauseKind::LoopEnded && c.span &&
+                trace.span(c.span).start < s.start) // nothing goes round
+                by ? others.push_back(c.span) : void(by = c.span);
+        id = by ? by : s.parent;
     }
+    for (const SpanId other : others)
+        addOther(trace, handlers, other, account);
     Effects(trace, handlers, account).follow(of);
     return account;
 }

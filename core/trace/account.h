@@ -22,9 +22,10 @@ struct AccountStep {
 };
 
 struct Account {
-    std::vector<AccountStep> causes;  // the nearest first, back to the input or timer that began it
-    std::vector<AccountStep> effects; // in order of time
-    bool more = false;                // not all effects were followed
+    std::vector<AccountStep> causes;      // the nearest first, back to the input or timer that began it
+    std::vector<AccountStep> otherCauses; // of these steps: others who posted or marked the same
+    std::vector<AccountStep> effects;     // in order of time
+    bool more = false;                    // not all effects were followed
 };
 
 Account accountOf(const TraceModel &trace, Handlers &handlers, SpanId of);

@@ -78,7 +78,13 @@ void TraceModel::takeBegan(Thread &t, const Record &s)
 {
     const Tie tie = Tie(s.value);
     const SpanId top = t.top();
-    begun_[{s.words[0], tie}] = {top ? top : t.startedBy, false};
+    if (tie == Tie::ObjectGone) {
+        begun_.erase({s.words[0], Tie::Object});
+        return;
+    }
+    Begun &begun = begun_[{s.words[0], tie}];
+    if (tie != Tie::LoopEnd || !begun.by) // the first one ends it
+        begun = {top ? top : t.startedBy, false};
     objectsStarted_ = objectsStarted_ || tie == Tie::Object;
     if (tie != Tie::Painted)
         return;
@@ -137,16 +143,16 @@ void TraceModel::addCompressed(Thread &t, const Record &s, std::uint32_t row)
     queued_.erase(it);
 }
 
-// A signal of an object comes of what started it, unless it stands in that.
+// A signal of an object comes of what started it, unless it stands in that and no loop is between.
 void TraceModel::addStarted(Thread &t, std::uint64_t object, std::uint32_t row)
 {
     const auto it = begun_.find({object, Tie::Object});
     if (it == begun_.end() || !it->second.by)
         return;
     const SpanId by = it->second.by;
-    if (by.thread() == t.index &&
-        std::any_of(t.open.begin(), t.open.end(), [&](const Thread::Open &o) { return o.row == by.row(); }))
-        return;
+    for (auto open = t.open.rbegin(); open != t.open.rend() && !open->turn(); ++open)
+        if (by == SpanId(t.index, open->row))
+            return;
     addCause(t, row, {by, CauseKind::Object});
 }
 

@@ -1,8 +1,6 @@
 // What is told beside the spans: hops, inputs, facts.
 #include "core/trace/model_thread.h"
 
-#include <cstring>
-
 namespace pipit
 {
 
@@ -54,9 +52,6 @@ void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::siz
         if (it != posted_.end())
             posted_.erase(it);
     }
-    if (objectsStarted_ && link::Fact(s.value) == link::Fact::State && bytes == 4 &&
-        std::memcmp(text, "gone", 4) == 0)
-        begun_.erase({s.words[0], link::Tie::Object});
     facts_.add({std::int64_t(s.time), other, t.objects.find(s.words[0]),
                 names_.intern(QString::fromUtf8(text, qsizetype(bytes))), t.top(), link::Fact(s.value),
                 t.index});

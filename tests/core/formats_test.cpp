@@ -84,6 +84,10 @@ static link::Record randomRecord(QRandomGenerator &random, const link::KindInfo 
         r.value = k.kind == link::Kind::SignalEnd ? 0 : random.bounded(4u);
         r.words[0] = 0; // it is told by its beginning
         break;
+    case link::Kind::Began:
+    case link::Kind::CameOf:
+        r.value = random.bounded(256u);
+        break;
     case link::Kind::Lost:
         r.words[0] = 3;
         break;

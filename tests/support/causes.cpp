@@ -49,10 +49,10 @@ private:
         messages_.insert(id, message.id);
     }
 
-    // The act that a span is of: its own, or that of what it lies in.
+    // The act that a span is of: its own, or that of what it lies in within its turn.
     int actAround(SpanId id) const
     {
-        for (; id; id = trace_.span(id).parent)
+        for (; id && trace_.span(id).kind != SpanKind::Turn; id = trace_.span(id).parent)
             if (const auto it = actOf_.find(id.number()); it != actOf_.end())
                 return *it;
         return 0;

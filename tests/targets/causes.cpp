@@ -31,12 +31,22 @@ QString by(const char *kind, int id)
     return QString::fromLatin1(kind) + ':' + QString::number(id);
 }
 
-// What was marked, in the order in which it was, and how far each widget has painted of it.
+// What was marked, in the order in which it was. In one pass of painting a widget may be painted more than
+// once.
 struct Mark {
     int act;
     const QWidget *widget;
 };
 QList<Mark> marks;
+int pass = 0;
+
+struct Passes : QObject {
+    bool eventFilter(QObject *, QEvent *e) override
+    {
+        pass += e->type() == QEvent::UpdateRequest;
+        return false;
+    }
+};
 
 class Area : public QWidget
 {
@@ -50,7 +60,9 @@ public:
     void markNow(int id)
     {
         marks.append({id, this});
+        ++pass;
         repaint();
+        ++pass;
     }
 
 protected:
@@ -58,18 +70,30 @@ protected:
     {
         QPainter(this).fillRect(e->rect(), Qt::darkCyan);
         QStringList came;
-        for (; seen_ < marks.size(); ++seen_) {
-            const QWidget *w = marks[seen_].widget;
-            const bool here = w == this || (isAncestorOf(w) && !w->testAttribute(Qt::WA_OpaquePaintEvent)) ||
-                              (w->isAncestorOf(this) && !testAttribute(Qt::WA_OpaquePaintEvent));
-            if (const QString one = by("painted", marks[seen_].act); here && !came.contains(one))
+        if (std::exchange(pass_, pass) != pass)
+            from_ = std::exchange(to_, marks.size());
+        for (qsizetype i = from_; i < to_; ++i)
+            if (const QString one = by("painted", marks[i].act);
+                isPaintedFor(marks[i].widget, e->region()) && !came.contains(one))
                 came << one;
-        }
         act(came);
     }
 
 private:
-    qsizetype seen_ = 0;
+    // Those behind it are painted up to the first that is opaque, and all over these that is not.
+    bool isPaintedFor(const QWidget *marked, const QRegion &region) const
+    {
+        if (marked == this)
+            return true;
+        if (isAncestorOf(marked))
+            return !marked->testAttribute(Qt::WA_OpaquePaintEvent) &&
+                   region.intersects(QRect(marked->mapTo(this, QPoint()), marked->size()));
+        return marked == this || (marked->isAncestorOf(this) && !testAttribute(Qt::WA_OpaquePaintEvent));
+    }
+
+    // Of the marks, those that this pass paints.
+    qsizetype from_ = 0, to_ = 0;
+    int pass_ = -1;
 };
 
 class Listener : public QObject
@@ -275,7 +299,7 @@ private:
             w->deleteLater();
         });
         w->setFuture(QtConcurrent::run([id] {
-            QThread::msleep(4); // so that it ends after it is watched
+            QThread::msleep(25); // so that it ends after it is watched
             return act({by("task", id)});
         }));
     }
@@ -292,7 +316,8 @@ private:
             inner.quit();
         });
         inner.exec();
-        qDebug("after %s", qPrintable(by("loop ended", ended)));
+        if (ended) // or the application ended meanwhile
+            qDebug("after %s", qPrintable(by("loop ended", ended)));
         inLoop_ = false;
     }
 
@@ -310,6 +335,8 @@ private:
 int main(int argc, char **argv)
 {
     QApplication app(argc, argv);
+    Passes passes;
+    app.installEventFilter(&passes);
     const unsigned seed = argc > 1 ? unsigned(std::atoi(argv[1])) : 1;
     const int count = argc > 2 ? std::atoi(argv[2]) : 40;
     Desk desk(seed);
