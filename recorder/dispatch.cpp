@@ -17,8 +17,6 @@
 #include <QtCore/private/qthread_p.h>
 #include <QtGui/QInputEvent>
 
-#include <type_traits>
-
 namespace pipit::recorder
 {
 
@@ -153,28 +151,12 @@ void signalEnd(QObject *sender, int)
                  reinterpret_cast<std::uint64_t>(sender));
 }
 
-// Slots called by index that are running on this thread. The end callback may come after the receiver is
-// gone, so what it needs is kept here; entries that an exception left are dropped. Without a destructor:
-// other thread-local objects may emit when the thread ends.
-struct RunningSlot {
-    QObject *receiver;
-    int index;
-    std::uint16_t depth;
-    bool quiet;
-};
-struct RunningSlots {
-    static constexpr int most = 128; // deeper ones are not recorded
-    RunningSlot at[most];
-    int count;
-};
-thread_local RunningSlots running;
-static_assert(std::is_trivially_destructible_v<RunningSlots>);
-
 void slotBegin(QObject *receiver, int index, void **)
 {
     ThreadLog *log = ThreadLog::current();
-    if (!log || running.count >= RunningSlots::most)
+    if (!log || log->runningSlots.count >= RunningSlots::most)
         return;
+    RunningSlots &running = log->runningSlots;
     MethodNature nature = MethodNature::Program;
     const std::uint64_t key = log->method(receiver->metaObject(), index, false, &nature);
     const bool quiet = nature == MethodNature::Inner ||
@@ -191,6 +173,7 @@ void slotEnd(QObject *receiver, int index)
     ThreadLog *log = ThreadLog::current();
     if (!log)
         return;
+    RunningSlots &running = log->runningSlots;
     int i = running.count - 1;
     while (i >= 0 && (running.at[i].receiver != receiver || running.at[i].index != index))
         --i;

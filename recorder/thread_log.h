@@ -63,6 +63,27 @@ enum class MethodNature : std::uint8_t {
     Inner,   // a signal passed on, or an inner slot of the toolkit: never a handler
 };
 
+// Slots called by index that are running on a thread. The end callback may come after the receiver is gone,
+// so what it needs is kept here; entries that an exception left are dropped. They go with the log: other
+// thread-local objects may emit when the thread ends, and nothing is recorded of that.
+struct RunningSlot {
+    QObject *receiver;
+    int index;
+    std::uint16_t depth;
+    bool quiet;
+};
+struct RunningSlots {
+    static constexpr int most = 128; // deeper ones are not recorded
+    RunningSlot at[most];
+    int count = 0;
+};
+// Whether the code before a place calls a function's stub.
+struct KnownCall {
+    std::uint64_t place = 0;
+    const void *stub = nullptr;
+    bool is = false;
+};
+
 class ThreadLog
 {
 public:
@@ -83,6 +104,9 @@ public:
     bool markAfterwards(link::Kind kind, std::uint32_t value, std::uint64_t a);
     bool text(link::Kind kind, std::uint32_t value, const char *bytes, std::size_t size, std::uint64_t a = 0,
               std::uint64_t b = 0);
+
+    RunningSlots runningSlots;
+    KnownCall knownCalls[64];
 
     std::uint16_t depth() const { return depth_; }
     // Of the innermost open span; 0 for none. No other span of the process has it.

@@ -88,9 +88,12 @@ int hookThread(pthread_t *thread, const pthread_attr_t *attributes, void *(*star
 }
 
 // Functions that start what an object stands for. They take no more than six words.
+// Where the object is: the first word; the second, behind room for a value that is returned; the first, which
+// is made by the call; or what is returned.
+enum class Stands { First, Second, Made, Returned };
 struct Start {
     StubId stub;
-    bool returnsIt; // the object is what it returns, not what it is called for
+    Stands object;
     Word (*ours)(Word, Word, Word, Word, Word, Word);
 };
 extern const std::array<Start, 19> starts;
@@ -109,25 +112,35 @@ template <int n> Word hookStart(Word a, Word b, Word c, Word d, Word e, Word f)
     const bool own = fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0)));
     if (!own)
         return real(a, b, c, d, e, f);
-    if (!starts[n].returnsIt)
-        objectBegan(a);
+    const Stands object = starts[n].object;
+    if (object == Stands::First || object == Stands::Second)
+        objectBegan(object == Stands::First ? a : b);
     const Word result = real(a, b, c, d, e, f);
-    if (starts[n].returnsIt && result)
-        objectBegan(result);
+    if (object == Stands::Made || (object == Stands::Returned && result))
+        objectBegan(object == Stands::Made ? a : result);
     return result;
 }
 
 const std::array<Start, 19> starts{{
-    {StubProcessStart, false, &hookStart<0>},      {StubProcessStartSet, false, &hookStart<1>},
-    {StubProcessCommand, false, &hookStart<2>},    {StubWatcherPath, false, &hookStart<3>},
-    {StubWatcherPaths, false, &hookStart<4>},      {StubFutureWatcher, false, &hookStart<5>},
-    {StubAnimationStart, false, &hookStart<6>},    {StubTimeLineStart, false, &hookStart<7>},
-    {StubLocalConnect, false, &hookStart<8>},      {StubLocalConnectTo, false, &hookStart<9>},
-    {StubLocalListen, false, &hookStart<10>},      {StubTcpListen, false, &hookStart<11>},
-    {StubNetworkGet, true, &hookStart<12>},        {StubNetworkPost, true, &hookStart<13>},
-    {StubNetworkPostDevice, true, &hookStart<14>}, {StubNetworkPut, true, &hookStart<15>},
-    {StubNetworkHead, true, &hookStart<16>},       {StubCallWatcher, false, &hookStart<17>},
-    {StubMenuPopup, false, &hookStart<18>},
+    {StubProcessStart, Stands::First, &hookStart<0>},
+    {StubProcessStartSet, Stands::First, &hookStart<1>},
+    {StubProcessCommand, Stands::First, &hookStart<2>},
+    {StubWatcherPath, Stands::First, &hookStart<3>},
+    {StubWatcherPaths, Stands::Second, &hookStart<4>},
+    {StubFutureWatcher, Stands::First, &hookStart<5>},
+    {StubAnimationStart, Stands::First, &hookStart<6>},
+    {StubTimeLineStart, Stands::First, &hookStart<7>},
+    {StubLocalConnect, Stands::First, &hookStart<8>},
+    {StubLocalConnectTo, Stands::First, &hookStart<9>},
+    {StubLocalListen, Stands::First, &hookStart<10>},
+    {StubTcpListen, Stands::First, &hookStart<11>},
+    {StubNetworkGet, Stands::Returned, &hookStart<12>},
+    {StubNetworkPost, Stands::Returned, &hookStart<13>},
+    {StubNetworkPostDevice, Stands::Returned, &hookStart<14>},
+    {StubNetworkPut, Stands::Returned, &hookStart<15>},
+    {StubNetworkHead, Stands::Returned, &hookStart<16>},
+    {StubCallWatcher, Stands::Made, &hookStart<17>},
+    {StubMenuPopup, Stands::First, &hookStart<18>},
 }};
 
 } // namespace

@@ -100,15 +100,11 @@ bool callsNow(std::uint64_t place, const void *stub)
 }
 
 // The same, looked at once for a place: modules are gone through for it.
-bool calls(std::uint64_t place, const void *stub)
+bool calls(ThreadLog *log, std::uint64_t place, const void *stub)
 {
-    struct Known {
-        std::uint64_t place = 0;
-        const void *stub = nullptr;
-        bool is = false;
-    };
-    static thread_local Known lately[64];
-    Known &k = lately[(place >> 2 ^ place >> 9) & 63];
+    if (!log)
+        return false;
+    KnownCall &k = log->knownCalls[(place >> 2 ^ place >> 9) % std::size(log->knownCalls)];
     if (k.place != place || k.stub != stub)
         k = {place, stub, callsNow(place, stub)};
     return k.is;
@@ -121,7 +117,7 @@ template <int n> Word hook(void *object, Word a, Word b)
     static const void *const stub = stubFunction(touch.stub);
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     if (object && isRecording()) {
-        const bool known = calls(place, stub);
+        const bool known = calls(ThreadLog::current(), place, stub);
         if (!known || !inToolkit(place)) // the toolkit's own calls are its own business
             tellTouched(static_cast<const QObject *>(object), known ? place : 0,
                         touch.what + valueOf(touch.given, a));
