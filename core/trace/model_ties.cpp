@@ -126,6 +126,8 @@ void TraceModel::takeCause(Thread &t, const Record &s)
     } else if (t.justBegan(s.depth)) {
         addCause(t, t.open.back().row, {it->second.by, kindOf(tie, it->second.came)});
         it->second.came = true;
+        if (tie == Tie::Task) // its token is not used again
+            begun_.erase(it);
     }
 }
 
