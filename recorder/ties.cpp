@@ -1,5 +1,7 @@
 #include "recorder/ties.h"
 
+#include "link/control.h"
+#include "recorder/control.h"
 #include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/patch.h"
@@ -7,6 +9,7 @@
 
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEvent>
+#include <QtCore/QJsonObject>
 
 #include <array>
 #include <atomic>
@@ -187,6 +190,14 @@ void installTies()
     realLoopExit = reinterpret_cast<decltype(realLoopExit)>(
         patchExported(core, "_ZN10QEventLoop4exitEi", {loopExitEntry, sizeof loopExitEntry},
                       reinterpret_cast<const void *>(&hookLoopExit)));
+    if (!realStartTimer || !realBasicStart || !realLoopExit)
+        notifyPipit(
+            link::tells::limit,
+            {{QStringLiteral("what"), QStringLiteral("ties")},
+             {QStringLiteral("text"),
+              QStringLiteral("What started timers or ended loops is unknown: the program ran other threads "
+                             "before it made its application object, or this build of Qt begins its "
+                             "functions in a way the recorder does not know.")}});
     setStub(StubThreadCreate, reinterpret_cast<void *>(&hookThread));
     for (const Start &s : starts)
         setStub(s.stub, reinterpret_cast<void *>(s.ours));
