@@ -190,7 +190,8 @@ void addCosts(std::vector<Strain> &all, const TraceModel &trace, Handlers &handl
     }
     own.leave(UINT32_MAX);
     calls.eachWorst([&](std::uint32_t what, const ByNumber::Cell &cell) {
-        if (cell.count < manyCalls || cell.took < dearTogether || cell.slow || handlers.isHelper(what))
+        const bool fewLong = cell.slow * 2 > cell.took; // those are told as stalls
+        if (cell.count < manyCalls || cell.took < dearTogether || fewLong || handlers.isHelper(what))
             return;
         const HandlerName &h = handlers.of(what);
         all.push_back({StrainKind::ManyCalls, h.name, causeOfCalls(trace, handlers, thread, what, cell.first),

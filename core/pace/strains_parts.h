@@ -23,20 +23,17 @@ public:
     struct Cell {
         int count = 0;
         std::int64_t took = 0, first = 0;
-        bool slow = false; // one of them alone is over the budget
+        std::int64_t slow = 0; // of `took`, in those that alone are over the budget
     };
     // In the order of their ends, or beginnings.
     void add(const Key &key, std::int64_t at, std::int64_t took)
     {
         Window &w = windows_[key];
         w.recent.emplace_back(at, took);
-        w.took += took;
+        w.take(took, 1);
         for (; w.recent.front().first <= at - oneSecond; w.recent.pop_front())
-            w.took -= w.recent.front().second;
-        if (overBudget(took))
-            w.slowAt = at;
-        const Cell cell{int(w.recent.size()), w.took, w.recent.front().first,
-                        w.slowAt >= w.recent.front().first};
+            w.take(w.recent.front().second, -1);
+        const Cell cell{int(w.recent.size()), w.took, w.recent.front().first, w.slow};
         if (by_ == Number ? cell.count > w.worst.count : cell.took > w.worst.took)
             w.worst = cell;
     }
@@ -49,8 +46,13 @@ public:
 private:
     struct Window {
         std::deque<std::pair<std::int64_t, std::int64_t>> recent; // when, and how long
-        std::int64_t took = 0, slowAt = INT64_MIN;
+        std::int64_t took = 0, slow = 0;
         Cell worst;
+        void take(std::int64_t time, int sign)
+        {
+            took += sign * time;
+            slow += overBudget(time) ? sign * time : 0;
+        }
     };
     const By by_;
     std::map<Key, Window> windows_;

@@ -1,6 +1,6 @@
 // What is made of looks at stacks, of timers' ticks and of several runs: on values made by hand, whose
 // answers are known.
-#include "core/pace/timers.h"
+#include "core/pace/strains.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
@@ -68,6 +68,8 @@ private slots:
     void theHolderOfALockIsNamedOrSaidToBeUnknown();
     void aCircleOfLocksIsADeadlock();
     void whatWasSetAndNeverPaintedIsTold();
+    void manyShortCallsAreToldBesideALongOne_data();
+    void manyShortCallsAreToldBesideALongOne();
     void chanceIsExact();
     void comparisonsSayInWordsWhatChanged();
     void timersArePromisedAndKept();
@@ -205,12 +207,49 @@ void PaceFiguresTest::whatWasSetAndNeverPaintedIsTold()
     for (const Unseen &u : unseen)
         said << u.sentence();
     // Of what was never painted nothing is said: it may be hidden.
-    QCOMPARE(said, (QStringList{"statusLabel's text was set to \"working…\" and 1 more times and never seen: "
-                                "it was painted 602 ms "
-                                "later and said \"done\" by then.",
-                                "loadButton was disabled and then enabled again before it was painted, 602 ms "
-                                "later. It was never seen."}));
+    QCOMPARE(said,
+             (QStringList{"statusLabel's text was set to \"working…\" and 1 more times and never seen: "
+                          "it was painted 602 ms "
+                          "later and said \"done\" by then.",
+                          "loadButton was disabled and then enabled again before it was painted, 602 ms "
+                          "later. It was never seen."}));
     QCOMPARE(unseen.front().values, (QStringList{"working…", "1 of 2"}));
+}
+
+void PaceFiguresTest::manyShortCallsAreToldBesideALongOne_data()
+{
+    QTest::addColumn<int>("shortCall"); // milliseconds
+    QTest::addColumn<int>("longCall");
+    QTest::addColumn<bool>("told");
+    QTest::newRow("short ones") << 4 << 4 << true;
+    QTest::newRow("one of them was held up") << 4 << 60 << true;
+    QTest::newRow("nearly all in one, which is a stall") << 2 << 200 << false;
+    QTest::newRow("too little") << 2 << 2 << false;
+}
+
+void PaceFiguresTest::manyShortCallsAreToldBesideALongOne()
+{
+    QFETCH(int, shortCall);
+    QFETCH(int, longCall);
+    QFETCH(bool, told);
+    TraceModel trace;
+    Records main(trace);
+    main.object(0x10, "QLineEdit\nfield").signalName(0x80, "QLineEdit\ntextChanged(QString)");
+    main.put(Kind::LoopBegin, 0, 0x1).put(Kind::WaitBegin, link::NoTimeout);
+    for (int i = 0; i < 40; ++i) {
+        main.put(Kind::WaitEnd)
+            .put(Kind::SignalBegin, 0, 0x10, 0x80)
+            .put(Kind::CallBegin, 2, 0x10, 0, 0x70, 0);
+        main.time += (i == 20 ? longCall : shortCall) * ms;
+        main.put(Kind::CallEnd).put(Kind::SignalEnd).put(Kind::WaitBegin, 5);
+        main.time += 5 * ms;
+    }
+    trace.caughtUp(main.time);
+    Handlers handlers(trace);
+    const std::vector<Strain> all = strainsOf(trace, handlers);
+    QCOMPARE(int(all.size()), int(told));
+    if (told)
+        QVERIFY2(all[0].sentence().contains("ran 40 times within a second"), qPrintable(all[0].sentence()));
 }
 
 void PaceFiguresTest::chanceIsExact()

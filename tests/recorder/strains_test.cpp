@@ -41,8 +41,10 @@ void StrainsTest::whatWearsOnTheLoopIsToldWithItsFigures()
     };
     const QString typed =
         QStringLiteral("many-calls lambda at strained.cpp:%1").arg(lineOf("QLineEdit::textChanged"));
-    QVERIFY2(said.value(typed).contains("ran 60 times within a second, by field emits textChanged"),
-             qPrintable(all));
+    // 60 of them, of which a busy machine has fewer within a second.
+    const QRegularExpression often("ran ([3-6]\\d) times within a second, by field emits textChanged");
+    const int times = often.match(said.value(typed)).captured(1).toInt();
+    QVERIFY2(times >= 30 && times <= 60, qPrintable(all));
     QVERIFY2(said.value("off-the-loop status's text was set").contains("(importer)"), qPrintable(all));
     QVERIFY2(said.contains("growing-queue queued call of bar"), qPrintable(all));
     QVERIFY2(said.contains("many-settings status's text"), qPrintable(all));

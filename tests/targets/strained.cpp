@@ -48,7 +48,7 @@ int main(int c, char **v)
         if (*n >= 60)
             typing->stop();
     });
-    QTimer::singleShot(300, typing, [=] { typing->start(15); });
+    QTimer::singleShot(300, typing, [=] { typing->start(10); });
     // off the loop, and a queue that grows
     QTimer::singleShot(2000, &w, [=] {
         QThread *t = QThread::create([=] {
