@@ -1,6 +1,7 @@
 // pipit-window: the desktop application. With a project's folder or a recording's to open.
 #include "app/look/tokens.h"
 #include "app/shell/main_window.h"
+#include "core/base/files.h"
 
 #include <QApplication>
 
@@ -37,6 +38,7 @@ int main(int argc, char **argv)
                      argc > 2 ? argv[2] : argv[1], usage);
         return 2;
     }
+    pipit::tellFilesTooLarge();
     QApplication::setApplicationName("pipit");
     QApplication::setStyle("Fusion");
     pipit::app::loadFonts();

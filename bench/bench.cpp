@@ -1,4 +1,4 @@
-// Figures as ratios taken side by side in one run: ./dev bench [cost|looks|edit|stalls|start]
+// Figures as ratios taken side by side in one run: ./dev bench [cost|parts|looks|edit|stalls|start]
 #include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/build/compiler.h"
@@ -6,6 +6,7 @@
 #include "core/pace/stalls.h"
 #include "core/runs/live_run.h"
 #include "core/userfiles/cpp_scan.h"
+#include "link/control.h"
 
 #include <QCoreApplication>
 #include <QDir>
@@ -138,6 +139,56 @@ void cost()
     for (const char *what : {"click", "click-undisturbed"})
         printPairs(what, told[0][what], told[2][what]);
     std::printf("  records lost meanwhile: %llu\n", static_cast<unsigned long long>(lost));
+}
+
+// The target once, unrecorded or recorded without a part: what it told.
+void runOnce(bool recorded, const char *without, Told &told)
+{
+    if (!recorded) {
+        QProcess p;
+        p.start(bin("bench-target"), QStringList());
+        wanted(p.waitForFinished(60'000) && p.exitCode() == 0, "the target did not end as it should");
+        return take(p.readAllStandardOutput(), told);
+    }
+    qputenv(link::envWithout, without);
+    RunSpec spec;
+    spec.program.program = bin("bench-target");
+    auto out = std::make_shared<Output>();
+    auto run = startRecorded(spec, out);
+    (void)run->program().waitForEnd(std::chrono::seconds(60));
+    wanted(run->trace().spanCount() > 1000, "the target was not recorded");
+    qunsetenv(link::envWithout);
+    take(out->bytes, told);
+}
+
+// What each part of the recorder takes: the same with one of them left out, all in turn.
+void parts()
+{
+    struct Variant {
+        const char *name, *without;
+        bool recorded = true;
+        Told told = {};
+    };
+    std::vector<Variant> all{{"not recorded", "", false}, {"recorded", ""}};
+    for (const char *part : link::parts)
+        all.push_back({part, part});
+    constexpr int rounds = 15;
+    for (int round = 0; round < rounds; ++round)
+        for (Variant &v : all)
+            runOnce(v.recorded, v.without, v.told);
+    std::printf("recorded without one part, medians of %d rounds in turn, ns\n  %-14s", rounds, "");
+    const char *figures[] = {"send-undisturbed", "send", "click-undisturbed", "click"};
+    for (const char *f : figures)
+        std::printf(" %18s", f);
+    std::printf("\n");
+    for (Variant &v : all) {
+        std::printf("  %-14s", v.name);
+        for (const char *f : figures) {
+            wanted(v.told[f].size() == rounds, "the target told no times");
+            std::printf(" %18.1f", median(v.told[f]));
+        }
+        std::printf("\n");
+    }
 }
 
 // One more statement in the body of a handler; a bench whose premise is gone must not run.
@@ -322,14 +373,14 @@ int main(int argc, char **argv)
 {
     QCoreApplication app(argc, argv);
     const QString what = argc > 1 ? argv[1] : "all";
-    const std::pair<const char *, void (*)()> all[] = {
-        {"cost", cost}, {"looks", looks}, {"edit", edit}, {"stalls", stalls}, {"start", start}};
+    const std::pair<const char *, void (*)()> all[] = {{"cost", cost}, {"parts", parts},   {"looks", looks},
+                                                       {"edit", edit}, {"stalls", stalls}, {"start", start}};
     bool any = false;
     for (const auto &[name, run] : all)
         if (what == "all" || what == name) {
             run();
             any = true;
         }
-    wanted(any, "no bench has that name (cost, looks, edit, stalls, start, board)");
+    wanted(any, "no bench has that name (cost, parts, looks, edit, stalls, start, board)");
     return 0;
 }

@@ -1,4 +1,5 @@
 #include "cli/verbs.h"
+#include "core/base/files.h"
 
 #include <QCoreApplication>
 #include <QFileInfo>
@@ -55,6 +56,7 @@ int startWindow(char **argv)
 int main(int argc, char **argv)
 {
     QCoreApplication app(argc, argv);
+    pipit::tellFilesTooLarge();
     QCoreApplication::setApplicationName("pipit");
     pipit::cli::Registry registry;
     pipit::cli::addProjectVerbs(registry);

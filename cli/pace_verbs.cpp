@@ -62,7 +62,9 @@ QJsonObject stallJson(const Stall &s, const QString &thread)
                                   {"shown", known(u.shown)}});
     for (const WaitRow &x : s.waiting)
         waiting.append(QJsonObject{{"what", x.what}, {"wait_ns", qint64(x.wait)}});
-    return {{"role", s.worker.isEmpty() ? "main" : "worker"},
+    return {{"role", s.startUp            ? "start-up"
+                     : s.worker.isEmpty() ? "main"
+                                          : "worker"},
             {"start_ns", qint64(s.start)},
             {"duration_ns", qint64(s.duration)},
             {"thread", thread},
@@ -93,8 +95,9 @@ QStringList aroundTheLoop(const Recording &r, std::chrono::milliseconds budget)
             lines << what + durationText(ns) + until;
     };
     const RunInfo &run = r.info;
-    if (run.started && run.firstPass)
-        tell("Start-up took ", run.firstPass - run.started, ", until the event loop first looked for work.");
+    if (run.started && r.trace.firstTime() > run.started)
+        tell("Loading took ", r.trace.firstTime() - run.started,
+             ", until the program made its application object. It is not recorded.");
     if (run.ended && run.lastPass && !r.trace.busySinceMain())
         tell("Shutdown took ", run.ended - run.lastPass, ", after the event loop last looked for work.");
     return lines;
@@ -134,6 +137,8 @@ int Stalls::run() const
         if (!json && !busy.empty())
             print("Busy worker threads:");
         tell(busy);
+        if (const auto startUp = startUpOf(r.trace, r.handlers, over))
+            tell({*startUp});
         if (json)
             printJson(rows);
         else

@@ -29,6 +29,14 @@ inline std::uint64_t monotonic()
     return std::uint64_t(t.tv_sec) * 1'000'000'000u + std::uint64_t(t.tv_nsec);
 }
 
+// What this thread has had of the processor, ns.
+inline std::uint64_t processorTime()
+{
+    timespec t;
+    clock_gettime(CLOCK_THREAD_CPUTIME_ID, &t);
+    return std::uint64_t(t.tv_sec) * 1'000'000'000u + std::uint64_t(t.tv_nsec);
+}
+
 inline std::uint64_t counter()
 {
 #ifdef __x86_64__

@@ -19,23 +19,20 @@ enum class Fact : std::uint32_t {
     // runs one, "none" it runs none, "unstarted", "ended".
     Wires = 1,
     // Every object in reach was looked at since the last time that this was told, and what had changed is
-    // told.
-    // Text: how many.
+    // told. Text: how many.
     Swept = 2,
     // The program connected. Other: the address it was called from. Text: one line as in Wires.
     Connected = 3,
     // The same, but it failed. Text: signal, receiver, class, name, slot, type, reason.
     NotConnected = 4,
     // The program called a function that changes the object. Other: the address it was called from. Text:
-    // what
-    // it sets, a tab, and to what, where that is recorded.
+    // what it sets, a tab, and to what, where that is recorded.
     Touched = 5,
     // A drag came to the object's window, or was dropped there, while the pointer was over the object. Text:
     // the types that it offers, parted by commas.
     Offered = 6,
     // What the signal carries in which it is told. Text: its arguments, parted by ", "; a text in quotes, or
-    // how many
-    // characters it has.
+    // how many characters it has.
     Arguments = 7,
     // The object was deleted before it was handed an event that had been posted to it. Other: the event; in a
     // trace the number of the span that posted it, 0 where that is not known. Text: the event's type.

@@ -12,14 +12,12 @@ namespace pipit::link
 
 enum class Tie : std::uint32_t {
     // It marked a widget to be painted, and the widget, or what lies where it lies, is painted. Token: the
-    // number
-    // of the span on its thread.
+    // number of the span on its thread.
     Painted = 0,
     // It started a timer, and the timer fires. Token: the timer's id.
     Timer = 1,
     // It started a thread. Token: a number. CameOf stands at the beginning of the thread's stream, and is of
-    // all
-    // that stands in no span there.
+    // all that stands in no span there.
     Thread = 2,
     // It gave work to a pool, and the work runs. Token: a number, or the address of the runnable.
     Task = 3,

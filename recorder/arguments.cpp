@@ -132,7 +132,8 @@ bool SignalArguments::mayBeTold()
 
 void SignalArguments::tell(ThreadLog *log, QObject *sender, int index, void **values)
 {
-    if (!textsMayBeTold) // a number or a length is what somebody entered, too
+    static const bool leftOut = isLeftOut("arguments");
+    if (!textsMayBeTold || leftOut) // a number or a length is what somebody entered, too
         return;
     const Carried &c = carriedBy(sender->metaObject(), index);
     if (!c.readable || !values || !mayBeTold())

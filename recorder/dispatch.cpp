@@ -117,8 +117,9 @@ bool onNotify(void **data)
     else
         log->begin(Kind::DispatchBegin, value, object, eventId, stamp);
     tellCauseOf(log, receiver, event);
+    static const bool noInputs = isLeftOut("inputs");
     if (std::uint32_t input = 0, what = 0; event->isInputEvent() && acts && receiver->isWidgetType() &&
-                                           acts->describeInput(event, &input, &what))
+                                           !noInputs && acts->describeInput(event, &input, &what))
         log->mark(Kind::Input, input, what);
     if (acts && receiver->isWindowType() &&
         (type == QEvent::DragEnter || type == QEvent::DragMove || type == QEvent::Drop))

@@ -23,6 +23,8 @@ namespace pipit::recorder
 using link::Fact;
 using link::Kind;
 
+constinit std::mutex deathWaits;
+
 namespace
 {
 
@@ -84,7 +86,7 @@ void tellNeverCame(QObject *object)
     }
 }
 
-void onDeath(QObject *object)
+void tellDeath(QObject *object)
 {
     if (QObjectPrivate::get(object)->postedEvents.loadRelaxed() > 0)
         tellNeverCame(object);
@@ -107,6 +109,16 @@ void onDeath(QObject *object)
         if (log)
             log->text(Kind::Fact, std::uint32_t(Fact::State), "gone", 4,
                       reinterpret_cast<std::uint64_t>(object));
+    }
+}
+
+void onDeath(QObject *object)
+{
+    if (isRecording()) { // in a forked child the locks may be held by nobody
+        {
+            const std::lock_guard wait(deathWaits);
+        }
+        tellDeath(object);
     }
     if (deathBefore)
         deathBefore(object);
@@ -134,7 +146,8 @@ void tellState(const QObject *object, const std::string &text)
 
 void tellWires(const QObject *sender)
 {
-    ThreadLog *log = ThreadLog::current();
+    static const bool leftOut = isLeftOut("wires");
+    ThreadLog *log = leftOut ? nullptr : ThreadLog::current();
     if (!log)
         return;
     const std::size_t now = wiresInShort(sender);
@@ -176,7 +189,8 @@ static std::uint64_t nextLook()
 
 std::uint32_t sweepDue()
 {
-    if (!happened || !acts || !acts->look)
+    static const bool leftOut = isLeftOut("objects");
+    if (!happened || !acts || !acts->look || leftOut)
         return link::NoTimeout;
     const std::uint64_t t = now(), next = nextLook();
     return t >= next ? 0 : std::uint32_t((next - t) / 1'000'000 + 1);
@@ -188,7 +202,7 @@ void sweep()
     if (!log || !acts || !acts->look || !QCoreApplication::instance() || QCoreApplication::closingDown())
         return;
     happened = false;
-    const std::uint64_t begun = now();
+    const std::uint64_t begun = now(), before = link::processorTime();
     const Looked looked = acts->look({sendersHere(), &tellState, &tellWires, mostAtOnce});
     if (looked.all) {
         const std::string text = std::to_string(looked.reached);
@@ -202,13 +216,13 @@ void sweep()
     const std::uint64_t ended = now();
     saved = std::min(mostSaved, saved + (savedAt ? (begun - savedAt) / share : 0));
     savedAt = ended;
-    lastCost = ended - begun;
+    lastCost = link::processorTime() - before; // on a busy machine the clock would count others' time, too
     saved -= std::min(saved, lastCost);
 }
 
 void sweepBeforeInput()
 {
-    if (happened && savedAt && lastCost < cheap && now() >= nextLook())
+    if (savedAt && lastCost < cheap && sweepDue() == 0)
         sweep();
 }
 

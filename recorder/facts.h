@@ -12,6 +12,7 @@
 #include <QtCore/QObject>
 
 #include <cstdint>
+#include <mutex>
 #include <string>
 
 namespace pipit::recorder
@@ -52,7 +53,12 @@ void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &r
 
 // What connects by name or pointer gave: the reason why none came of it, as the toolkit finds it.
 QByteArray whyNotByName(const QObject *sender, const char *signal, const QObject *receiver,
-                        const char *member);
+                        const char *member, Qt::ConnectionType type);
+
+// Held while the receivers of connections are read, which may be of any thread. The toolkit takes an object
+// out of all connections before its death is told, and frees its memory behind that: the death waits for
+// this.
+extern std::mutex deathWaits;
 
 // All connections of an object, as lines; and a number that changes when they do.
 std::size_t wiresInShort(const QObject *sender);

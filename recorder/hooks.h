@@ -36,6 +36,9 @@ void installTouches();  // what the program does to widgets and timers
 void installTies();     // what was begun, for what comes of it: see ties.h
 void installPainting(); // which spans had a widget painted
 
+// Whether a part is left out of this run: link::parts.
+bool isLeftOut(const char *part);
+
 // The real function behind a stub, and a stub's slot.
 void *realFunction(StubId id);
 void setStub(StubId id, void *function);
@@ -65,7 +68,7 @@ std::uint64_t tellLinkOf(ThreadLog *log, const QtPrivate::QSlotObjectBase *slot,
 extern bool textsMayBeTold;
 extern bool ownTexts; // the program was composed in Pipit: what its signals carry is told word by word
 
-// True if the address lies in one of the toolkit's own libraries.
+// True if the address lies in one of the toolkit's own libraries, or in a plugin of its or of the desktop's.
 bool inToolkit(std::uint64_t address);
 // True if a call from there is the program's own, and something is recorded.
 bool fromProgram(std::uint64_t returnAddress);

@@ -76,7 +76,8 @@ void remember(const QObject *receiver, int method)
 QHooks::RemoveQObjectCallback deathBefore = nullptr;
 void forget(QObject *object)
 {
-    if (mayBe(object).load(std::memory_order_relaxed)) {
+    if (mayBe(object).load(std::memory_order_relaxed) &&
+        isRecording()) { // a forked child's locks may be held
         std::unique_lock lock(namedMutex);
         named.erase(object);
     }
@@ -113,7 +114,7 @@ QMetaObject::Connection hookConnectNames(const QObject *sender, const char *sign
     if (made)
         tellConnected(wire, place);
     else
-        tellNotConnected(wire, place, whyNotByName(sender, signal, receiver, member));
+        tellNotConnected(wire, place, whyNotByName(sender, signal, receiver, member, type));
     return made;
 }
 
@@ -137,7 +138,11 @@ QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMet
     if (made)
         tellConnected(wire, place);
     else
-        tellNotConnected(wire, place, sender && receiver ? "" : "an end of it is missing");
+        tellNotConnected(wire, place,
+                         !sender || !receiver ? "an end of it is missing"
+                         : (type & Qt::UniqueConnection) && signal.isValid() && method.isValid()
+                             ? "it is connected already"
+                             : "");
     return made;
 }
 

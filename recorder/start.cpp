@@ -26,6 +26,7 @@ namespace
 {
 
 using RealFn = void *(*)(int);
+char leftOut[256] = {}; // between commas; no object, since this runs before those are made
 RealFn shimReal = nullptr, shimStub = nullptr;
 void **shimSlots = nullptr;
 
@@ -35,6 +36,7 @@ void cleanEnvironment()
     unsetenv(link::envSocket);
     unsetenv(link::envRecorder);
     unsetenv(link::envTexts);
+    unsetenv(link::envWithout);
     const char *preload = getenv("LD_PRELOAD");
     if (!preload)
         return;
@@ -87,6 +89,8 @@ __attribute__((constructor)) void start()
     const char *texts = getenv(link::envTexts);
     const bool captions = !texts || std::strcmp(texts, link::textsMasked) != 0;
     const bool own = texts && std::strcmp(texts, link::textsOwn) == 0;
+    const char *without = getenv(link::envWithout);
+    std::snprintf(leftOut, sizeof leftOut, ",%s,", without ? without : "");
     cleanEnvironment();
     muteThisThread(); // lifted below
     const std::string no = refusal();
@@ -102,19 +106,16 @@ __attribute__((constructor)) void start()
     textsMayBeTold = captions;
     ownTexts = own;
     loadActs(captions);
-    installCalls();
-    installNamed();
-    installWork();
-    installLoops();
-    installMessages();
-    installPosts();
-    installHops();
-    installFacts();
-    installEnds();
-    installTouches();
-    installTies();
-    installPainting();
-    installDispatch();
+    const std::pair<const char *, void (*)()> installs[] = {
+        {"", &installCalls},          {"", &installNamed},       {"", &installWork},
+        {"", &installLoops},          {"", &installMessages},    {"posts", &installPosts},
+        {"ways", &installHops},       {"deaths", &installFacts}, {"", &installEnds},
+        {"touches", &installTouches}, {"causes", &installTies},  {"causes", &installPainting},
+        {"", &installDispatch},
+    };
+    for (const auto &[part, install] : installs)
+        if (!isLeftOut(part))
+            install();
     startControlThread();
     unmuteThisThread();
     recordingSwitch->store(true);
@@ -124,6 +125,12 @@ __attribute__((constructor)) void start()
 
 bool textsMayBeTold = true;
 bool ownTexts = false;
+
+bool isLeftOut(const char *part)
+{
+    const std::string wanted = ',' + std::string(part) + ',';
+    return *part && std::strstr(leftOut, wanted.c_str());
+}
 
 void *realFunction(StubId id)
 {
@@ -138,13 +145,29 @@ void setStub(StubId id, void *function)
     shimSlots[id] = function;
 }
 
+// A plugin of the toolkit or the desktop, by the folder that the toolkit looks for its kind in.
+static bool isToolkitsPlugin(const char *file)
+{
+    const char *folder = std::strstr(file, "/plugins/");
+    if (!folder)
+        return false;
+    folder += std::strlen("/plugins/");
+    for (const char *kind :
+         {"platforms/", "platformthemes/", "platforminputcontexts/", "styles/", "imageformats/",
+          "iconengines/", "xcbglintegrations/", "egldeviceintegrations/", "generic/", "wayland-"})
+        if (std::strncmp(folder, kind, std::strlen(kind)) == 0)
+            return true;
+    return false;
+}
+
 bool inToolkit(std::uint64_t address)
 {
     pipit_module module;
     if (!pipit_module_at(address, &module))
         return false;
     const char *name = pipit_file_name(module.file);
-    return std::strncmp(name, "libQt6", 6) == 0 || std::strncmp(name, "libpipit", 8) == 0;
+    return std::strncmp(name, "libQt6", 6) == 0 || std::strncmp(name, "libpipit", 8) == 0 ||
+           isToolkitsPlugin(module.file);
 }
 
 bool fromProgram(std::uint64_t returnAddress)

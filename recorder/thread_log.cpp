@@ -65,9 +65,11 @@ ThreadLog *ThreadLog::existing()
 
 ThreadLog *ThreadLog::current()
 {
-    if (threadLog) // in a forked child as well: nothing is written there
+    if (!isRecording())
+        return nullptr;
+    if (threadLog)
         return threadLog;
-    if (muted || !isRecording())
+    if (muted)
         return nullptr;
     static thread_local ThreadLogOwner owner;
     threadLog = ThreadLogOwner::make();

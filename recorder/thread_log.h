@@ -87,7 +87,7 @@ struct KnownCall {
 class ThreadLog
 {
 public:
-    // This thread's log, made on first use; null when nothing is recorded here.
+    // This thread's log, made on first use; null when nothing is recorded here, as in a forked child.
     static ThreadLog *current();
     // The same, but never made: null on a thread that has recorded nothing yet.
     static ThreadLog *existing();

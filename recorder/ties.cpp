@@ -172,7 +172,7 @@ std::uint64_t tokenOfThread()
 
 void tellCauseOf(ThreadLog *log, QObject *receiver, QEvent *event)
 {
-    if (event->type() == QEvent::Timer)
+    if (event->type() == QEvent::Timer && realStartTimer)
         cameOf(log, Tie::Timer, std::uint64_t(static_cast<QTimerEvent *>(event)->timerId()));
     else if ((event->type() == QEvent::Paint || event->type() == QEvent::UpdateRequest) && log->isMain())
         tellPaint(log, receiver, event);

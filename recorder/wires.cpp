@@ -82,7 +82,7 @@ namespace
 {
 
 // While it is counted as used, what another thread disconnects stays to be read. The object is this thread's,
-// so that it lives on.
+// so that it lives on; the receivers live as long as this does.
 class Connections
 {
 public:
@@ -113,6 +113,7 @@ public:
 
 private:
     QObjectPrivate::ConnectionData *data_ = nullptr;
+    const std::lock_guard<std::mutex> lock_{deathWaits};
 };
 
 } // namespace
@@ -153,7 +154,7 @@ std::string wiresOf(ThreadLog *log, const QObject *sender)
 }
 
 QByteArray whyNotByName(const QObject *sender, const char *signal, const QObject *receiver,
-                        const char *member)
+                        const char *member, Qt::ConnectionType type)
 {
     if (!sender)
         return "there is no sender";
@@ -171,6 +172,8 @@ QByteArray whyNotByName(const QObject *sender, const char *signal, const QObject
         return QByteArray("there is no ") + (toSlot ? "slot " : "signal ") + of->className() + "::" + m;
     if (!QMetaObject::checkConnectArgs(s, m))
         return "the arguments of " + s + " do not fit " + m;
+    if (type & Qt::UniqueConnection)
+        return "it is connected already";
     return {};
 }
 

@@ -40,25 +40,24 @@ struct WorkClass {
     void (*run)(QRunnable *) = nullptr;
     LinkInfo info;
     void *table() { return words + before; }
+    // Of an object that has ours.
+    static WorkClass *of(const QRunnable *work)
+    {
+        void **table = *reinterpret_cast<void **const *>(work);
+        return reinterpret_cast<WorkClass *>(table - before);
+    }
 };
 
 std::mutex classesMutex;
 std::unordered_map<const void *, WorkClass *> classes; // by the class's own table, and by ours
 
-WorkClass *classOf(const void *table)
-{
-    std::lock_guard lock(classesMutex);
-    const auto it = classes.find(table);
-    return it == classes.end() ? nullptr : it->second;
-}
-
 // QRunnable's first virtual function is run().
 void runWork(QRunnable *work)
 {
-    WorkClass *is = classOf(*reinterpret_cast<void **>(work));
-    ThreadLog *log = is ? ThreadLog::current() : nullptr;
+    WorkClass *is = WorkClass::of(work);
+    ThreadLog *log = ThreadLog::current();
     if (!log)
-        return is ? is->run(work) : void();
+        return is->run(work);
     log->link(is->info);
     OpenSpan span(log, Kind::CallEnd, 0);
     log->begin(Kind::CallBegin, is->info.value(), 0, is->info.serial, is->info.code, 0);

@@ -15,6 +15,7 @@ namespace pipit::app
 namespace
 {
 
+const QString startUpKey = "start-up";
 const QString busyKey = "busy "; // rows of workers: their number among those
 constexpr std::size_t mostBusy = 200;
 
@@ -208,6 +209,8 @@ const Stall *PacePage::current() const
     const QString key = stalls_->currentKey();
     if (key == "open")
         return f.open ? &*f.open : f.stalls.empty() ? nullptr : &f.stalls.back();
+    if (key == startUpKey)
+        return f.startUp ? &*f.startUp : nullptr;
     if (key.startsWith(busyKey)) {
         const std::size_t i = key.mid(busyKey.size()).toULong();
         return i < f.busy.size() ? &f.busy[i] : nullptr;
@@ -234,7 +237,8 @@ void PacePage::refresh()
     tellEmpty();
     nameSides();
     const LiveFigures &f = session_->shown.figures();
-    if (stallsShown_ != f.stalls.size() + f.busy.size() || f.open ||
+    const std::size_t shown = f.stalls.size() + f.busy.size() + (f.startUp ? 1 : 0);
+    if (stallsShown_ != shown || f.open || (f.startUp && f.startUp->open) ||
         stalls_->rowModel()->indexOf("open") >= 0) {
         std::vector<Row> rows;
         const auto add = [&](const Stall &s, const QString &key, int number) {
@@ -244,10 +248,10 @@ void PacePage::refresh()
             r.lead = QStringLiteral("%1 s").arg(double(s.start - f.first) / 1e9, 0, 'f', 2);
             r.text = s.contributors.front().handler.name;
             r.tail = durationText(s.duration);
-            const bool worker = !s.worker.isEmpty();
-            r.mark = worker ? Tokens::current().teal : Tokens::current().vermilion;
-            r.shape = worker ? Mark::Background : Mark::Finding;
-            r.broken = s.open && !worker;
+            const bool stalls = s.worker.isEmpty() && !s.startUp;
+            r.mark = stalls ? Tokens::current().vermilion : Tokens::current().teal;
+            r.shape = stalls ? Mark::Finding : Mark::Background;
+            r.broken = s.open && stalls;
             rows.push_back(r);
         };
         for (std::size_t i = 0; i < f.stalls.size(); ++i)
@@ -261,18 +265,20 @@ void PacePage::refresh()
             r.text = missing;
             rows.push_back(r);
         }
-        if (!f.busy.empty() && rows.empty()) {
+        const auto head = [&](const QString &text) {
             Row r;
             r.heading = true;
-            r.text = session_->shown.coverage().whole() ? "No stall" : "No stall in the recording";
+            r.text = text;
             rows.push_back(r);
+        };
+        if ((!f.busy.empty() || f.startUp) && rows.empty())
+            head(session_->shown.coverage().whole() ? "No stall" : "No stall in the recording");
+        if (f.startUp) {
+            head("Before the event loop (no stall)");
+            add(*f.startUp, startUpKey, -1);
         }
-        if (!f.busy.empty()) {
-            Row r;
-            r.heading = true;
-            r.text = "Busy worker threads (no window stalls)";
-            rows.push_back(r);
-        }
+        if (!f.busy.empty())
+            head("Busy worker threads (no window stalls)");
         for (std::size_t i = f.busy.size() - std::min(f.busy.size(), mostBusy); i < f.busy.size(); ++i)
             add(f.busy[i], busyKey + QString::number(i), -1);
         // The last stall, or the last busy worker where there is no stall.
@@ -282,7 +288,7 @@ void PacePage::refresh()
         const int last = stalls_->rowModel()->rowCount() - 1 - below;
         if (none && last >= 0)
             stalls_->setCurrentIndex(stalls_->rowModel()->index(last));
-        stallsShown_ = f.stalls.size() + f.busy.size();
+        stallsShown_ = shown;
     }
     showDetails();
 }
@@ -316,8 +322,9 @@ void PacePage::showDetails()
     const Handler *known = handler.isEmpty() ? nullptr : session_->document.project().handler(handler);
     // What was not composed here moves as a change to its source file.
     const bool elsewhere = handler.isEmpty() && !h.file.isEmpty() && !isOfProject(*session_, h.file);
-    move_->setVisible(s->worker.isEmpty() && (elsewhere || (known && known->shape == Shape::OneGo &&
-                                                            known->kind == HandlerKind::Signal)));
+    move_->setVisible(
+        s->worker.isEmpty() && !s->startUp &&
+        (elsewhere || (known && known->shape == Shape::OneGo && known->kind == HandlerKind::Signal)));
     open_->setVisible(!h.file.isEmpty() && session_->document.isOpen());
     std::vector<Row> rows;
     for (const Unseen &u : s->unseen) {

@@ -136,6 +136,10 @@ void LiveWatch::gather()
     if (f_.lastCalls.size() != before)
         keepLast();
     f_.open = openStall(trace, run_->handlers(), stallBudget);
+    if (!startUpKnown_) {
+        startUpKnown_ = trace.firstPass() != 0;
+        f_.startUp = startUpOf(trace, run_->handlers(), stallBudget);
+    }
     if (stalls_.update()) {
         f_.stalls = stalls_.stalls();
         f_.busy = stalls_.busy();

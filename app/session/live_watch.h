@@ -40,6 +40,7 @@ struct LiveFigures {
     std::vector<std::int64_t> ribbon; // longest turn in each quarter second, the newest last
     std::vector<Stall> stalls;        // over the budget, oldest first
     std::optional<Stall> open;        // the stall that lasts now
+    std::optional<Stall> startUp;     // if it was as long
     std::vector<Stall> busy;          // what worker threads were busy with as long
     std::vector<CallRow> lastCalls;   // the newest last, at most 200
     std::uint64_t spans = 0;
@@ -70,7 +71,8 @@ private:
     StallLog stalls_;
     std::vector<std::uint32_t> next_; // by thread: the first row that was not looked at
     std::vector<SpanId> openSpans_;   // calls and turns that had not ended
-    std::int64_t wipedTo_ = 0;        // slots of the ribbon up to this one are current
+    bool startUpKnown_ = false;
+    std::int64_t wipedTo_ = 0; // slots of the ribbon up to this one are current
 
     std::mutex mutex_; // guards stop_
     std::condition_variable wake_;

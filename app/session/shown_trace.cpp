@@ -10,6 +10,7 @@ using namespace std::chrono_literals;
 struct ShownTrace::Opened {
     std::shared_ptr<Recording> recording;
     std::vector<Stall> stalls, busy;
+    std::optional<Stall> startUp;
     std::optional<Problem> problem;
 };
 
@@ -44,12 +45,14 @@ void ShownTrace::openRecording(const QString &path)
                 });
             });
             if (!recording)
-                return {nullptr, {}, {}, recording.problem()};
+                return {nullptr, {}, {}, {}, recording.problem()};
             if (*stop)
                 return {};
             auto stalls = stallsOf((*recording)->trace, (*recording)->handlers, stallBudget);
             auto busy = busyWorkersOf((*recording)->trace, (*recording)->handlers, stallBudget);
-            return {std::move(*recording), std::move(stalls), std::move(busy), std::nullopt};
+            auto startUp = startUpOf((*recording)->trace, (*recording)->handlers, stallBudget);
+            return {std::move(*recording), std::move(stalls), std::move(busy), std::move(startUp),
+                    std::nullopt};
         },
         [this, stop = asked_](Opened opened) {
             if (*stop)
@@ -95,6 +98,7 @@ void ShownTrace::finish(Opened opened)
     reading_.reset();
     figures_.stalls = std::move(opened.stalls);
     figures_.busy = std::move(opened.busy);
+    figures_.startUp = std::move(opened.startUp);
     figures_.spans = recording_->trace.spanCount();
     figures_.now = recording_->trace.now();
     figures_.first = recording_->trace.firstTime();

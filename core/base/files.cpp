@@ -6,6 +6,7 @@
 #include <QSaveFile>
 
 #include <cerrno>
+#include <csignal>
 #include <cstdio>
 
 namespace pipit
@@ -94,6 +95,11 @@ Outcome copyTree(const QString &from, const QString &to)
             QFile::setPermissions(into, f.permissions() | QFile::WriteOwner);
     }
     return Done{};
+}
+
+void tellFilesTooLarge()
+{
+    std::signal(SIGXFSZ, SIG_IGN);
 }
 
 } // namespace pipit

@@ -26,5 +26,8 @@ Outcome copyFile(const QString &from, const QString &to); // into a place where 
 // With what is in it, into a place where nothing stands yet; made and built things (.pipit) stay behind.
 Outcome copyTree(const QString &from, const QString &to);
 Outcome makeFolder(const QString &path);
+// From now on a write over the size limit (ulimit -f) fails with an error, as on a full disk, and does not
+// end the process. Once, at the start of a program of Pipit's.
+void tellFilesTooLarge();
 
 } // namespace pipit

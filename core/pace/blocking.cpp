@@ -1,5 +1,7 @@
 #include "core/pace/blocking.h"
 
+#include <QFileInfo>
+
 #include <algorithm>
 #include <map>
 #include <numeric>
@@ -29,10 +31,28 @@ bool passes(const StackSample &s, std::initializer_list<const char *> names)
     return false;
 }
 
+// The same of the libraries themselves: for whom they wait, their threads do.
+std::optional<Blocking> ofLibrary(const StackSample &s)
+{
+    for (const StackFrame &f : s.frames) {
+        if (f.own)
+            break;
+        const QString file = QFileInfo(f.module).fileName();
+        const auto is = [&file](const char *name) { return file.startsWith(QLatin1String(name)); };
+        if (is("libQt6DBus.") || is("libdbus-1."))
+            return Blocking::Bus;
+        if (is("libxcb.") || is("libX11.") || is("libwayland-client."))
+            return Blocking::Display;
+    }
+    return std::nullopt;
+}
+
 Blocking ofFutex(const StackSample &s)
 {
     if (s.interpretersLock)
         return Blocking::Lock;
+    if (const auto library = ofLibrary(s))
+        return *library;
     if (passes(s, {"QThread::wait", "pthread_join", "QWaitCondition", "QFutureInterfaceBase::waitFor",
                    "QThreadPool::waitForDone", "pthread_cond", "condition_variable", "QSemaphore", "sem_wait",
                    "QFutureWatcherBase::waitFor", "pthread_timedjoin", "pthread_clockjoin",
@@ -46,6 +66,8 @@ Blocking ofFutex(const StackSample &s)
 
 Blocking ofPoll(const StackSample &s)
 {
+    if (const auto library = ofLibrary(s))
+        return *library;
     if (passes(s, {"QProcess", "QProcessPrivate"}))
         return Blocking::Process;
     if (passes(s, {"QAbstractSocket", "QLocalSocket", "QNativeSocketEngine", "QTcpSocket", "QUdpSocket",
@@ -58,8 +80,11 @@ Blocking ofPoll(const StackSample &s)
 
 Blocking blockingOf(const StackSample &s)
 {
-    if (s.running || s.call < 0)
-        return Blocking::Computing;
+    if (s.running || s.call < 0) {
+        static const QStringList syncs{"fsync", "fdatasync", "syncfs", "sync", "msync", "sync_file_range"};
+        return !s.frames.empty() && syncs.contains(s.frames.front().function) ? Blocking::File
+                                                                              : Blocking::Computing;
+    }
     if (isOneOf(s.call, {SYS_nanosleep, SYS_clock_nanosleep, SYS_pause}))
         return Blocking::Sleeping;
     if (s.call == SYS_restart_syscall) { // of a wait that was looked at: which one, its function says
@@ -75,14 +100,16 @@ Blocking blockingOf(const StackSample &s)
         return ofPoll(s);
     if (isOneOf(s.call,
                 {SYS_recvfrom, SYS_sendto, SYS_recvmsg, SYS_sendmsg, SYS_connect, SYS_accept, SYS_accept4}))
-        return Blocking::Network;
+        return ofLibrary(s).value_or(Blocking::Network);
     if (isOneOf(s.call, {SYS_flock, SYS_fcntl}))
         return Blocking::Lock;
-    if (isOneOf(s.call, {SYS_read,   SYS_write,      SYS_pread64,         SYS_pwrite64, SYS_readv,
-                         SYS_writev, SYS_open,       SYS_openat,          SYS_fsync,    SYS_fdatasync,
-                         SYS_stat,   SYS_newfstatat, SYS_getdents64,      SYS_unlink,   SYS_unlinkat,
-                         SYS_rename, SYS_renameat2,  SYS_copy_file_range, SYS_sendfile, SYS_statx}))
-        return passes(s, {"QProcess"}) ? Blocking::Process : Blocking::File;
+    if (isOneOf(s.call,
+                {SYS_read,   SYS_write,     SYS_pread64,   SYS_pwrite64,  SYS_readv,           SYS_writev,
+                 SYS_open,   SYS_openat,    SYS_fsync,     SYS_fdatasync, SYS_msync,           SYS_syncfs,
+                 SYS_sync,   SYS_ftruncate, SYS_fallocate, SYS_stat,      SYS_newfstatat,      SYS_getdents64,
+                 SYS_unlink, SYS_unlinkat,  SYS_rename,    SYS_renameat2, SYS_copy_file_range, SYS_sendfile,
+                 SYS_statx}))
+        return passes(s, {"QProcess"}) ? Blocking::Process : ofLibrary(s).value_or(Blocking::File);
     return Blocking::Waiting;
 }
 
@@ -103,6 +130,10 @@ QString blockingWords(Blocking b)
         return "reading or writing a file";
     case Blocking::Network:
         return "waiting for the network";
+    case Blocking::Display:
+        return "waiting for the display server";
+    case Blocking::Bus:
+        return "waiting for an answer over D-Bus";
     case Blocking::Waiting:
         break;
     }

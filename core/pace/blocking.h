@@ -1,8 +1,8 @@
 // What kept a thread from its loop, from the stacks that were taken while it was busy.
 //
 // Threads: any; plain values. A sample that ran was computing; one that waited in a system call is told by
-// the call's number (x86-64 Linux) and by which function of the libraries asked for it. What neither tells is
-// `Waiting`.
+// the call's number (x86-64 Linux) and by which function of the libraries, or which library, asked for it.
+// What none of these tells is `Waiting`.
 #pragma once
 
 #include "core/trace/stacks.h"
@@ -12,7 +12,18 @@
 namespace pipit
 {
 
-enum class Blocking { Computing, Sleeping, Lock, Thread, Process, File, Network, Waiting };
+enum class Blocking {
+    Computing,
+    Sleeping,
+    Lock,
+    Thread,
+    Process,
+    File, // a call that syncs a file is one, also while the system works on it for the thread
+    Network,
+    Display, // the X server or the compositor
+    Bus,     // a call over D-Bus
+    Waiting
+};
 
 [[nodiscard]] Blocking blockingOf(const StackSample &sample);
 [[nodiscard]] QString blockingWords(Blocking blocking); // "waiting for a lock"

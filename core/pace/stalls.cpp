@@ -13,22 +13,44 @@ namespace pipit
 namespace
 {
 
-// The innermost place of the program's own in each stack; the one that most have comes first.
+// The innermost place of the program's own; what it called, where its own lines are not known.
+std::optional<HotPlace> placeIn(const StackSample &sample)
+{
+    for (const StackFrame &f : sample.story())
+        if (f.own)
+            return HotPlace{f.function, f.file, f.line};
+    for (std::size_t i = 0; i < sample.frames.size(); ++i) {
+        const StackFrame &f = sample.frames[i];
+        if (isOwnLibrary(f.module))
+            break;
+        if (f.module.isEmpty() || isSystemLibrary(f.module))
+            continue;
+        const StackFrame &named = i > 0 ? sample.frames[i - 1] : f;
+        if (named.function.isEmpty())
+            break;
+        HotPlace place{named.function, {}, 0};
+        place.called = i > 0;
+        return place;
+    }
+    return std::nullopt;
+}
+
+// The places of all stacks; the one that most have comes first.
 std::vector<HotPlace> placesIn(const std::vector<StackSample> &samples, const std::vector<double> &shares)
 {
     std::vector<HotPlace> places;
     QHash<std::pair<QString, int>, std::size_t> at;
     for (std::size_t n = 0; n < samples.size(); ++n) {
-        const auto frames = samples[n].story();
-        const auto own =
-            std::find_if(frames.begin(), frames.end(), [](const StackFrame &f) { return f.own; });
-        if (own == frames.end())
+        const auto place = placeIn(samples[n]);
+        if (!place)
             continue;
-        const auto known = at.constFind({own->file, own->line});
+        const std::pair key(place->file.isEmpty() ? place->function : place->file, place->line);
+        const auto known = at.constFind(key);
         const std::size_t i = known == at.constEnd() ? places.size() : *known;
         if (known == at.constEnd()) {
-            at.insert({own->file, own->line}, i);
-            places.push_back({own->function, own->file, own->line, 0, int(samples.size()), 0});
+            at.insert(key, i);
+            places.push_back(*place);
+            places.back().looks = int(samples.size());
         }
         ++places[i].found;
         places[i].share += shares[n];
@@ -71,7 +93,9 @@ Stall describe(const TraceModel &trace, Handlers &handlers, const Stretch &stret
     const std::vector<StackSample> samples = stacksOf(trace, handlers, stall);
     const std::vector<double> shares = sharesOf(samples, stretch.start, stretch.end);
     stall.places = placesIn(samples, shares);
-    stall.hot = stall.places.empty() ? HotPlace{{}, {}, 0, 0, int(samples.size()), 0} : stall.places.front();
+    if (!stall.places.empty())
+        stall.hot = stall.places.front();
+    stall.hot.looks = int(samples.size());
     stall.blocking = blockingOf(samples, shares);
     if (Contributor &first = stall.contributors.front(); isBindingsSlot(first.handler))
         if (const QString name = slotByStacks(samples); !name.isEmpty())
@@ -302,6 +326,29 @@ std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers,
     return all(trace, handlers, false, budget, range);
 }
 
+std::optional<Stall> startUpOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds over)
+{
+    const std::int64_t until = trace.firstPass() ? trace.firstPass() : trace.now();
+    for (std::uint16_t i = 0; i < trace.threadCount(); ++i) {
+        if (!trace.isMain(i))
+            continue;
+        Stretch s;
+        s.start = trace.firstTime();
+        s.end = until;
+        s.thread = i;
+        if (!s.start || s.end - s.start < std::chrono::nanoseconds(over).count())
+            return std::nullopt;
+        Stall stall = describe(trace, handlers, s, !trace.firstPass());
+        stall.startUp = true;
+        stall.open = !trace.firstPass();
+        HandlerName name;
+        name.name = QStringLiteral("Start-up");
+        stall.contributors.insert(stall.contributors.begin(), {name, stall.duration, 1});
+        return stall;
+    }
+    return std::nullopt;
+}
+
 std::optional<Stall> openStall(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget)
 {
     for (std::uint16_t i = 0; i < trace.threadCount(); ++i)
@@ -326,17 +373,19 @@ std::vector<StackSample> stacksOf(const TraceModel &trace, Handlers &handlers, c
 
 QString HotPlace::text() const
 {
-    return QStringLiteral("%1, %2:%3 (%4 of %5 looks)")
-        .arg(function, QFileInfo(file).fileName())
-        .arg(line)
-        .arg(found)
-        .arg(looks);
+    const QString where = !file.isEmpty()
+                              ? QStringLiteral(", %1:%2").arg(QFileInfo(file).fileName()).arg(line)
+                          : called ? QStringLiteral(", called from the program")
+                                   : QString();
+    return QStringLiteral("%1%2 (%3 of %4 looks)").arg(function, where).arg(found).arg(looks);
 }
 
 QString Stall::sentence() const
 {
     const HandlerName &h = contributors.front().handler;
-    QString s = worker.isEmpty()
+    QString s = startUp ? QStringLiteral("Start-up took %1 from the application object to the event loop")
+                              .arg(durationText(duration))
+                : worker.isEmpty()
                     ? QStringLiteral("%1 blocked the event loop for %2").arg(h.name, durationText(duration))
                     : QStringLiteral("%1 kept %2 busy for %3").arg(h.name, worker, durationText(duration));
     if (!h.file.isEmpty())
@@ -363,7 +412,7 @@ QString Stall::sentence() const
     if (lock)
         s += "; " + lock->text(open);
     if (open)
-        s += "; it had not ended";
+        s += startUp ? "; the event loop had not begun" : "; it had not ended";
     return s + '.';
 }
 

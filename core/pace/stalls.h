@@ -24,14 +24,18 @@ constexpr bool overBudget(std::int64_t ns)
     return std::chrono::nanoseconds(ns) >= stallBudget;
 }
 
-// Where a thread was found most often while it was busy, by its stacks.
+// Where a thread was found most often while it was busy, by its stacks: in a line of the program's own.
+// Without debug information in a function of a library that the program called, or in one of its own: then
+// without file.
 struct HotPlace {
     QString function, file;
     int line = 0;
+    bool called = false; // a library's, called from the program
     int found = 0, looks = 0;
     double share = 0;                                        // of the time: see sharesOf
     bool known() const { return found > 0 && share >= 0.5; } // else it is now here, now there
-    QString text() const;                                    // "spin, waits.cpp:30 (4 of 5 looks)"
+    // "spin, waits.cpp:30 (4 of 5 looks)", "QImageReader::read, called from the program (4 of 5 looks)"
+    QString text() const;
 };
 
 // What of a stretch was looked at, and how much of that the thread ran, or could have run but had no
@@ -52,6 +56,7 @@ struct Stall {
     std::vector<Unseen> unseen;            // what was set in it and never seen
     std::vector<WaitRow> waiting;          // inputs, repaints and queued calls that waited for its end
     bool reentry = false;                  // a forced pass inside a handler ended it
+    bool startUp = false;                  // no stall: see startUpOf
     bool open = false;                     // it had not ended: it lasts now, or the program ended in it
     HotPlace hot;
     std::vector<HotPlace>
@@ -106,6 +111,9 @@ std::vector<StackSample> stacksOf(const TraceModel &trace, Handlers &handlers, c
 // The oldest first; one that has not ended is the last.
 std::vector<Stall> stallsOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds budget,
                             TimeRange range = {});
+// What the main thread did between making its application object and the first look of its loop for events,
+// or until now. It is no stall, since no window waits for it; described like one, if it took that long.
+std::optional<Stall> startUpOf(const TraceModel &trace, Handlers &handlers, std::chrono::milliseconds over);
 // What worker threads were busy with for as long without looking for work: no stalls, though what is queued
 // for them waits.
 std::vector<Stall> busyWorkersOf(const TraceModel &trace, Handlers &handlers,

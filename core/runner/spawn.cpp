@@ -60,7 +60,11 @@ static int spawn(pid_t *pid, std::vector<QByteArray> words, const ProgramSpec &s
     sigset_t none;
     sigemptyset(&none);
     posix_spawnattr_setsigmask(&attributes, &none);
-    posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK);
+    sigset_t usual;
+    sigemptyset(&usual);
+    sigaddset(&usual, SIGXFSZ); // Pipit ignores it: see tellFilesTooLarge
+    posix_spawnattr_setsigdefault(&attributes, &usual);
+    posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGMASK | POSIX_SPAWN_SETSIGDEF);
     const int error = posix_spawn(pid, argv[0], &actions, &attributes, argv.data(), envp.data());
     posix_spawnattr_destroy(&attributes);
     posix_spawn_file_actions_destroy(&actions);

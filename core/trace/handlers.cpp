@@ -20,21 +20,6 @@ bool isLibraryHeader(const QString &file)
            file.contains("../sysdeps/") || file.contains("../csu/"); // the C library's own start
 }
 
-// A function of the toolkit's that Pipit stands in for has an entry of Pipit's; the source of that is no
-// place of the program's, and where the function itself stands is not known.
-bool isOwnLibrary(const QString &module)
-{
-    return QFileInfo(module).fileName().startsWith("libpipit-");
-}
-
-// One of the system's libraries, or the recorder's.
-bool isSystemLibrary(const QString &module)
-{
-    const QString name = QFileInfo(module).fileName();
-    return isOwnLibrary(module) ||
-           (name.contains(".so") && (module.startsWith("/usr/lib/") || module.startsWith("/lib/")));
-}
-
 // Functions that the linker found alike and keeps once: any of them.
 QString oneOf(const QStringList &names)
 {
@@ -287,6 +272,8 @@ void Handlers::nameFrame(StackFrame &f)
         named = f;
         named.own = own.known() && !isSystemLibrary(f.module);
         named.function = own.function;
+        // A function that Pipit stands in for has an entry of Pipit's, whose source is no place of the
+        // program's.
         if (!isOwnLibrary(f.module)) {
             named.file = own.file;
             named.line = own.line;

@@ -202,9 +202,10 @@ void TraceModel::begin(Thread &t, const Record &s)
         if (!t.push(t.rows.open(spanKind, time, loop ? t.objects.find(s.words[0]) : 0, 0), s.depth, spanKind))
             return;
         ++(loop ? t.loops : t.forced);
-        if (loop && t.loops == 1)
+        if (loop && t.loops == 1) {
+            keepStretch(t, time, false); // since another loop ended, or a pass was forced
             awake(t, time);
-        else
+        } else
             t.woke = time;
         return;
     }
@@ -307,6 +308,8 @@ void TraceModel::learn(Thread &t, const Record &s, const char *text, std::size_t
         break;
     case Kind::ThreadRole: // older recordings do not say: there it was the process's first thread
         t.shared.main = s.value == 1;
+        if (t.shared.main) // starts up until its loop looks for work
+            t.shared.unservedSince = std::int64_t(s.time);
         nameThread(t.shared);
         break;
     default:

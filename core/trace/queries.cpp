@@ -57,13 +57,18 @@ template <class Row> void sortByStart(std::vector<Row> &rows)
     std::stable_sort(rows.begin(), rows.end(), [](const Row &a, const Row &b) { return a.start < b.start; });
 }
 
-QString waitKind(const Span &s)
+bool isSettings(const TraceModel &trace, std::uint32_t object)
+{
+    return trace.object(object).className == "QSettings";
+}
+
+QString waitKind(const TraceModel &trace, const Span &s)
 {
     if (s.what == QEvent::MouseButtonRelease || s.what == QEvent::KeyRelease || s.what == QEvent::TouchEnd)
         return "release";
     if (isInputEvent(int(s.what)))
         return "input";
-    if (s.what == QEvent::UpdateRequest)
+    if (s.what == QEvent::UpdateRequest && !isSettings(trace, s.object))
         return "repaint";
     if (s.what == QEvent::MetaCall)
         return "queued call";
@@ -275,7 +280,7 @@ std::optional<WaitRow> waitRow(const TraceModel &trace, const Span &s)
     const QString object = trace.object(reached.object).text();
     return WaitRow{s.id,
                    QStringLiteral("%1 on %2").arg(eventWords(int(s.what)), object),
-                   waitKind(s),
+                   waitKind(trace, s),
                    posted,
                    std::max<std::int64_t>(0, s.start - posted),
                    s.thread};
@@ -339,8 +344,8 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows
         return QStringLiteral("a turn of the event loop");
     case SpanKind::Dispatch: {
         const QString words = eventWords(int(s.what));
-        if (s.what == QEvent::UpdateRequest)
-            return object + " is repainted";
+        if (s.what == QEvent::UpdateRequest) // which settings post to themselves, too
+            return object + (isSettings(trace, s.object) ? " writes what has changed" : " is repainted");
         return QStringLiteral("%1 gets %2 %3")
             .arg(object, QStringLiteral("aeiou").contains(words[0]) ? "an" : "a", words);
     }

@@ -2,12 +2,27 @@
 
 #include "core/base/files.h"
 
+#include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonDocument>
 #include <QJsonObject>
 
 namespace pipit
 {
+
+bool isOwnLibrary(const QString &module)
+{
+    return QFileInfo(module).fileName().startsWith("libpipit-");
+}
+
+bool isSystemLibrary(const QString &module)
+{
+    const QString name = QFileInfo(module).fileName();
+    const auto begins = [&name](const char *with) { return name.startsWith(QLatin1String(with)); };
+    return isOwnLibrary(module) || begins("libQt6") || begins("libpython3") || begins("python3") ||
+           begins("libpyside6") || begins("libshiboken6") || name.endsWith(".abi3.so") ||
+           (name.contains(".so") && (module.startsWith("/usr/lib/") || module.startsWith("/lib/")));
+}
 
 std::vector<StackFrame> StackSample::story() const
 {

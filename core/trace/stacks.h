@@ -23,6 +23,10 @@ struct StackFrame {
     int line = 0;
     bool own = false; // of the program's own source, not of a library's
 };
+// Whether a file with code is Pipit's own, which the program has loaded; or a library of the system, the
+// toolkit or the interpreter, or the interpreter itself.
+[[nodiscard]] bool isOwnLibrary(const QString &module);
+[[nodiscard]] bool isSystemLibrary(const QString &module);
 
 struct StackSample {
     std::int64_t time = 0;

@@ -79,7 +79,8 @@ bool markedToPaint(void *manager, QObject *object, const MarkedArea &marked, std
         (marked.rect ? *marked.rect : static_cast<const QRegion *>(marked.region)->boundingRect())
             .translated(placeInWindow(widget));
     std::size_t ofSpan = 0;
-    for (auto m = markings.rbegin(); m != markings.rend(); ++m) {
+    // Spans are numbered as they begin: behind one that began before this one there is none of it.
+    for (auto m = markings.rbegin(); m != markings.rend() && m->span >= span; ++m) {
         if (m->span != span || m->manager != manager)
             continue;
         if (m->widget == widget || ++ofSpan == mostOfSpan) {

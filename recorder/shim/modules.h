@@ -1,10 +1,13 @@
-/* Modules loaded into this program: by the beginning of their file's name, or by an address in them. The
- * one place that walks them, for the shim and the recorder alike; libc only.
+/* Modules loaded into this program: by the beginning of their file's name, or by an address in them. For the
+ * shim and the recorder alike; libc only.
+ *
+ * By address the loader's own table is asked, which it keeps for unwinding stacks: no lock, and no walk.
  *
  * Threads: any. The file's name is the loader's and stays while the module is loaded; it is empty for the
  * program itself. */
 #pragma once
 
+#include <dlfcn.h>
 #include <link.h>
 #include <stdint.h>
 #include <string.h>
@@ -16,8 +19,7 @@ struct pipit_module {
 };
 
 struct pipit_wanted {
-    const char *prefix; /* of the file's name without its folder; or, when null, */
-    uintptr_t address;
+    const char *prefix; /* of the file's name without its folder */
     struct pipit_module *found;
 };
 
@@ -27,39 +29,52 @@ static inline const char *pipit_file_name(const char *path)
     return slash ? slash + 1 : path;
 }
 
+/* Fills in where the code is; whether the address lies in a part that is loaded. */
+static inline int pipit_read_parts(const ElfW(Phdr) * parts, int count, uintptr_t address,
+                                   struct pipit_module *module)
+{
+    int is = 0;
+    module->from = module->to = 0;
+    for (int i = 0; i < count; ++i) {
+        const uintptr_t from = module->base + parts[i].p_vaddr;
+        const uintptr_t to = from + parts[i].p_memsz;
+        if (parts[i].p_type != PT_LOAD)
+            continue;
+        is = is || (address >= from && address < to);
+        if (parts[i].p_flags & PF_X) {
+            module->from = from;
+            module->to = to;
+        }
+    }
+    return is;
+}
+
 static inline int pipit_visit_module(struct dl_phdr_info *info, size_t size, void *data)
 {
     (void)size;
-    struct pipit_wanted *wanted = (struct pipit_wanted *)data;
-    if (wanted->prefix &&
-        strncmp(pipit_file_name(info->dlpi_name), wanted->prefix, strlen(wanted->prefix)) != 0)
+    const struct pipit_wanted *wanted = (const struct pipit_wanted *)data;
+    if (strncmp(pipit_file_name(info->dlpi_name), wanted->prefix, strlen(wanted->prefix)) != 0)
         return 0;
-    int is = wanted->prefix != NULL;
-    struct pipit_module module = {info->dlpi_name, info->dlpi_addr, 0, 0};
-    for (int i = 0; i < info->dlpi_phnum; ++i) {
-        const uintptr_t from = info->dlpi_addr + info->dlpi_phdr[i].p_vaddr;
-        const uintptr_t to = from + info->dlpi_phdr[i].p_memsz;
-        if (info->dlpi_phdr[i].p_type != PT_LOAD)
-            continue;
-        is = is || (wanted->address >= from && wanted->address < to);
-        if (info->dlpi_phdr[i].p_flags & PF_X) {
-            module.from = from;
-            module.to = to;
-        }
-    }
-    if (is)
-        *wanted->found = module;
-    return is;
+    wanted->found->file = info->dlpi_name;
+    wanted->found->base = info->dlpi_addr;
+    pipit_read_parts(info->dlpi_phdr, info->dlpi_phnum, 0, wanted->found);
+    return 1;
 }
 
 /* 0 when there is none. */
 static inline int pipit_module_named(const char *prefix, struct pipit_module *found)
 {
-    struct pipit_wanted wanted = {prefix, 0, found};
+    struct pipit_wanted wanted = {prefix, found};
     return dl_iterate_phdr(pipit_visit_module, &wanted);
 }
 static inline int pipit_module_at(uintptr_t address, struct pipit_module *found)
 {
-    struct pipit_wanted wanted = {NULL, address, found};
-    return dl_iterate_phdr(pipit_visit_module, &wanted);
+    struct dl_find_object object;
+    if (_dl_find_object((void *)address, &object) != 0)
+        return 0;
+    const ElfW(Ehdr) *header = (const ElfW(Ehdr) *)object.dlfo_map_start;
+    found->file = object.dlfo_link_map->l_name;
+    found->base = object.dlfo_link_map->l_addr;
+    return pipit_read_parts((const ElfW(Phdr) *)((const char *)header + header->e_phoff), header->e_phnum,
+                            address, found);
 }

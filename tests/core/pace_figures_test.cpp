@@ -26,7 +26,8 @@ StackSample lookAt(std::int64_t time, int call, const QStringList &functions, st
     s.running = call < 0;
     for (const QString &f : functions) {
         StackFrame frame;
-        frame.function = f;
+        frame.function = f.section('@', 0, 0);
+        frame.module = f.section('@', 1);
         frame.own = f.startsWith("Desk");
         frame.file = frame.own ? "/tmp/desk.cpp" : "";
         frame.line = frame.own ? 7 : 0;
@@ -114,6 +115,19 @@ void PaceFiguresTest::whatAThreadWaitsForIsToldByItsStack_data()
     row("socket", SYS_poll, {"poll", "QAbstractSocket::waitForReadyRead", "Desk::load"},
         "waiting for the network");
     row("read", SYS_read, {"read", "QFile::readAll"}, "reading or writing a file");
+    row("a sync in the system", -1, {"fsync", "QSaveFile::commit", "Desk::save"},
+        "reading or writing a file");
+    row("display", SYS_futex, {"pthread_cond_wait", "xcb_wait_for_reply@/usr/lib/libxcb.so.1", "Desk::load"},
+        "waiting for the display server");
+    row("display, by itself", SYS_poll, {"poll", "xcb_wait_for_reply64@/usr/lib/libxcb.so.1"},
+        "waiting for the display server");
+    row("bus", SYS_futex,
+        {"pthread_cond_wait", "QWaitCondition::wait", "QDBusConnection::call@/usr/lib/libQt6DBus.so.6"},
+        "waiting for an answer over D-Bus");
+    row("a thread in a call over the bus", SYS_futex,
+        {"pthread_cond_wait", "QThread::wait", "Desk::load",
+         "QDBusConnection::call@/usr/lib/libQt6DBus.so.6"},
+        "waiting for another thread");
     row("unknown", SYS_ioctl, {"ioctl"}, "waiting for the system");
 }
 
