@@ -6,7 +6,7 @@ set(PIPIT_ROOMS
   "link:"
   "recorder/shim:"
   "recorder: link recorder/shim"
-  "recorder/hands: link recorder"
+  "recorder/hands: link recorder recorder/shim"
   "keeper: link"
   "reader:"
   "core/base: link"

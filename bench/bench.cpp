@@ -1,4 +1,5 @@
-// Figures as ratios taken side by side in one run: ./dev bench [cost|parts|looks|edit|stalls|start]
+// Figures as ratios taken side by side in one run: ./dev bench
+// [cost|parts|start-parts|looks|edit|stalls|start]
 #include "core/base/files.h"
 #include "core/build/builder.h"
 #include "core/build/compiler.h"
@@ -142,17 +143,18 @@ void cost()
 }
 
 // The target once, unrecorded or recorded without a part: what it told.
-void runOnce(bool recorded, const char *without, Told &told)
+void runOnce(bool recorded, const char *without, Told &told, const QStringList &arguments = {})
 {
     if (!recorded) {
         QProcess p;
-        p.start(bin("bench-target"), QStringList());
+        p.start(bin("bench-target"), arguments);
         wanted(p.waitForFinished(60'000) && p.exitCode() == 0, "the target did not end as it should");
         return take(p.readAllStandardOutput(), told);
     }
     qputenv(link::envWithout, without);
     RunSpec spec;
     spec.program.program = bin("bench-target");
+    spec.program.arguments = arguments;
     auto out = std::make_shared<Output>();
     auto run = startRecorded(spec, out);
     (void)run->program().waitForEnd(std::chrono::seconds(60));
@@ -161,23 +163,23 @@ void runOnce(bool recorded, const char *without, Told &told)
     take(out->bytes, told);
 }
 
-// What each part of the recorder takes: the same with one of them left out, all in turn.
-void parts()
+struct Variant {
+    const char *name, *without;
+    bool recorded = true;
+    Told told = {};
+};
+
+std::vector<Variant> variants()
 {
-    struct Variant {
-        const char *name, *without;
-        bool recorded = true;
-        Told told = {};
-    };
     std::vector<Variant> all{{"not recorded", "", false}, {"recorded", ""}};
     for (const char *part : link::parts)
         all.push_back({part, part});
-    constexpr int rounds = 15;
-    for (int round = 0; round < rounds; ++round)
-        for (Variant &v : all)
-            runOnce(v.recorded, v.without, v.told);
-    std::printf("recorded without one part, medians of %d rounds in turn, ns\n  %-14s", rounds, "");
-    const char *figures[] = {"send-undisturbed", "send", "click-undisturbed", "click"};
+    return all;
+}
+
+void printParts(std::vector<Variant> &all, std::size_t rounds, const std::vector<const char *> &figures)
+{
+    std::printf("recorded without one part, medians of %zu rounds in turn, ns\n  %-14s", rounds, "");
     for (const char *f : figures)
         std::printf(" %18s", f);
     std::printf("\n");
@@ -189,6 +191,28 @@ void parts()
         }
         std::printf("\n");
     }
+}
+
+// What each part of the recorder takes: the same with one of them left out, all in turn.
+void parts()
+{
+    constexpr int rounds = 15;
+    auto all = variants();
+    for (int round = 0; round < rounds; ++round)
+        for (Variant &v : all)
+            runOnce(v.recorded, v.without, v.told);
+    printParts(all, rounds, {"send-undisturbed", "send", "click-undisturbed", "click"});
+}
+
+// The same of a program's start.
+void startParts()
+{
+    constexpr int rounds = 25;
+    auto all = variants();
+    for (int round = 0; round < rounds; ++round)
+        for (Variant &v : all)
+            runOnce(v.recorded, v.without, v.told, {"start"});
+    printParts(all, rounds, {"start"});
 }
 
 // One more statement in the body of a handler; a bench whose premise is gone must not run.
@@ -373,14 +397,15 @@ int main(int argc, char **argv)
 {
     QCoreApplication app(argc, argv);
     const QString what = argc > 1 ? argv[1] : "all";
-    const std::pair<const char *, void (*)()> all[] = {{"cost", cost}, {"parts", parts},   {"looks", looks},
-                                                       {"edit", edit}, {"stalls", stalls}, {"start", start}};
+    const std::pair<const char *, void (*)()> all[] = {
+        {"cost", cost},     {"parts", parts}, {"start-parts", startParts}, {"looks", looks}, {"edit", edit},
+        {"stalls", stalls}, {"start", start}};
     bool any = false;
     for (const auto &[name, run] : all)
         if (what == "all" || what == name) {
             run();
             any = true;
         }
-    wanted(any, "no bench has that name (cost, parts, looks, edit, stalls, start, board)");
+    wanted(any, "no bench has that name (cost, parts, start-parts, looks, edit, stalls, start, board)");
     return 0;
 }

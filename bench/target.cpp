@@ -6,11 +6,18 @@
 // would by hand: an event filter on the application that writes type and object name through a buffered
 // stream.
 #include <QApplication>
+#include <QCheckBox>
 #include <QElapsedTimer>
+#include <QGridLayout>
+#include <QGroupBox>
+#include <QLabel>
+#include <QLineEdit>
 #include <QMouseEvent>
 #include <QPushButton>
+#include <QSpinBox>
 #include <QThread>
 #include <QTimer>
+#include <QVBoxLayout>
 
 #include <algorithm>
 #include <cstdio>
@@ -75,11 +82,56 @@ static int workOnly(QApplication &app)
     return app.exec();
 }
 
+// What the process has run since it began.
+static long long processorTime()
+{
+    timespec t{};
+    clock_gettime(CLOCK_PROCESS_CPUTIME_ID, &t);
+    return t.tv_sec * 1'000'000'000LL + t.tv_nsec;
+}
+
+// A window of 320 widgets with 240 connections, and then half a second of nothing: "start NS".
+static int startOnly(QApplication &app)
+{
+    QWidget window;
+    auto *grid = new QGridLayout(&window);
+    for (int i = 0; i < 40; ++i) {
+        auto *group = new QGroupBox(QStringLiteral("Berth %1").arg(i));
+        group->setObjectName(QStringLiteral("berth%1").arg(i));
+        auto *rows = new QVBoxLayout(group);
+        auto *field = new QLineEdit, *other = new QLineEdit;
+        auto *check = new QCheckBox("Open");
+        auto *box = new QSpinBox;
+        auto *button = new QPushButton("Board");
+        auto *label = new QLabel("0 aboard");
+        for (QWidget *w : {(QWidget *)field, (QWidget *)other, (QWidget *)check, (QWidget *)box,
+                           (QWidget *)button, (QWidget *)label}) {
+            w->setObjectName(QStringLiteral("%1%2").arg(w->metaObject()->className()).arg(i));
+            rows->addWidget(w);
+        }
+        QObject::connect(field, &QLineEdit::textChanged, label, &QLabel::setText);
+        QObject::connect(other, &QLineEdit::textChanged, label, [label] { label->clear(); });
+        QObject::connect(check, &QCheckBox::toggled, button, &QWidget::setEnabled);
+        QObject::connect(check, &QCheckBox::toggled, field, &QWidget::setVisible);
+        QObject::connect(box, &QSpinBox::valueChanged, label, [label](int n) { label->setNum(n); });
+        QObject::connect(button, &QPushButton::clicked, box, &QSpinBox::stepUp);
+        grid->addWidget(group, i / 8, i % 8);
+    }
+    window.show();
+    QTimer::singleShot(500, &app, [&app] {
+        std::printf("start %lld\n", processorTime());
+        app.quit();
+    });
+    return app.exec();
+}
+
 int main(int argc, char **argv)
 {
     QApplication app(argc, argv);
     if (argc > 1 && std::strcmp(argv[1], "work") == 0)
         return workOnly(app);
+    if (argc > 1 && std::strcmp(argv[1], "start") == 0)
+        return startOnly(app);
     const bool filtered = argc > 1 && std::strcmp(argv[1], "filter") == 0;
     Filter filter;
     filter.setObjectName("filter");
@@ -106,6 +158,18 @@ int main(int argc, char **argv)
                 QCoreApplication::quit();
         });
         clicks.start(0);
+        return QApplication::exec();
+    }
+    // With "clicks": sixty thousand of them in bursts, to look at with a profiler.
+    if (argc > 1 && std::strcmp(argv[1], "clicks") == 0) {
+        QTimer::singleShot(100, &app, [&] {
+            for (int burst = 0; burst < 600; ++burst) {
+                for (int i = 0; i < 100; ++i)
+                    click(button);
+                QThread::usleep(500);
+            }
+            app.quit();
+        });
         return QApplication::exec();
     }
     // With "rate": half a million sends a second, for as long as it is told.

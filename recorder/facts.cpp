@@ -272,8 +272,9 @@ void tellConnected(const Wire &wire, std::uint64_t place)
         return;
     log->code(place);
     log->object(wire.receiver); // so that its end can be told
-    const QByteArray line = lineOf(wire);
-    tell(log, Fact::Connected, wire.sender, place, line.constData(), std::size_t(line.size()));
+    std::string line;
+    addLine(line, wire);
+    tell(log, Fact::Connected, wire.sender, place, line.data(), line.size());
 }
 
 void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &reason)
@@ -282,7 +283,9 @@ void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &r
     if (!log)
         return;
     log->code(place);
-    QByteArrayList fields = lineOf(wire).split('\t').mid(0, 6);
+    std::string whole;
+    addLine(whole, wire);
+    QByteArrayList fields = QByteArray::fromStdString(whole).split('\t').mid(0, 6);
     fields << QByteArray(reason).replace('\t', ' ').replace('\n', ' ');
     const QByteArray line = fields.join('\t');
     tell(log, Fact::NotConnected, wire.sender, place, line.constData(), std::size_t(line.size()));

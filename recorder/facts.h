@@ -63,7 +63,7 @@ extern std::mutex deathWaits;
 // All connections of an object, as lines; and a number that changes when they do.
 std::size_t wiresInShort(const QObject *sender);
 std::string wiresOf(ThreadLog *log, const QObject *sender);
-// A wire as one line, without its end.
-QByteArray lineOf(const Wire &wire);
+// Adds a wire as one line, without its end.
+void addLine(std::string &to, const Wire &wire);
 
 } // namespace pipit::recorder

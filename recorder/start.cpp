@@ -145,29 +145,12 @@ void setStub(StubId id, void *function)
     shimSlots[id] = function;
 }
 
-// A plugin of the toolkit or the desktop, by the folder that the toolkit looks for its kind in.
-static bool isToolkitsPlugin(const char *file)
-{
-    const char *folder = std::strstr(file, "/plugins/");
-    if (!folder)
-        return false;
-    folder += std::strlen("/plugins/");
-    for (const char *kind :
-         {"platforms/", "platformthemes/", "platforminputcontexts/", "styles/", "imageformats/",
-          "iconengines/", "xcbglintegrations/", "egldeviceintegrations/", "generic/", "wayland-"})
-        if (std::strncmp(folder, kind, std::strlen(kind)) == 0)
-            return true;
-    return false;
-}
-
 bool inToolkit(std::uint64_t address)
 {
     pipit_module module;
     if (!pipit_module_at(address, &module))
         return false;
-    const char *name = pipit_file_name(module.file);
-    return std::strncmp(name, "libQt6", 6) == 0 || std::strncmp(name, "libpipit", 8) == 0 ||
-           isToolkitsPlugin(module.file);
+    return pipit_is_toolkit(module.file);
 }
 
 bool fromProgram(std::uint64_t returnAddress)

@@ -188,11 +188,17 @@ std::uint64_t ThreadLog::object(const QObject *o)
     known = {o, mo, name};
     std::string words = mo->className();
     words += '\n';
+    const auto add = [&words](const QString &text) {
+        const QByteArray bytes = text.toUtf8();
+        words.append(bytes.constData(), std::size_t(bytes.size()));
+    };
     if (extra)
-        words += extra->objectName.valueBypassingBindings().toUtf8().toStdString();
+        add(extra->objectName.valueBypassingBindings());
     if (acts && words.back() == '\n')
-        if (const QString caption = acts->captionOf(o); !caption.isEmpty())
-            words += '\n' + caption.toStdString();
+        if (const QString caption = acts->captionOf(o); !caption.isEmpty()) {
+            words += '\n';
+            add(caption);
+        }
     if (!text(Kind::ObjectName, 0, words.data(), words.size(), address))
         known = {};
     else if (mo != &QThread::staticMetaObject && mo->inherits(&QThread::staticMetaObject) &&

@@ -10,6 +10,8 @@
 #include <QtCore/private/qobject_p_p.h>
 #include <QtCore/private/qthread_p.h>
 
+#include <algorithm>
+#include <charconv>
 #include <unordered_map>
 
 namespace pipit::recorder
@@ -29,18 +31,38 @@ bool isOfProgram(const QtPrivate::QSlotObjectBase *slot)
     return known.emplace(function, !inToolkit(function)).first->second;
 }
 
+// What a method is called, asked for again and again: each is put together once. Main thread.
+QByteArray signature(const QMetaMethod &m, bool withClass)
+{
+    static std::unordered_map<std::uint64_t, QByteArray> known[2];
+    const QMetaObject *of = m.enclosingMetaObject();
+    if (!of || !m.isValid())
+        return {};
+    const std::uint64_t key = reinterpret_cast<std::uint64_t>(of) << 12 ^ std::uint64_t(m.methodIndex());
+    QByteArray &text = known[withClass][key];
+    if (text.isEmpty())
+        text = (withClass ? QByteArray(of->className()) + "::" : QByteArray()) + m.methodSignature();
+    return text;
+}
+
 QByteArray slotName(const QObject *receiver, int method)
 {
-    const QMetaMethod m = receiver->metaObject()->method(method);
-    return m.isValid() ? QByteArray(m.enclosingMetaObject()->className()) + "::" + m.methodSignature()
-                       : QByteArray();
+    return signature(receiver->metaObject()->method(method), true);
 }
 
 bool isMadeByProgram(const QObject *receiver, int method)
 {
+    static std::unordered_map<const QMetaObject *, bool> toolkits; // main thread
+    if (connectedByProgram(receiver, method))
+        return true;
     const QMetaMethod m = receiver->metaObject()->method(method);
-    return connectedByProgram(receiver, method) ||
-           (m.isValid() && !inToolkit(reinterpret_cast<std::uint64_t>(m.enclosingMetaObject())));
+    if (!m.isValid())
+        return false;
+    const QMetaObject *of = m.enclosingMetaObject();
+    const auto it = toolkits.find(of);
+    return !(it != toolkits.end()
+                 ? it->second
+                 : toolkits.emplace(of, inToolkit(reinterpret_cast<std::uint64_t>(of))).first->second);
 }
 
 // How the receiver's thread is: what is queued for it waits there.
@@ -62,20 +84,36 @@ const char *threadOf(const QObject *sender, const QObject *receiver)
 
 } // namespace
 
-QByteArray lineOf(const Wire &w)
+static void addNumber(std::string &to, std::uint64_t number, int base)
 {
-    const auto *extra = w.receiver ? QObjectPrivate::get(w.receiver)->extraData : nullptr;
-    const QByteArray name = extra ? extra->objectName.valueBypassingBindings().toUtf8() : QByteArray();
-    const QByteArrayList fields{w.signal,
-                                QByteArray::number(quint64(quintptr(w.receiver)), 16),
-                                w.receiver ? w.receiver->metaObject()->className() : "",
-                                QByteArray(name).replace('\t', ' ').replace('\n', ' '),
-                                w.slot,
-                                QByteArray::number(w.type),
-                                QByteArray::number(quint64(w.serial), 16),
-                                w.own ? "1" : "0",
-                                threadOf(w.sender, w.receiver)};
-    return fields.join('\t');
+    char digits[20];
+    to.append(digits, std::to_chars(digits, digits + sizeof digits, number, base).ptr);
+}
+
+void addLine(std::string &to, const Wire &w)
+{
+    const auto add = [&to](const QByteArray &bytes) {
+        to.append(bytes.constData(), std::size_t(bytes.size()));
+    };
+    add(w.signal);
+    to += '\t';
+    addNumber(to, reinterpret_cast<std::uintptr_t>(w.receiver), 16);
+    to += '\t';
+    to += w.receiver ? w.receiver->metaObject()->className() : "";
+    to += '\t';
+    const std::size_t name = to.size();
+    if (const auto *extra = w.receiver ? QObjectPrivate::get(w.receiver)->extraData : nullptr)
+        add(extra->objectName.valueBypassingBindings().toUtf8());
+    std::replace_if(
+        to.begin() + std::ptrdiff_t(name), to.end(), [](char c) { return c == '\t' || c == '\n'; }, ' ');
+    to += '\t';
+    add(w.slot);
+    to += '\t';
+    addNumber(to, std::uint64_t(w.type), 10);
+    to += '\t';
+    addNumber(to, w.serial, 16);
+    to += w.own ? "\t1\t" : "\t0\t";
+    to += threadOf(w.sender, w.receiver);
 }
 
 namespace
@@ -135,7 +173,7 @@ std::string wiresOf(ThreadLog *log, const QObject *sender)
     std::string all;
     Connections(sender).each([&](int signal, const QObjectPrivate::Connection *c, const QObject *receiver) {
         Wire w{sender,
-               QMetaObjectPrivate::signal(sender->metaObject(), signal).methodSignature(),
+               signature(QMetaObjectPrivate::signal(sender->metaObject(), signal), false),
                receiver,
                {},
                c->connectionType,
@@ -148,7 +186,8 @@ std::string wiresOf(ThreadLog *log, const QObject *sender)
             w.slot = slotName(receiver, c->method());
             w.own = isMadeByProgram(receiver, c->method());
         }
-        all += lineOf(w).toStdString() + '\n';
+        addLine(all, w);
+        all += '\n';
     });
     return all;
 }

@@ -83,11 +83,8 @@ Place Places::line(const QString &path, std::uint64_t offset)
     Module *m = module(path);
     if (!m->module)
         return place;
-    GElf_Off symbolOffset = 0;
-    GElf_Sym symbol;
-    if (const char *name =
-            dwfl_module_addrinfo(m->module, offset, &symbolOffset, &symbol, nullptr, nullptr, nullptr))
-        place.function = plainFunctionName(demangle(name));
+    if (const Symbols::One *symbol = m->symbols().holding(offset))
+        place.function = plainFunctionName(demangle(symbol->name));
     int number = 0;
     const char *file = nullptr;
     if (Dwfl_Line *l = dwfl_module_getsrc(m->module, offset))
@@ -153,22 +150,8 @@ Place Places::ownLine(const QString &path, std::uint64_t offset,
 QList<QByteArray> Places::symbolsAt(const QString &path, std::uint64_t offset)
 {
     Module *m = module(path);
-    GElf_Off within = 0;
-    GElf_Sym symbol;
-    if (!m->module || !dwfl_module_addrinfo(m->module, offset, &within, &symbol, nullptr, nullptr, nullptr))
-        return {};
-    if (m->functions.isEmpty()) {
-        const int count = dwfl_module_getsymtab(m->module);
-        for (int i = 0; i < count; ++i) {
-            GElf_Sym other;
-            GElf_Addr at = 0;
-            const char *name = dwfl_module_getsym_info(m->module, i, &other, &at, nullptr, nullptr, nullptr);
-            if (name && GELF_ST_TYPE(other.st_info) == STT_FUNC && other.st_size &&
-                !m->functions[at].contains(name))
-                m->functions[at].append(name);
-        }
-    }
-    return m->functions.value(offset - within);
+    const Symbols::One *symbol = m->module ? m->symbols().holding(offset) : nullptr;
+    return symbol ? m->symbols().functionsAt(symbol->at) : QList<QByteArray>();
 }
 
 QStringList Places::names(const QString &path, std::uint64_t offset)
@@ -192,10 +175,8 @@ Place Places::function(const QString &path, std::uint64_t offset)
     Module *m = module(path);
     if (!m->module)
         return {};
-    GElf_Off within = 0;
-    GElf_Sym symbol;
-    dwfl_module_addrinfo(m->module, offset, &within, &symbol, nullptr, nullptr, nullptr);
-    return line(path, offset - within);
+    const Symbols::One *symbol = m->symbols().holding(offset);
+    return line(path, symbol ? symbol->at : offset);
 }
 
 Places::Pieces Places::codeOf(const QString &path, const QString &file, const QSet<int> &lines)

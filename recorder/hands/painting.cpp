@@ -33,6 +33,18 @@ constexpr std::size_t mostMarkings = 1024, mostOfSpan = 64;
 std::vector<Marking> markings, beingPainted; // the latter while they are painted
 void *paintingManager = nullptr;
 
+// What is looked at for each paint of each marking, close together: a window that appears has hundreds of
+// both.
+struct Area {
+    const QWidget *widget;
+    int left, top, right, bottom;
+    bool meets(const QRect &r) const
+    {
+        return left <= r.right() && r.left() <= right && top <= r.bottom() && r.top() <= bottom;
+    }
+};
+std::vector<Area> areas; // of beingPainted
+
 QPoint placeInWindow(const QWidget *w)
 {
     QPoint at;
@@ -109,6 +121,9 @@ void paintsNow(void *manager)
     const auto own = [manager](const Marking &m) { return m.manager == manager; };
     beingPainted.clear();
     std::copy_if(markings.begin(), markings.end(), std::back_inserter(beingPainted), own);
+    areas.clear();
+    for (const Marking &m : beingPainted)
+        areas.push_back({m.widget, m.area.left(), m.area.top(), m.area.right(), m.area.bottom()});
     std::erase_if(markings, own); // what is marked while it paints is painted the next time
 }
 
@@ -118,6 +133,7 @@ void paintedNow(void *manager)
     if (static_cast<QWidgetRepaintManager *>(manager)->isDirty()) // it could not paint
         markings.insert(markings.begin(), beingPainted.begin(), beingPainted.end());
     beingPainted.clear();
+    areas.clear();
 }
 
 int markedBy(QObject *receiver, QEvent *event, std::uint64_t *spans, int most)
@@ -142,9 +158,21 @@ int markedBy(QObject *receiver, QEvent *event, std::uint64_t *spans, int most)
     const auto *widget = static_cast<const QWidget *>(receiver);
     const QRegion &region = static_cast<QPaintEvent *>(event)->region();
     const QPoint at = placeInWindow(widget);
-    for (const Marking &m : beingPainted)
-        if (m.widget == widget || (region.intersects(m.area.translated(-at)) && isPainted(m, widget)))
-            addUnique(m.span, spans, &count, most);
+    const QRect bounds = region.boundingRect().translated(at);
+    // A window that is shown has one span and a marking for each widget: what is known is not looked at
+    // again.
+    std::uint64_t last = 0;
+    for (std::size_t i = 0; i < areas.size(); ++i) {
+        if (areas[i].widget != widget && !areas[i].meets(bounds))
+            continue;
+        const Marking &m = beingPainted[i];
+        if (m.span == last)
+            continue;
+        if (m.widget != widget && !(region.intersects(m.area.translated(-at)) && isPainted(m, widget)))
+            continue;
+        addUnique(m.span, spans, &count, most);
+        last = m.span;
+    }
     return count;
 }
 

@@ -2,6 +2,7 @@
 #include "recorder/hands/captions.h"
 #include "recorder/hands/snapshot.h"
 #include "recorder/hands/sweep.h"
+#include "recorder/shim/modules.h"
 
 #include <QtCore/QRandomGenerator>
 #include <QtCore/QTimer>
@@ -30,8 +31,6 @@
 #include <QtWidgets/QTextEdit>
 #include <QtWidgets/private/qwidget_p.h>
 
-#include <cstring>
-#include <dlfcn.h>
 #include <sys/random.h>
 #include <unordered_map>
 
@@ -50,10 +49,10 @@ bool isOfProgram(const QObject *o)
     const auto it = known.find(table);
     if (it != known.end())
         return it->second;
-    Dl_info info{};
-    const bool found = dladdr(table, &info) != 0 && info.dli_fname;
-    const char *file = found ? std::strrchr(info.dli_fname, '/') : nullptr;
-    return known.emplace(table, !file || std::strncmp(file + 1, "libQt6", 6) != 0).first->second;
+    pipit_module module;
+    const bool toolkits =
+        pipit_module_at(reinterpret_cast<std::uintptr_t>(table), &module) && pipit_is_toolkit(module.file);
+    return known.emplace(table, !toolkits).first->second;
 }
 
 // Of this process alone, and told nobody: what a field holds cannot be found out by trying words.

@@ -29,6 +29,24 @@ static inline const char *pipit_file_name(const char *path)
     return slash ? slash + 1 : path;
 }
 
+/* Whether a module is the toolkit's, the recorder's, or a plugin of the toolkit or the desktop: that is known by
+ * the folder that the toolkit looks for its kind in. */
+static inline int pipit_is_toolkit(const char *file)
+{
+    static const char *const kinds[] = {"platforms/",   "platformthemes/",    "platforminputcontexts/",
+                                        "styles/",      "imageformats/",      "iconengines/",
+                                        "xcbglintegrations/", "egldeviceintegrations/", "generic/",
+                                        "wayland-"};
+    const char *name = pipit_file_name(file);
+    if (strncmp(name, "libQt6", 6) == 0 || strncmp(name, "libpipit", 8) == 0)
+        return 1;
+    const char *folder = strstr(file, "/plugins/");
+    for (unsigned i = 0; folder && i < sizeof kinds / sizeof *kinds; ++i)
+        if (strncmp(folder + strlen("/plugins/"), kinds[i], strlen(kinds[i])) == 0)
+            return 1;
+    return 0;
+}
+
 /* Fills in where the code is; whether the address lies in a part that is loaded. */
 static inline int pipit_read_parts(const ElfW(Phdr) * parts, int count, uintptr_t address,
                                    struct pipit_module *module)
