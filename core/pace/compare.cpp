@@ -60,6 +60,11 @@ RunFigures figuresOf(const TraceModel &trace, Handlers &handlers, const RunInfo 
     return f;
 }
 
+Spread::Spread(std::vector<std::int64_t> values) : values_(std::move(values))
+{
+    std::sort(values_.begin(), values_.end());
+}
+
 void Spread::add(std::int64_t value)
 {
     values_.insert(std::upper_bound(values_.begin(), values_.end(), value), value);

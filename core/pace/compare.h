@@ -31,6 +31,8 @@ struct ComparedRun {
 class Spread
 {
 public:
+    Spread() = default;
+    explicit Spread(std::vector<std::int64_t> values); // of many at once
     void add(std::int64_t value);
     [[nodiscard]] bool empty() const { return values_.empty(); }
     [[nodiscard]] int count() const { return int(values_.size()); }

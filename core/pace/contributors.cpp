@@ -176,7 +176,7 @@ std::vector<Contributor> contributors(const TraceModel &trace, Handlers &handler
         rows.insert(rows.begin(),
                     named(QStringLiteral("%1 handlers together").arg(handlerCount), inCalls, calls));
     } else if (outside >= all / 3) {
-        rows.insert(rows.begin(), named("work between dispatches", outside, 1));
+        rows.insert(rows.begin(), named(betweenDispatches(), outside, 1));
     } else {
         rows.insert(rows.begin(), named(QStringLiteral("%1 events together").arg(dispatches),
                                         inDispatches + inCalls, dispatches));

@@ -14,6 +14,12 @@ struct Contributor {
     int calls = 0;
 };
 
+// What stands for the time outside of every dispatch and call.
+inline QString betweenDispatches()
+{
+    return QStringLiteral("work between dispatches");
+}
+
 // Who is to blame needs its share: a handler, or an event's own handling, that took a third; else handlers
 // that together took two thirds; else what lay outside of every dispatch; else many events, none of them
 // long. The largest first; never empty.

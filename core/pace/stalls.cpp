@@ -342,7 +342,9 @@ std::optional<Stall> startUpOf(const TraceModel &trace, Handlers &handlers, std:
         stall.startUp = true;
         stall.open = !trace.firstPass();
         HandlerName name;
-        name.name = QStringLiteral("Start-up");
+        name.name = QStringLiteral("Start-up"); // all of which lies between dispatches, unless a handler ran
+        std::erase_if(stall.contributors,
+                      [](const Contributor &c) { return c.handler.name == betweenDispatches(); });
         stall.contributors.insert(stall.contributors.begin(), {name, stall.duration, 1});
         return stall;
     }

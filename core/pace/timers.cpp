@@ -184,14 +184,18 @@ void measure(TimerRow &row, const TraceModel &trace, const ThreadRows &rows, con
              const Told *told)
 {
     std::int64_t before = 0;
+    std::vector<std::int64_t> intervals;
+    const auto startedBetween = [told](std::int64_t from, std::int64_t to) {
+        const auto first = std::lower_bound(told->started.begin(), told->started.end(), from,
+                                            [](const Change &c, std::int64_t time) { return c.time < time; });
+        return first != told->started.end() && first->time <= to;
+    };
     for (const Tick &t : ticks) {
         const Span s = rows.at(t.row);
         if (before && !row.shots) {
-            const bool anew =
-                told && std::any_of(told->started.begin(), told->started.end(),
-                                    [&](const Change &c) { return c.time >= before && c.time <= s.start; });
+            const bool anew = told && startedBetween(before, s.start);
             if (!anew && (!told || before >= told->since))
-                row.intervals.add(s.start - before);
+                intervals.push_back(s.start - before);
         }
         before = s.start;
         ++row.ticks;
@@ -201,6 +205,7 @@ void measure(TimerRow &row, const TraceModel &trace, const ThreadRows &rows, con
         if (!s.open())
             row.work += s.end - s.start;
     }
+    row.intervals = Spread(std::move(intervals));
     row.over = row.at.back() - row.at.front();
 }
 
@@ -327,18 +332,19 @@ PollDelay predictedDelay(const Spread &intervals)
 
 PollDelay measuredDelay(const std::vector<std::int64_t> &changes, const std::vector<std::int64_t> &ticks)
 {
-    Spread delays;
+    std::vector<std::int64_t> each;
     double sum = 0;
     for (const std::int64_t c : changes) {
         const auto tick = std::lower_bound(ticks.begin(), ticks.end(), c);
         if (tick == ticks.end() ||
             (tick == ticks.begin() && c < *tick && ticks.size() > 1 && *tick - c > ticks[1] - ticks[0]))
             continue; // it was not polled then
-        delays.add(*tick - c);
+        each.push_back(*tick - c);
         sum += double(*tick - c);
     }
-    if (delays.empty())
+    if (each.empty())
         return {};
+    const Spread delays(std::move(each));
     return {delays.least(), std::int64_t(sum / delays.count()), delays.most(), true};
 }
 

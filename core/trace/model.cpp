@@ -257,7 +257,7 @@ void TraceModel::beginDispatch(Thread &t, const Record &s, std::uint32_t object)
     if (thread)
         addCause(t, row, {thread, CauseKind::Thread});
     if (posted)
-        addCompressed(t, s, row);
+        addCompressed(t, s, row, posting.cause);
 }
 
 namespace

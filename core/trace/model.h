@@ -133,11 +133,14 @@ private:
         std::uint32_t generation;
         SpanId thread; // what started the thread, where it was posted in no span
     };
-    // Of an object and a type of event of which one at most is queued: others are compressed into it.
+    // Of an object and a type of event of which one at most is queued: others are compressed into it, so long
+    // as it is. One that was taken back is only known by a later one's delivery, so each is kept with its
+    // event.
     struct Queued {
         std::uint64_t event = 0;
         std::uint32_t generation = 0;
-        std::vector<SpanId> others;
+        std::vector<std::pair<std::uint64_t, SpanId>> others;
+        static constexpr std::size_t most = 64;
     };
     struct TieKey {
         std::uint64_t token;
@@ -168,7 +171,7 @@ private:
     void takeBegan(Thread &t, const link::Record &s);
     void takeCause(Thread &t, const link::Record &s);
     void addCause(Thread &t, std::uint32_t row, const Cause &cause);
-    void addCompressed(Thread &t, const link::Record &s, std::uint32_t row);
+    void addCompressed(Thread &t, const link::Record &s, std::uint32_t row, SpanId poster);
     void addStarted(Thread &t, std::uint64_t object, std::uint32_t row);
     void takeFact(Thread &t, const link::Record &s, const char *text, std::size_t bytes);
     void cutByLoss(Thread &t, std::int64_t time);

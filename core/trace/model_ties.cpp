@@ -63,13 +63,11 @@ void TraceModel::takePost(Thread &t, const Record &s)
     if (isCompressed(type)) {
         Queued &q = queued_[queueKey(s.words[1], type)];
         const auto it = posted_.find(q.event);
-        if (q.event && it != posted_.end() && it->second.generation == q.generation) {
-            if (top && top != it->second.cause &&
-                std::find(q.others.begin(), q.others.end(), top) == q.others.end())
-                q.others.push_back(top);
-            return;
-        }
-        q = {s.words[0], link::generationOf(s), {}};
+        const bool waits = q.event && it != posted_.end() && it->second.generation == q.generation;
+        if (!waits || q.event == s.words[0])
+            q = {s.words[0], link::generationOf(s), {}};
+        else if (q.others.size() < Queued::most)
+            q.others.emplace_back(s.words[0], top);
     }
     posted_[s.words[0]] = {std::int64_t(s.time), top, link::generationOf(s), top ? SpanId() : t.startedBy};
 }
@@ -132,16 +130,25 @@ void TraceModel::takeCause(Thread &t, const Record &s)
 }
 
 // What was posted besides and compressed into the event that is delivered.
-void TraceModel::addCompressed(Thread &t, const Record &s, std::uint32_t row)
+void TraceModel::addCompressed(Thread &t, const Record &s, std::uint32_t row, SpanId poster)
 {
     const std::uint32_t type = s.value & 0xffff;
     if (!isCompressed(type))
         return;
     const auto it = queued_.find(queueKey(s.words[0], type));
-    if (it == queued_.end() || it->second.event != s.words[1])
+    if (it == queued_.end())
         return;
-    for (const SpanId other : it->second.others)
-        addCause(t, row, {other, CauseKind::Posted});
+    const auto &others = it->second.others;
+    auto from = others.begin(); // of those that were posted behind the one that is delivered
+    if (it->second.event != s.words[1])
+        from =
+            std::find_if(others.begin(), others.end(), [&](const auto &o) { return o.first == s.words[1]; });
+    for (auto other = from; other != others.end(); ++other) {
+        const SpanId by = other->second;
+        const auto same = [by](const auto &o) { return o.second == by; };
+        if (by && by != poster && std::none_of(from, other, same))
+            addCause(t, row, {by, CauseKind::Posted});
+    }
     queued_.erase(it);
 }
 

@@ -138,6 +138,12 @@ void TiesTest::compressedEventsKeepAllWhoPostedThem()
     // The next one has a queue of its own.
     const SpanId third = l.turn(QEvent::User, box, [&] { posts(0x700, 5, QEvent::LayoutRequest); });
     QCOMPARE(l.causes(delivered(0x700, 5, QEvent::LayoutRequest)), QStringList(Loop::one("posted", third)));
+    // One that was taken back brings nothing, and hides nothing.
+    l.turn(QEvent::User, box, [&] { posts(0x710, 6, QEvent::LayoutRequest); });
+    const SpanId fourth = l.turn(QEvent::User, box, [&] { posts(0x711, 7, QEvent::LayoutRequest); });
+    const SpanId fifth = l.turn(QEvent::User, box, [&] { posts(0x712, 8, QEvent::LayoutRequest); });
+    QCOMPARE(l.causes(delivered(0x711, 7, QEvent::LayoutRequest)),
+             (QStringList{Loop::one("posted", fourth), Loop::one("posted", fifth)}));
 }
 
 void TiesTest::aTimerThatGoesOnSaysSo()
