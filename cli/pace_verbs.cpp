@@ -44,8 +44,10 @@ QJsonObject stallJson(const Stall &s, const QString &thread)
     };
     QJsonArray contributors, waiting, places, blocking, unseen;
     for (const HotPlace &p : s.places)
-        places.append(
-            QJsonObject{{"function", p.function}, {"file", p.file}, {"line", p.line}, {"share", p.share}});
+        places.append(QJsonObject{{"function", p.function},
+                                  {"file", known(p.file)},
+                                  {"line", p.file.isEmpty() ? QJsonValue() : QJsonValue(p.line)},
+                                  {"share", p.share}});
     for (const BlockingShare &b : s.blocking)
         blocking.append(QJsonObject{{"kind", blockingWords(b.blocking)}, {"share", b.share}});
     for (const Contributor &c : s.contributors)

@@ -41,10 +41,14 @@ Result<QJsonObject> jsonObjectOf(const QByteArray &bytes, const QString &path)
 Outcome writeFile(const QString &path, const QByteArray &bytes)
 {
     QSaveFile f(path);
-    if (!f.open(QIODevice::WriteOnly) || f.write(bytes) != bytes.size() || !f.commit())
-        return Problem{"The file cannot be written: " + f.errorString(), path,
-                       "Check the folder's permissions and free space; nothing was changed"};
-    return Done{};
+    errno = 0;
+    if (f.open(QIODevice::WriteOnly) && f.write(bytes) == bytes.size() && f.commit())
+        return Done{};
+    if (errno == EFBIG)
+        return Problem{"The file cannot be written: it is larger than the size limit", path,
+                       "Raise the limit (ulimit -f); nothing was changed"};
+    return Problem{"The file cannot be written: " + f.errorString(), path,
+                   "Check the folder's permissions and free space; nothing was changed"};
 }
 
 Result<bool> writeFileIfChanged(const QString &path, const QByteArray &bytes)

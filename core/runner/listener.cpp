@@ -126,7 +126,7 @@ Newcomer Listener::Private::answer(const Caller &caller, const QJsonObject &hell
         Peer::make(caller.pid, clock, &arena); // the system says who it is, not its hello
     if (!peer)
         return {nullptr, "One process is not recorded: there is no memory for its records, or the file size "
-                         "limit is too low (ulimit -f)."};
+                         "limit is too low (ulimit -f)"};
     const bool handed = hand(caller.fd, arena);
     ::close(arena);
     if (!handed)

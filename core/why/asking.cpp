@@ -278,7 +278,7 @@ void Asking::chooseAndAnswer(const ObjectState *s)
 WhyAnswer Asking::answer(std::uint64_t address)
 {
     address_ = address;
-    until_ = question_.at.value_or(trace_.now());
+    until_ = question_.at.value_or(scene_.lastMoment());
     // At the end all is gone: then what counts is how it was before.
     const ObjectState *s = self(until_);
     if (s && s->gone && !question_.at) {
@@ -395,7 +395,7 @@ static Result<WhyAnswer> answerOf(const TraceModel &trace, Handlers &handlers, c
                            : QStringLiteral("The nearest name is %1").arg(near)};
     }
     // Of several that are called so, those that are seen; of these the one whose interaction was last.
-    const std::int64_t then = question.at.value_or(trace.now());
+    const std::int64_t then = question.at.value_or(scene.lastMoment());
     const auto isSeen = [&](std::uint64_t address) {
         const ObjectState *s = scene.state(address, then);
         if (s && s->gone && !question.at)

@@ -1,5 +1,7 @@
 #include "core/why/scene.h"
 
+#include <QEvent>
+
 #include <algorithm>
 
 namespace pipit
@@ -184,6 +186,48 @@ std::vector<const ObjectState *> Scene::all(std::int64_t time) const
             found.push_back(s);
     std::sort(found.begin(), found.end(), [](auto *a, auto *b) { return a->address < b->address; });
     return found;
+}
+
+// Whether somebody pressed something in between.
+static bool isPressedBetween(const TraceModel &trace, std::int64_t from, std::int64_t to)
+{
+    for (std::uint16_t t = 0; t < trace.threadCount(); ++t) {
+        const ThreadRows &rows = trace.rows(t);
+        for (std::uint32_t i = rows.firstFrom(from);
+             trace.isMain(t) && i < rows.count() && rows.start(i) < to; ++i)
+            if (rows.kind(i) == SpanKind::Dispatch)
+                if (const Span s = rows.at(i);
+                    (s.flags & FromWindow) &&
+                    (s.what == QEvent::MouseButtonPress || s.what == QEvent::KeyPress))
+                    return true;
+    }
+    return false;
+}
+
+std::int64_t Scene::lastMoment() const
+{
+    std::vector<std::int64_t> closed; // windows, for good
+    const auto isSeen = [](const ObjectState &s) {
+        return !s.gone && s.has(link::IsWidget) && s.has(link::IsWindow) && s.has(link::IsVisible) &&
+               !s.has(link::IsPopup); // a menu is closed as a matter of course
+    };
+    for (const auto &states : states_) {
+        if (states.empty())
+            continue;
+        if (isSeen(states.back()))
+            return trace_.now();
+        const auto last = std::find_if(states.rbegin(), states.rend(), isSeen);
+        if (last != states.rend())
+            closed.push_back(std::prev(last)->time);
+    }
+    if (closed.empty())
+        return trace_.now();
+    // One closes the others; what was closed before somebody went on is not part of it.
+    std::sort(closed.begin(), closed.end());
+    std::size_t first = closed.size() - 1;
+    while (first > 0 && !isPressedBetween(trace_, closed[first - 1], closed[first]))
+        --first;
+    return closed[first] - 1;
 }
 
 QList<std::uint64_t> Scene::called(const QString &name) const

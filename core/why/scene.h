@@ -94,6 +94,10 @@ public:
     QStringList names() const;
     QString text(std::uint64_t address, std::int64_t time) const; // what it is called
 
+    // The last moment at which the program can be asked about: the end of the recording or, where all windows were
+    // closed by then, just before they were.
+    std::int64_t lastMoment() const;
+
     // The last look at all objects before then, and the first one after; 0: none.
     std::int64_t lookedBefore(std::int64_t time) const;
     std::int64_t lookedAfter(std::int64_t time) const;

@@ -26,6 +26,7 @@ private slots:
     void whatIsMissingIsSaid();
     void aProgramThatNeverReachedItsLoop();
     void aRecordingThatAFullDiskCut();
+    void aFileMayNotGrow();
 };
 
 RunInfo CoverageTest::endedAfter(std::int64_t ns)
@@ -89,6 +90,8 @@ void CoverageTest::aProgramThatNeverReachedItsLoop()
     const Ran rows = verb({"stalls", out, "--json"});
     const auto all = QJsonDocument::fromJson(rows.out).array(); // all that it did is start-up
     QVERIFY2(all.size() == 1 && all[0].toObject()["role"] == "start-up", rows.out);
+    const auto hot = all[0].toObject()["hot"].toArray().first().toObject();
+    QVERIFY2(hot["file"].toString().endsWith("ticking.cpp") && hot["share"].toDouble() > 0.5, rows.out);
     QVERIFY2(rows.err.contains("is not known"), rows.err);
     const auto what = QJsonDocument::fromJson(verb({"what", out, "--json"}).out).object();
     QVERIFY(what["missing"].toArray().size() >= 1);
@@ -131,6 +134,26 @@ void CoverageTest::aRecordingThatAFullDiskCut()
     // What was open when it was cut is not said to have lasted until the end.
     for (const auto &row : QJsonDocument::fromJson(verb({"stalls", out, "--json"}).out).array())
         QVERIFY(row.toObject()["duration_ns"].toInteger() < 1'000'000'000);
+}
+
+// By the shell's limit, as a user or an administrator sets it: Pipit says so, and the program goes on.
+void CoverageTest::aFileMayNotGrow()
+{
+    QTemporaryDir dir;
+    const QString pipit = QCoreApplication::applicationDirPath() + "/pipit";
+    const auto limited = [&](int blocks, const QString &to) {
+        const Ran ran = command("/bin/sh",
+                                {"-c", "ulimit -f \"$3\"; exec \"$0\" record --out \"$1\" -- \"$2\"", pipit,
+                                 dir.filePath(to), targetProgram("noise"), QString::number(blocks)},
+                                {}, 60'000);
+        return ran.out + ran.err;
+    };
+    const QByteArray none = limited(100, "a"); // not even for the room that is kept
+    QVERIFY2(none.contains("it is larger than the size limit"), none);
+    const QByteArray unrecorded = limited(1500, "b");
+    QVERIFY2(unrecorded.contains("(ulimit -f)") && unrecorded.contains("calls 60000"), unrecorded);
+    for (const QByteArray &all : {none, unrecorded}) // as the shell says of a process that it ended
+        QVERIFY2(!all.contains("File size limit exceeded"), all);
 }
 
 PIPIT_TEST(CoverageTest)

@@ -35,12 +35,12 @@ namespace
 constexpr std::int64_t ms = 1'000'000;
 
 // A desk with a timer, a button and a worker.
-struct Desk {
+struct Gate {
     TraceModel trace;
     Handlers handlers{trace};
     Records main{trace, 0, true};
 
-    Desk()
+    Gate()
     {
         main.object(0x1, "QEventLoop\n")
             .object(0x10, "QTimer\ngateTimer")
@@ -98,7 +98,7 @@ struct Desk {
 
 void FoldsTest::aTimerIsOneRow()
 {
-    Desk d;
+    Gate d;
     for (int i = 0; i < 48; ++i) {
         d.tick(i % 2 ? 10'000 : 50'000);
         d.pass(250 * ms - (i % 2 ? 10'000 : 50'000));
@@ -116,7 +116,7 @@ void FoldsTest::aTimerIsOneRow()
 
 void FoldsTest::longOnesAreFound()
 {
-    Desk d;
+    Gate d;
     for (int i = 0; i < 100; ++i, d.pass(ms))
         d.tick(i % 10 ? ms : 3 * ms);
     d.trace.caughtUp(d.main.time);
@@ -135,7 +135,7 @@ void FoldsTest::longOnesAreFound()
 // where a filter leaves out what it did.
 void FoldsTest::idleTimeIsIdle()
 {
-    Desk d;
+    Gate d;
     const auto quiet = [&](int turns, std::int64_t took) { // without a handler
         for (int i = 0; i < turns; ++i) {
             d.main.put(Kind::WaitEnd).put(Kind::DispatchBegin, QEvent::LayoutRequest, 0x12, 0x97, 0);
@@ -171,7 +171,7 @@ void FoldsTest::idleTimeIsIdle()
 
 void FoldsTest::whatMustBeSeenIs()
 {
-    Desk d;
+    Gate d;
     const auto ticks = [&](int n) {
         for (int i = 0; i < n; ++i, d.pass(100 * ms))
             d.tick(10'000);
@@ -204,7 +204,7 @@ void FoldsTest::whatMustBeSeenIs()
 void FoldsTest::openedFoldsShowAllAndNothingTwice()
 {
     for (const std::uint32_t seed : {1u, 2u, 3u}) {
-        Desk d;
+        Gate d;
         QRandomGenerator random(seed);
         for (int i = 0; i < 3000; ++i) {
             const int what = random.bounded(20);
@@ -247,7 +247,7 @@ void FoldsTest::openedFoldsShowAllAndNothingTwice()
 
 void FoldsTest::anAccountGoesAcrossTurnsAndThreads()
 {
-    Desk d;
+    Gate d;
     Records worker(d.trace, 1, false);
     worker.time = d.main.time;
     worker.object(0x1, "QEventLoop\n").object(0x20, "Loader\nloader").signalName(0x72, "Loader\nload()");
@@ -293,7 +293,7 @@ void FoldsTest::anAccountGoesAcrossTurnsAndThreads()
 
 void FoldsTest::theQueueIsCounted()
 {
-    Desk d;
+    Gate d;
     const auto post = [&](std::uint64_t event) { d.main.put(Kind::Post, QEvent::User, event, 0x12); };
     d.main.put(Kind::WaitEnd);
     d.main.put(Kind::DispatchBegin, QEvent::User, 0x12, 0x300, 0);
@@ -319,7 +319,7 @@ void FoldsTest::theQueueIsCounted()
 // Against all turns, one by one.
 void FoldsTest::aGlanceSeesTheLongestTurns()
 {
-    Desk d;
+    Gate d;
     QRandomGenerator random(7);
     for (int i = 0; i < 30'000; ++i) {
         d.tick(random.bounded(1000) ? random.bounded(100'000) : 80 * ms);
@@ -349,7 +349,7 @@ void FoldsTest::aGlanceSeesTheLongestTurns()
 
 void FoldsTest::whatLiesBetweenIsCounted()
 {
-    Desk d;
+    Gate d;
     const std::int64_t from = d.main.time;
     std::vector<std::int64_t> clicks;
     for (int i = 0; i < 4; ++i) {

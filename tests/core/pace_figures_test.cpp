@@ -69,6 +69,8 @@ private slots:
     void theHolderOfALockIsNamedOrSaidToBeUnknown();
     void aCircleOfLocksIsADeadlock();
     void whatWasSetAndNeverPaintedIsTold();
+    void codeBetweenLoopsIsAStall_data();
+    void codeBetweenLoopsIsAStall();
     void manyShortCallsAreToldBesideALongOne_data();
     void manyShortCallsAreToldBesideALongOne();
     void chanceIsExact();
@@ -228,6 +230,41 @@ void PaceFiguresTest::whatWasSetAndNeverPaintedIsTold()
                           "loadButton was disabled and then enabled again before it was painted, 602 ms "
                           "later. It was never seen."}));
     QCOMPARE(unseen.front().values, (QStringList{"working…", "1 of 2"}));
+}
+
+void PaceFiguresTest::codeBetweenLoopsIsAStall_data()
+{
+    QTest::addColumn<bool>("forced"); // a pass that was forced in start-up; else the loop of a dialog
+    QTest::newRow("behind a dialog") << false;
+    QTest::newRow("behind processEvents") << true;
+}
+
+void PaceFiguresTest::codeBetweenLoopsIsAStall()
+{
+    QFETCH(bool, forced);
+    TraceModel trace;
+    Records main(trace);
+    main.object(0x1, "QEventLoop\n").put(Kind::ThreadRole, 1);
+    main.time += 200 * ms; // start-up
+    if (forced)
+        main.put(Kind::ProcessEventsBegin).put(Kind::FullPoll).put(Kind::ProcessEventsEnd);
+    else
+        main.put(Kind::LoopBegin, 0, 0x1)
+            .put(Kind::WaitBegin, 5)
+            .put(Kind::WaitEnd)
+            .put(Kind::LoopEnd, 0, 0x1);
+    main.time += 120 * ms;
+    main.put(Kind::LoopBegin, 0, 0x1).put(Kind::WaitBegin, link::NoTimeout);
+    trace.caughtUp(main.time);
+    Handlers handlers(trace);
+    const std::vector<Stall> stalls = stallsOf(trace, handlers, stallBudget);
+    QCOMPARE(stalls.size(), 1u);
+    QCOMPARE(stalls[0].duration / ms, 120);
+    const auto startUp = startUpOf(trace, handlers, stallBudget);
+    QVERIFY(startUp && startUp->duration / ms == 200 && !startUp->open);
+    QCOMPARE(startUp->sentence(),
+             QString("Start-up took 200 ms from the application object to the event loop."));
+    QVERIFY(!startUpOf(trace, handlers, std::chrono::milliseconds(300)));
 }
 
 void PaceFiguresTest::manyShortCallsAreToldBesideALongOne_data()

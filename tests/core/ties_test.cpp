@@ -71,6 +71,7 @@ private Q_SLOTS:
     void aPaintBelongsToAllWhoMarkedIt();
     void anAccountNamesTheOthers();
     void compressedEventsKeepAllWhoPostedThem();
+    void settingsAreNotRepainted();
     void aTimerThatGoesOnSaysSo();
     void whatAThreadPostsOutsideOfSpansComesOfItsStart();
     void aSignalComesOfWhatStartedItsObject();
@@ -144,6 +145,19 @@ void TiesTest::compressedEventsKeepAllWhoPostedThem()
     const SpanId fifth = l.turn(QEvent::User, box, [&] { posts(0x712, 8, QEvent::LayoutRequest); });
     QCOMPARE(l.causes(delivered(0x711, 7, QEvent::LayoutRequest)),
              (QStringList{Loop::one("posted", fourth), Loop::one("posted", fifth)}));
+}
+
+// They post themselves what widgets are painted by.
+void TiesTest::settingsAreNotRepainted()
+{
+    Loop l;
+    l.main.object(0x20, "QSettings\n");
+    Handlers handlers(l.trace);
+    const SpanId writes = l.turn(QEvent::UpdateRequest, 0x20, [] {});
+    const SpanId paints = l.turn(QEvent::UpdateRequest, label, [] {});
+    QCOMPARE(sentenceOf(l.trace, handlers, l.trace.span(writes)),
+             QString("QSettings writes what has changed"));
+    QCOMPARE(sentenceOf(l.trace, handlers, l.trace.span(paints)), QString("label is repainted"));
 }
 
 void TiesTest::aTimerThatGoesOnSaysSo()
