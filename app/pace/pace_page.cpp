@@ -283,7 +283,10 @@ void PacePage::refresh()
             add(f.busy[i], busyKey + QString::number(i), -1);
         // The last stall, or the last busy worker where there is no stall.
         const int below = stallRows ? int(rows.size()) - stallRows : 0;
-        const bool none = !stalls_->currentIndex().isValid();
+        // Start-up is what there is to look at until the first stall comes.
+        const bool none = !stalls_->currentIndex().isValid() ||
+                          (stalls_->currentKey() == startUpKey && !anyStallShown_ && stallRows);
+        anyStallShown_ = stallRows > 0;
         stalls_->rowModel()->setRows(std::move(rows));
         const int last = stalls_->rowModel()->rowCount() - 1 - below;
         if (none && last >= 0)

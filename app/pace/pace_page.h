@@ -71,7 +71,8 @@ private:
     ElsewherePanel *elsewhere_; // in the place of the comparison, while it is asked for
     QStackedWidget *right_;
     ComparePanel *compare_;
-    std::size_t stallsShown_ = SIZE_MAX;
+    std::size_t stallsShown_ = SIZE_MAX; // rows
+    bool anyStallShown_ = false;
 };
 
 } // namespace pipit::app
