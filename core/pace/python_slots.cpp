@@ -1,5 +1,7 @@
 #include "core/pace/python_slots.h"
 
+#include <map>
+
 namespace pipit
 {
 
@@ -31,19 +33,17 @@ const StackFrame *calledIn(const std::vector<StackFrame> &frames)
 
 QString slotByStacks(const std::vector<StackSample> &samples)
 {
-    QString name;
-    std::size_t found = 0;
+    // One call runs one slot; a look while the interpreter changed its frames may say otherwise.
+    std::map<QString, std::size_t> found;
     for (const StackSample &s : samples) {
         const auto frames = s.story();
-        const StackFrame *called = calledIn(frames);
-        if (!called)
-            continue;
-        if (!called->file.endsWith(".py") || (!name.isEmpty() && name != called->function))
-            return {};
-        name = called->function;
-        ++found;
+        if (const StackFrame *called = calledIn(frames))
+            ++found[called->file.endsWith(".py") ? called->function : QString()];
     }
-    return found * 2 >= samples.size() ? name : QString();
+    for (const auto &[name, times] : found)
+        if (times * 2 > samples.size())
+            return name;
+    return {};
 }
 
 bool isBindingsSlot(const HandlerName &handler)

@@ -9,8 +9,8 @@
 namespace pipit
 {
 
-// The function that a signal called, as the looks at the stacks found it; empty where they differ, or most
-// found none. The samples are named.
+// The function that a signal called, as more than half of the looks at the stacks found it; else empty. The
+// samples are named.
 [[nodiscard]] QString slotByStacks(const std::vector<StackSample> &samples);
 // Whether that is asked: the code that was called is the binding's, which is the same for every slot.
 [[nodiscard]] bool isBindingsSlot(const HandlerName &handler);

@@ -1,5 +1,6 @@
 // What is made of looks at stacks, of timers' ticks and of several runs: on values made by hand, whose
 // answers are known.
+#include "core/pace/python_slots.h"
 #include "core/pace/strains.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
@@ -69,6 +70,7 @@ private slots:
     void theHolderOfALockIsNamedOrSaidToBeUnknown();
     void aCircleOfLocksIsADeadlock();
     void whatWasSetAndNeverPaintedIsTold();
+    void aPythonSlotIsNamedByMostLooks();
     void codeBetweenLoopsIsAStall_data();
     void codeBetweenLoopsIsAStall();
     void manyShortCallsAreToldBesideALongOne_data();
@@ -230,6 +232,22 @@ void PaceFiguresTest::whatWasSetAndNeverPaintedIsTold()
                           "loadButton was disabled and then enabled again before it was painted, 602 ms "
                           "later. It was never seen."}));
     QCOMPARE(unseen.front().values, (QStringList{"working…", "1 of 2"}));
+}
+
+void PaceFiguresTest::aPythonSlotIsNamedByMostLooks()
+{
+    const auto look = [](const QString &function, const QString &file) {
+        StackSample s = lookAt(1, -1, {"Desk::x"});
+        s.frames.front().function = function;
+        s.frames.front().file = file;
+        return s;
+    };
+    const StackSample right = look("Desk.next", "/tmp/desk.py"), torn = look("Desk.load", "/tmp/desk.py"),
+                      native = look("load", "/tmp/load.c");
+    QCOMPARE(slotByStacks({right, torn, right, native, right}), QString("Desk.next"));
+    QCOMPARE(slotByStacks({right, torn}), QString());
+    QCOMPARE(slotByStacks({native, native, right}), QString());
+    QCOMPARE(slotByStacks({}), QString());
 }
 
 void PaceFiguresTest::codeBetweenLoopsIsAStall_data()
