@@ -31,7 +31,7 @@ void ThreadsTest::aForkedChildWaitsForNoLock()
 {
     const Whole w = runTarget("threads", {"forks"});
     QVERIFY(w.info);
-    QVERIFY2(w.output.contains("ended 500 hung 0"), w.output.constData());
+    QVERIFY2(w.output.contains("ended 200 hung 0"), w.output.constData());
 }
 
 PIPIT_TEST(ThreadsTest)

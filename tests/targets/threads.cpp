@@ -70,7 +70,7 @@ static int forks()
                                  Qt::UniqueConnection);
         });
     int ended = 0, hung = 0;
-    for (int i = 0; i < 500 && hung == 0; ++i) {
+    for (int i = 0; i < 200 && hung == 0; ++i) {
         const pid_t child = fork();
         if (child == 0) {
             alarm(5);
