@@ -21,9 +21,12 @@ enum class Fact : std::uint32_t {
     // Every object in reach was looked at since the last time that this was told, and what had changed is
     // told. Text: how many.
     Swept = 2,
-    // The program connected. Other: the address it was called from. Text: one line as in Wires.
+    // The program connected. Other: the address it was called from. Text: one line as in Wires; the address
+    // that
+    // this function was called from, and that one, each in hexadecimal or empty: the connect may lie in a
+    // template.
     Connected = 3,
-    // The same, but it failed. Text: signal, receiver, class, name, slot, type, reason.
+    // The same, but it failed. Text: signal, receiver, class, name, slot, type, reason, the two addresses.
     NotConnected = 4,
     // The program called a function that changes the object. Other: the address it was called from. Text:
     // what it sets, a tab, and to what, where that is recorded.

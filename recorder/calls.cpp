@@ -3,6 +3,7 @@
 //
 // The slot object is wrapped: the wrapper forwards call, compare and destroy and records the
 // call. Connections that the toolkit makes inside itself are left alone.
+#include "recorder/callers.h"
 #include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/thread_log.h"
@@ -13,7 +14,6 @@
 #include <QtCore/private/qobject_p.h>
 
 #include <algorithm>
-#include <pthread.h>
 
 namespace pipit::recorder
 {
@@ -173,35 +173,14 @@ QSlotObjectBase *wrapped(QSlotObjectBase *slot, LinkInfo info, MemberPointer mem
     return new WrappedSlot(slot, std::move(info), member);
 }
 
-bool onThisStack(const void *p)
-{
-    static thread_local std::uintptr_t low = 0, high = 0;
-    if (!high) {
-        pthread_attr_t attributes;
-        void *base = nullptr;
-        std::size_t size = 0;
-        if (pthread_getattr_np(pthread_self(), &attributes) == 0) {
-            pthread_attr_getstack(&attributes, &base, &size);
-            pthread_attr_destroy(&attributes);
-        }
-        low = reinterpret_cast<std::uintptr_t>(base);
-        high = low + size;
-    }
-    const auto a = reinterpret_cast<std::uintptr_t>(p);
-    return a > low && a + 16 <= high && a % 8 == 0;
-}
-
 // Unoptimised code calls connectImpl from a header template, which another may have called; the
-// user's line is one or two frames further out, reachable by the frame pointers such code keeps.
+// user's line is one or two frames further out.
 void fillPlaces(LinkInfo &info, std::uint64_t place, void *callerFrame)
 {
     info.place = place;
-    if (!onThisStack(callerFrame))
-        return;
-    auto **frame = static_cast<void **>(callerFrame);
-    info.outerPlace = reinterpret_cast<std::uint64_t>(frame[1]);
-    if (frame[0] > callerFrame && onThisStack(frame[0]))
-        info.outermostPlace = reinterpret_cast<std::uint64_t>(static_cast<void **>(frame[0])[1]);
+    const Frames outer = framesFrom(callerFrame);
+    info.outerPlace = outer[0];
+    info.outermostPlace = outer[1];
 }
 
 // The index of a signal by its pointer, in the class of `of` that has it, which `of` becomes; -1 for what
@@ -242,7 +221,8 @@ class Made
 {
 public:
     Made(const QObject *sender, void **signal, const QObject *receiver, void **slot,
-         const QSlotObjectBase *object, Qt::ConnectionType type, const QMetaObject *of, std::uint64_t place)
+         const QSlotObjectBase *object, Qt::ConnectionType type, const QMetaObject *of, std::uint64_t place,
+         void *callerFrame)
         : place_(place)
     {
         if (!fromProgram(place))
@@ -257,6 +237,7 @@ public:
         wire_.sender = sender;
         wire_.receiver = receiver;
         wire_.type = type & 3;
+        wire_.callers = callersOf(place, callerFrame);
         unique_ = type & Qt::UniqueConnection;
         if (object && implOf(object) == WrappedSlot::function())
             wire_.serial = static_cast<const WrappedSlot *>(object)->serial();
@@ -303,7 +284,7 @@ QMetaObject::Connection hookConnect(const QObject *sender, void **signal, const 
             member = {reinterpret_cast<std::uint64_t>(slot[0]), reinterpret_cast<std::uint64_t>(slot[1])};
         object = wrapped(object, std::move(info), member);
     }
-    const Made made(sender, signal, receiver, slot, object, type, senderMeta, place);
+    const Made made(sender, signal, receiver, slot, object, type, senderMeta, place, frame);
     const QMetaObject::Connection connection =
         real(sender, signal, receiver, slot, object, type, types, senderMeta);
     made.tell(bool(connection));

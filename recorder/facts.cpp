@@ -140,6 +140,7 @@ void tellState(const QObject *object, const std::string &text)
         log->text(Kind::Fact, std::uint32_t(Fact::State), text.data(), text.size(),
                   reinterpret_cast<std::uint64_t>(object));
     } else {
+        log->objectAnew(object);
         tell(log, Fact::State, object, 0, text.data(), text.size());
     }
 }
@@ -263,6 +264,18 @@ void tellOffered(const QObject *object, const std::string &types)
     tell(log, Fact::Offered, object, 0, types.data(), types.size());
 }
 
+// The places around the connect, behind what a line tells.
+std::string callersText(ThreadLog *log, const Wire &wire)
+{
+    std::string text;
+    for (const std::uint64_t caller : wire.callers) {
+        text += '\t' + (caller ? QByteArray::number(qulonglong(caller), 16) : QByteArray()).toStdString();
+        if (caller)
+            log->code(caller);
+    }
+    return text;
+}
+
 void tellConnected(const Wire &wire, std::uint64_t place)
 {
     rememberUntilDeath(wire.sender);
@@ -274,6 +287,7 @@ void tellConnected(const Wire &wire, std::uint64_t place)
     log->object(wire.receiver); // so that its end can be told
     std::string line;
     addLine(line, wire);
+    line += callersText(log, wire);
     tell(log, Fact::Connected, wire.sender, place, line.data(), line.size());
 }
 
@@ -287,7 +301,7 @@ void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &r
     addLine(whole, wire);
     QByteArrayList fields = QByteArray::fromStdString(whole).split('\t').mid(0, 6);
     fields << QByteArray(reason).replace('\t', ' ').replace('\n', ' ');
-    const QByteArray line = fields.join('\t');
+    const QByteArray line = fields.join('\t') + QByteArray::fromStdString(callersText(log, wire));
     tell(log, Fact::NotConnected, wire.sender, place, line.constData(), std::size_t(line.size()));
 }
 

@@ -8,6 +8,8 @@
 // Threads: `tell…` any; all else on the main thread.
 #pragma once
 
+#include "recorder/callers.h"
+
 #include <QtCore/QByteArray>
 #include <QtCore/QObject>
 
@@ -46,7 +48,8 @@ struct Wire {
     QByteArray slot;
     int type; // Qt::ConnectionType, without Qt::UniqueConnection
     std::uint64_t serial = 0;
-    bool own = true; // made by the program
+    bool own = true;  // made by the program
+    Frames callers{}; // around the place of the connect, which may lie in a template of a header
 };
 void tellConnected(const Wire &wire, std::uint64_t place);
 void tellNotConnected(const Wire &wire, std::uint64_t place, const QByteArray &reason);

@@ -100,6 +100,7 @@ QMetaObject::Connection hookConnectNames(const QObject *sender, const char *sign
                                              Qt::ConnectionType);
     static const auto real = reinterpret_cast<Real>(realFunction(StubConnectNames));
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    const void *const frame = *static_cast<void **>(__builtin_frame_address(0));
     if (!fromProgram(place))
         return real(sender, signal, receiver, member, type);
     rememberSlot(receiver, member);
@@ -109,8 +110,10 @@ QMetaObject::Connection hookConnectNames(const QObject *sender, const char *sign
                                      QMetaObject::normalizedSignature(given + 1)
                                : QByteArray();
     };
-    const Wire wire{sender, signal && *signal ? QMetaObject::normalizedSignature(signal + 1) : QByteArray(),
-                    receiver, name(receiver, member), type & 3};
+    const Wire wire{sender,   signal && *signal ? QMetaObject::normalizedSignature(signal + 1) : QByteArray(),
+                    receiver, name(receiver, member),
+                    type & 3, 0,
+                    true,     callersOf(place, frame)};
     if (made)
         tellConnected(wire, place);
     else
@@ -126,15 +129,21 @@ QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMet
                                              const QMetaMethod &, Qt::ConnectionType);
     static const auto real = reinterpret_cast<Real>(realFunction(StubConnectMethods));
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    const void *const frame = *static_cast<void **>(__builtin_frame_address(0));
     if (!fromProgram(place))
         return real(sender, signal, receiver, method, type);
     remember(receiver, method.methodIndex());
     const auto made = real(sender, signal, receiver, method, type);
-    const Wire wire{sender, signal.methodSignature(), receiver,
+    const Wire wire{sender,
+                    signal.methodSignature(),
+                    receiver,
                     receiver
                         ? QByteArray(receiver->metaObject()->className()) + "::" + method.methodSignature()
                         : QByteArray(),
-                    type & 3};
+                    type & 3,
+                    0,
+                    true,
+                    callersOf(place, frame)};
     if (made)
         tellConnected(wire, place);
     else

@@ -4,15 +4,14 @@
 // Optimised code may jump to such a function at its own end: then the return address is another's, and the
 // place is not known. So it is looked at whether the code before the return address calls the function, by
 // its entry in the table of linked functions.
+#include "recorder/callers.h"
 #include "recorder/facts.h"
 #include "recorder/hooks.h"
-#include "recorder/shim/modules.h"
 #include "recorder/thread_log.h"
 
 #include <QtCore/QObject>
 
 #include <array>
-#include <cstring>
 
 namespace pipit::recorder
 {
@@ -53,52 +52,6 @@ QByteArray valueOf(Given given, Word value)
     return {};
 }
 
-template <class T> T read(const unsigned char *at)
-{
-    T value;
-    std::memcpy(&value, at, sizeof value);
-    return value;
-}
-
-// Whether so many bytes of a loaded module are there. The bytes before a return address need not be an
-// instruction, nor what they name an address.
-bool isLoaded(const void *at, std::size_t size)
-{
-    const auto from = reinterpret_cast<std::uint64_t>(at);
-    pipit_module first, last;
-    return pipit_module_at(from, &first) && pipit_module_at(from + size - 1, &last) &&
-           first.base == last.base;
-}
-
-// What the slot of a linked function holds that is called or jumped to through it: "… *rel32(%rip)".
-const void *throughSlot(const unsigned char *rel)
-{
-    const unsigned char *slot = rel + 4 + read<std::int32_t>(rel);
-    return isLoaded(slot, sizeof(void *)) ? read<const void *>(slot) : nullptr;
-}
-
-// Whether the instruction before `place` calls the stub.
-bool callsNow(std::uint64_t place, const void *stub)
-{
-    constexpr std::uint64_t longest = 6;
-    if (!isCode(place - 1) || !isCode(place - longest))
-        return false;
-    const auto *after = reinterpret_cast<const unsigned char *>(place);
-    if (after[-6] == 0xff && after[-5] == 0x15)
-        return throughSlot(after - 4) == stub;
-    if (after[-5] != 0xe8)
-        return false;
-    const unsigned char *entry = after + read<std::int32_t>(after - 4);
-    constexpr std::size_t most = 12;
-    if (!isCode(reinterpret_cast<std::uint64_t>(entry)) || !isLoaded(entry, most))
-        return false;
-    if (read<std::uint32_t>(entry) == 0xfa1e0ff3) // endbr64
-        entry += 4;
-    if (*entry == 0xf2) // bnd
-        ++entry;
-    return entry[0] == 0xff && entry[1] == 0x25 && throughSlot(entry + 2) == stub;
-}
-
 // The same, looked at once for a place: modules are gone through for it.
 bool calls(ThreadLog *log, std::uint64_t place, const void *stub)
 {
@@ -106,7 +59,7 @@ bool calls(ThreadLog *log, std::uint64_t place, const void *stub)
         return false;
     KnownCall &k = log->knownCalls[(place >> 2 ^ place >> 9) % std::size(log->knownCalls)];
     if (k.place != place || k.stub != stub)
-        k = {place, stub, callsNow(place, stub)};
+        k = {place, stub, calledBefore(place) == stub};
     return k.is;
 }
 

@@ -28,13 +28,9 @@ Wanted wantedLines(const TraceModel &trace, Handlers &handlers)
     for (std::uint32_t i = 0; i < trace.linkCount(); ++i)
         if (const HandlerName &h = handlers.of(i); !h.helper)
             want(h.file, h.line, ofHandler);
-    QSet<std::uint64_t> places;
-    for (std::uint32_t i = 0; i < trace.factCount(); ++i)
-        if (const std::uint64_t place = trace.fact(i).other; place && !places.contains(place)) {
-            places.insert(place);
-            if (const StackFrame f = handlers.placeAt(place); f.own)
-                want(f.file, f.line, ofPlace);
-        }
+    for (const std::uint64_t place : factPlaces(trace))
+        if (const StackFrame f = handlers.placeAt(place); f.own)
+            want(f.file, f.line, ofPlace);
     for (StackSample s : trace.stacks().all()) {
         handlers.nameFrames(s);
         for (const StackFrame &f : s.frames)

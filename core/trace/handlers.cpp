@@ -303,6 +303,47 @@ StackFrame Handlers::placeAt(std::uint64_t returnAddress)
     return f;
 }
 
+StackFrame Handlers::placeAt(const std::vector<std::uint64_t> &returnAddresses)
+{
+    for (const std::uint64_t address : returnAddresses) {
+        if (const StackFrame f = placeAt(address); !f.file.isEmpty() && !isLibraryHeader(f.file))
+            return f;
+        // Only out of a header's function: who called the program's own is another line.
+        const CodeInfo code = trace_.code(address);
+        std::lock_guard reading(placesMutex_);
+        if (!isLibraryHeader(places_.function(code.module, code.offset - 1).file))
+            break;
+    }
+    return {};
+}
+
+std::vector<std::uint64_t> connectPlaces(const TraceModel &trace, const FactRow &fact)
+{
+    const int from = fact.fact == link::Fact::NotConnected ? 7 : 9;
+    const QStringList fields = trace.factText(fact).split('\t');
+    std::vector<std::uint64_t> places{fact.other};
+    for (const QString &field : fields.mid(from, 2))
+        if (const std::uint64_t place = field.toULongLong(nullptr, 16))
+            places.push_back(place);
+    return places;
+}
+
+std::vector<std::uint64_t> factPlaces(const TraceModel &trace)
+{
+    std::vector<std::uint64_t> places;
+    QSet<std::uint64_t> known;
+    for (std::uint32_t i = 0; i < trace.factCount(); ++i) {
+        const FactRow &f = trace.fact(i);
+        const bool isConnect = f.fact == link::Fact::Connected || f.fact == link::Fact::NotConnected;
+        for (const std::uint64_t place : isConnect ? connectPlaces(trace, f) : std::vector{f.other})
+            if (place && !known.contains(place)) {
+                known.insert(place);
+                places.push_back(place);
+            }
+    }
+    return places;
+}
+
 bool Handlers::knowsConnection(const QString &id)
 {
     std::lock_guard reading(placesMutex_);
@@ -327,13 +368,8 @@ Outcome Handlers::save(const QString &path)
 {
     for (std::uint32_t i = 0; i < trace_.linkCount(); ++i)
         of(i);
-    QSet<std::uint64_t> told;
     QJsonArray places;
-    for (std::uint32_t i = 0; i < trace_.factCount(); ++i) {
-        const std::uint64_t place = trace_.fact(i).other;
-        if (!place || told.contains(place))
-            continue;
-        told.insert(place);
+    for (const std::uint64_t place : factPlaces(trace_)) {
         if (const StackFrame f = placeAt(place); !f.file.isEmpty())
             places.append(QJsonObject{{"module", f.module},
                                       {"offset", QString::number(f.offset, 16)},

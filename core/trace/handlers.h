@@ -12,6 +12,7 @@
 #include <QJsonObject>
 
 #include <mutex>
+#include <vector>
 
 namespace pipit
 {
@@ -40,6 +41,11 @@ struct WiringMap {
     static WiringMap of(const QJsonObject &file);
 };
 
+// Of a Connected or NotConnected: the place of the call, and those around it.
+std::vector<std::uint64_t> connectPlaces(const TraceModel &trace, const FactRow &fact);
+// Of all facts, each once.
+std::vector<std::uint64_t> factPlaces(const TraceModel &trace);
+
 class Handlers
 {
 public:
@@ -56,6 +62,8 @@ public:
     // Where a call returns to that a fact was told from: its line in the program's own source. Slow the first
     // time.
     StackFrame placeAt(std::uint64_t returnAddress);
+    // Of the places of one call, the innermost first, the one in code that is not the toolkit's headers.
+    StackFrame placeAt(const std::vector<std::uint64_t> &returnAddresses);
     // Whether the program was built with this connection.
     bool knowsConnection(const QString &id);
     // The code of a module in which these connections are made and their handlers called.

@@ -57,10 +57,9 @@ bool Asking::broken(const QString &station, const QString &verdict, const QStrin
     return false;
 }
 
-void Asking::lookAt(std::uint64_t returnAddress)
+void Asking::lookAt(const std::vector<std::uint64_t> &places)
 {
-    if (const StackFrame f = returnAddress ? handlers_.placeAt(returnAddress) : StackFrame{};
-        !f.file.isEmpty()) {
+    if (const StackFrame f = handlers_.placeAt(places); !f.file.isEmpty()) {
         a_.file = f.file;
         a_.line = f.line;
     }
@@ -91,9 +90,9 @@ Asking::Author Asking::authorOf(const TouchRow &t)
     return {};
 }
 
-QString Asking::placeWords(std::uint64_t returnAddress)
+QString Asking::placeWords(const std::vector<std::uint64_t> &places)
 {
-    const StackFrame f = returnAddress ? handlers_.placeAt(returnAddress) : StackFrame{};
+    const StackFrame f = handlers_.placeAt(places);
     return f.file.isEmpty() ? QString() : QStringLiteral("%1:%2").arg(f.file.section('/', -1)).arg(f.line);
 }
 

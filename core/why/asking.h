@@ -55,11 +55,11 @@ public:
     void unknown(const QString &station, const QString &detail, const QString &verdict = {},
                  const QString &sentence = {}, const QString &fix = {});
     bool broken(const QString &station, const QString &verdict, const QString &sentence, const QString &fix);
-    void lookAt(std::uint64_t returnAddress); // where to look
-    QString name() const;                     // the widget's
+    void lookAt(const std::vector<std::uint64_t> &places); // where to look
+    QString name() const;                                  // the widget's
     QString nameOf(std::uint64_t address) const;
     QString nameOf(const ObjectState &s) const;
-    QString placeWords(std::uint64_t returnAddress);
+    QString placeWords(const std::vector<std::uint64_t> &places);
     // The first message of the program's that holds these words; empty: none does.
     QString messageWith(const QString &words, std::int64_t from, std::int64_t to) const;
     bool lostBetween(std::int64_t from, std::int64_t to) const;

@@ -185,8 +185,8 @@ void Asking::notConnected(const QStringList &signalNames, std::int64_t time)
     for (auto c = scene_.connects().rbegin(); c != scene_.connects().rend(); ++c) {
         if (c->sender != address_ || !c->failed || c->reason.contains("connected already"))
             continue;
-        lookAt(c->place);
-        const QString where = placeWords(c->place);
+        lookAt(c->places);
+        const QString where = placeWords(c->places);
         broken(connectionStation, QStringLiteral("connect failed"),
                QStringLiteral("%1 is not connected: the connect%2 failed, for %3")
                    .arg(what, where.isEmpty() ? QString() : " in " + where,
@@ -206,7 +206,7 @@ void Asking::notConnected(const QStringList &signalNames, std::int64_t time)
             namesake = &c;
     }
     if (was) {
-        lookAt(was->place);
+        lookAt(was->places);
         const ObjectState *r = scene_.state(was->wire.receiver, time);
         const bool gone = r && r->gone;
         broken(connectionStation, gone ? QStringLiteral("receiver gone") : QStringLiteral("disconnected"),
@@ -221,7 +221,7 @@ void Asking::notConnected(const QStringList &signalNames, std::int64_t time)
         return;
     }
     if (late) {
-        lookAt(late->place);
+        lookAt(late->places);
         broken(connectionStation, QStringLiteral("connected too late"),
                QStringLiteral("%1 was not connected yet: that came at %2, %3 later")
                    .arg(what, secondsOf(trace_, late->time), durationText(late->time - time)),
@@ -229,7 +229,7 @@ void Asking::notConnected(const QStringList &signalNames, std::int64_t time)
         return;
     }
     if (namesake) {
-        lookAt(namesake->place);
+        lookAt(namesake->places);
         broken(connectionStation, QStringLiteral("another object is connected"),
                QStringLiteral("%1 is not connected: the connect went to another object that is called %2 too")
                    .arg(what, own),

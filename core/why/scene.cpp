@@ -151,7 +151,7 @@ void Scene::learnConnect(const FactRow &f)
     c.time = f.time;
     c.object = f.object;
     c.sender = f.object ? trace_.object(f.object).address : 0;
-    c.place = f.other;
+    c.places = connectPlaces(trace_, f);
     c.failed = f.fact == Fact::NotConnected;
     const QString line = trace_.factText(f);
     c.wire = wireOf(line);

@@ -54,8 +54,9 @@ struct WireRow {
 
 struct ConnectRow {
     std::int64_t time = 0;
-    std::uint64_t sender = 0, place = 0;
-    std::uint32_t object = 0; // the sender's index
+    std::uint64_t sender = 0;
+    std::vector<std::uint64_t> places; // of the call, and of those around it
+    std::uint32_t object = 0;          // the sender's index
     bool failed = false;
     QString reason; // of a failure; may be empty
     WireRow wire;
@@ -94,8 +95,8 @@ public:
     QStringList names() const;
     QString text(std::uint64_t address, std::int64_t time) const; // what it is called
 
-    // The last moment at which the program can be asked about: the end of the recording or, where all windows were
-    // closed by then, just before they were.
+    // The last moment at which the program can be asked about: the end of the recording or, where all windows
+    // were closed by then, just before they were.
     std::int64_t lastMoment() const;
 
     // The last look at all objects before then, and the first one after; 0: none.

@@ -53,7 +53,7 @@ std::vector<WiringRow> wiringOf(const TraceModel &trace, Handlers &handlers, con
             r.handlerFile = h.file;
             r.handlerLine = h.line;
         }
-        const StackFrame place = handlers.placeAt(c.place);
+        const StackFrame place = handlers.placeAt(c.places);
         r.file = place.file;
         r.line = place.line;
         // What was read later from where the toolkit keeps them does not have it any more.

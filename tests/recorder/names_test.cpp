@@ -2,6 +2,8 @@
 // the program itself counted.
 #include "core/base/files.h"
 #include "core/trace/queries.h"
+#include "core/why/scene.h"
+#include "core/why/wiring.h"
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
@@ -17,6 +19,8 @@ class NamesTest : public QObject
 private slots:
     void everyHandlerByItsName_data();
     void everyHandlerByItsName();
+    void everyConnectByItsLine_data();
+    void everyConnectByItsLine();
     void queuedCallsKnowWhoCalled();
     void whatIsFoldedIsEither();
     void ofTheToolkitsFunctionsNoPlaceIsTold();
@@ -27,12 +31,14 @@ void NamesTest::everyHandlerByItsName_data()
     QTest::addColumn<bool>("lines"); // the build says which line a lambda stands on
     QTest::newRow("O0") << true;
     QTest::newRow("O2") << true;
-    QTest::newRow("O2-frames") << true;
     QTest::newRow("O2-bare") << false;
     QTest::newRow("O2-stripped") << false;
+    QTest::newRow("clang") << true;
+    if (!inProof())
+        return;
+    QTest::newRow("O2-frames") << true;
     QTest::newRow("O2-g1") << false;
     QTest::newRow("O2-lto") << true;
-    QTest::newRow("clang") << true;
     QTest::newRow("clang-O0") << true;
 }
 
@@ -89,6 +95,42 @@ void NamesTest::everyHandlerByItsName()
                                 .arg(QStringList(recorded.keys()).join(", "))));
     QCOMPARE(recorded.keys(), expected.keys());
     QCOMPARE(w.run->trace().unknownDeliveries(), 0u);
+}
+
+void NamesTest::everyConnectByItsLine_data()
+{
+    QTest::addColumn<bool>("all"); // else some are not known
+    QTest::newRow("O0") << true;
+    QTest::newRow("O2") << true;
+    QTest::newRow("O2-bare") << false;
+    if (!inProof())
+        return;
+    QTest::newRow("clang") << true;
+    QTest::newRow("clang-O0") << true;
+    QTest::newRow("O2-lto") << false;
+}
+
+// Also where the compiler made functions of their own of the toolkit's templates.
+void NamesTest::everyConnectByItsLine()
+{
+    QFETCH(bool, all);
+    const Whole w = runTarget("wired-" + QByteArray(QTest::currentDataTag()));
+    QVERIFY(w.info);
+    const QStringList source =
+        QString::fromUtf8(*readFile(PIPIT_SOURCE_DIR "/tests/targets/wired.cpp")).split('\n');
+    const std::vector<WiringRow> rows = wiringOf(w.run->trace(), w.run->handlers(), Scene(w.run->trace()));
+    QCOMPARE(rows.size(), std::size_t(25));
+    QSet<int> lines;
+    for (const WiringRow &r : rows) {
+        QVERIFY2(r.line || !all, qPrintable(r.source + ' ' + r.signal + ' ' + r.handler));
+        if (!r.line)
+            continue;
+        QVERIFY2(source.value(r.line - 1).contains("connect(") ||
+                     source.value(r.line - 2).contains("connect("),
+                 qPrintable(QString::number(r.line)));
+        QVERIFY2(!lines.contains(r.line), qPrintable(QString::number(r.line)));
+        lines << r.line;
+    }
 }
 
 // Across threads too, by whom and by which signal.
