@@ -29,6 +29,8 @@ QString wordsOf(int type, const InputInfo &i)
         return isModifier(i.key) || i.repeated ? QString() : keyWords(i);
     case QEvent::Wheel:
         return QStringLiteral("wheel");
+    case QEvent::ContextMenu:
+        return QStringLiteral("context menu");
     default:
         return {};
     }
@@ -64,31 +66,106 @@ QString Interactions::nameOf(const TraceModel &trace, std::uint32_t object) cons
     return o.text();
 }
 
-std::vector<Interaction> Interactions::more(const TraceModel &trace)
+// The dispatch of an input, or of a shortcut, that a signal was emitted in; none where it was another event.
+SpanId Interactions::inputAround(const TraceModel &trace, SpanId signal)
+{
+    const ThreadRows &rows = trace.rows(signal.thread());
+    SpanId at = trace.span(signal).parent;
+    for (int guard = 0; at && guard < 60; ++guard) {
+        const Span s = trace.span(at);
+        if (s.kind == SpanKind::Dispatch && (s.what == QEvent::Shortcut || rows.input(at.row())))
+            return at;
+        at = s.parent;
+    }
+    return {};
+}
+
+Interactions::Meaning Interactions::meaningOf(const TraceModel &trace, std::uint32_t signal)
+{
+    const auto known = meanings_.constFind(signal);
+    if (known != meanings_.constEnd())
+        return *known;
+    const SignalInfo info = trace.signal(signal);
+    const Meaning means = info.className == u"QAction" && info.name() == u"triggered"  ? Meaning::Chosen
+                          : info.className == u"QDialog" && info.name() == u"finished" ? Meaning::Closed
+                                                                                       : Meaning::None;
+    return *meanings_.insert(signal, means);
+}
+
+// What a person did with it: an action that was chosen, a dialog that a key closed.
+std::optional<Interaction> Interactions::byASignal(const TraceModel &trace, const Span &s)
+{
+    const Meaning means = meaningOf(trace, s.what);
+    const bool closed = means == Meaning::Closed;
+    const SpanId by = means == Meaning::None ? SpanId() : inputAround(trace, s.id);
+    if (!by)
+        return std::nullopt;
+    const Span input = trace.span(by);
+    const auto info = trace.rows(by.thread()).input(by.row());
+    if (!info || (closed && input.what != QEvent::KeyPress)) // a shortcut stands there for itself
+        return std::nullopt;
+    const QString words = input.what == QEvent::MouseButtonRelease ? buttonWords(*info) + " click"
+                                                                   : wordsOf(int(input.what), *info);
+    if (words.isEmpty())
+        return std::nullopt;
+    return Interaction{s.start, s.id,
+                       words + (closed ? ", which closes it" : " in " + nameOf(trace, input.object)),
+                       nameOf(trace, s.object)};
+}
+
+// An input, or a shortcut. A key is first offered as a shortcut: what became of it comes later.
+std::optional<Interaction> Interactions::byADispatch(const TraceModel &trace, const Span &s)
 {
     constexpr std::int64_t gesture = 500'000'000;
+    const ThreadRows &rows = trace.rows(s.id.thread());
+    std::optional<Key> &key = keys_[s.id.thread()];
+    if (s.what == QEvent::Shortcut && key) {
+        const QString words = keyWords(key->info) + ", a shortcut";
+        key.reset();
+        return Interaction{s.start, s.id, words, nameOf(trace, s.object)};
+    }
+    const auto info = rows.input(s.id.row());
+    if (!info)
+        return std::nullopt;
+    // A key that a parent is asked about as well is one; so is a press on a part of a widget.
+    const Span parent = s.parent ? trace.span(s.parent) : Span{};
+    if (s.parent && parent.kind == SpanKind::Dispatch && parent.what == s.what && rows.input(s.parent.row()))
+        return std::nullopt;
+    if (s.what == QEvent::ShortcutOverride) {
+        key = Key{s.id, *info};
+        return std::nullopt;
+    }
+    if (s.what == QEvent::KeyRelease && key) { // neither a shortcut nor a key press to a widget
+        const Span offered = trace.span(key->span);
+        const QString words = wordsOf(QEvent::KeyPress, key->info);
+        key.reset();
+        if (!words.isEmpty())
+            return Interaction{offered.start, offered.id, words, nameOf(trace, offered.object)};
+        return std::nullopt;
+    }
+    if (s.what == QEvent::KeyPress)
+        key.reset();
+    const QString words = wordsOf(int(s.what), *info);
+    if (words.isEmpty() ||
+        (s.what == QEvent::Wheel && s.start - std::exchange(lastWheel_, s.start) < gesture))
+        return std::nullopt;
+    return Interaction{s.start, s.id, words, nameOf(trace, s.object)};
+}
+
+std::vector<Interaction> Interactions::more(const TraceModel &trace)
+{
     std::vector<Interaction> all;
     learnParents(trace);
     next_.resize(trace.threadCount());
+    keys_.resize(trace.threadCount());
     for (std::uint16_t t = 0; t < trace.threadCount(); ++t) {
         const ThreadRows &rows = trace.rows(t);
         for (std::uint32_t &row = next_[t]; row < rows.count(); ++row) {
-            if (rows.kind(row) != SpanKind::Dispatch)
-                continue;
-            const auto info = rows.input(row);
-            if (!info)
-                continue;
-            const Span s = rows.at(row);
-            // A key that a parent is asked about as well is one; so is a press on a part of a widget.
-            if (s.parent && trace.span(s.parent).kind == SpanKind::Dispatch &&
-                trace.span(s.parent).what == s.what && rows.input(s.parent.row()))
-                continue;
-            const QString words = wordsOf(int(s.what), *info);
-            if (words.isEmpty())
-                continue;
-            if (s.what == QEvent::Wheel && s.start - std::exchange(lastWheel_, s.start) < gesture)
-                continue;
-            all.push_back({s.start, s.id, words, nameOf(trace, s.object)});
+            const SpanKind kind = rows.kind(row);
+            if (auto one = kind == SpanKind::Dispatch ? byADispatch(trace, rows.at(row))
+                           : kind == SpanKind::Signal ? byASignal(trace, rows.at(row))
+                                                      : std::nullopt)
+                all.push_back(std::move(*one));
         }
     }
     std::stable_sort(all.begin(), all.end(), [](auto &a, auto &b) { return a.time < b.time; });
