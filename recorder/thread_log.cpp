@@ -174,6 +174,12 @@ bool ThreadLog::text(Kind kind, std::uint32_t value, const char *bytes, std::siz
     return put(Record{moment(), std::uint16_t(kind), depth_, value, {a, b, 0, size}}, bytes, size);
 }
 
+ThreadLog::KnownObject &ThreadLog::knownFor(const QObject *o)
+{
+    const auto address = reinterpret_cast<std::uint64_t>(o);
+    return objects_[(address >> 4 ^ address >> 17) & objectMask_];
+}
+
 std::uint64_t ThreadLog::object(const QObject *o)
 {
     const auto address = reinterpret_cast<std::uint64_t>(o);
@@ -182,10 +188,10 @@ std::uint64_t ThreadLog::object(const QObject *o)
     const QMetaObject *mo = o->metaObject();
     const auto *extra = QObjectPrivate::get(o)->extraData;
     const void *name = extra ? extra->objectName.valueBypassingBindings().constData() : nullptr;
-    KnownObject &known = objects_[(address >> 4 ^ address >> 17) & objectMask_];
+    KnownObject &known = knownFor(o);
     if (known.object == o && known.metaObject == mo && known.name == name)
         return address;
-    known = {o, mo, name};
+    known = {o, mo, name, false};
     std::string words = mo->className();
     words += '\n';
     const auto add = [&words](const QString &text) {
@@ -199,12 +205,21 @@ std::uint64_t ThreadLog::object(const QObject *o)
             words += '\n';
             add(caption);
         }
+    known.isCalled = words.back() != '\n';
     if (!text(Kind::ObjectName, 0, words.data(), words.size(), address))
         known = {};
     else if (mo != &QThread::staticMetaObject && mo->inherits(&QThread::staticMetaObject) &&
              std::strncmp(mo->className(), "Q", 1) != 0)
         text(Kind::Fact, std::uint32_t(link::Fact::IsThread), "", 0, address);
     return address;
+}
+
+std::uint64_t ThreadLog::objectAnew(const QObject *o)
+{
+    KnownObject &known = knownFor(o);
+    if (known.object == o && !known.isCalled && acts && !acts->captionOf(o).isEmpty())
+        known = {};
+    return object(o);
 }
 
 std::string methodText(const QMetaObject *of, int localIndex)

@@ -119,6 +119,8 @@ public:
     // Each tells the name on this stream unless it is known here, and returns the key to record. What found
     // no room is told again the next time.
     std::uint64_t object(const QObject *o);
+    // The same; what had no name and no caption so far may have one by now, and is told anew then.
+    std::uint64_t objectAnew(const QObject *o);
     std::uint64_t method(const QMetaObject *of, int index, bool isSignalIndex,
                          MethodNature *nature = nullptr);
     std::uint64_t code(std::uint64_t address);
@@ -136,7 +138,9 @@ private:
         const QObject *object = nullptr;
         const void *metaObject = nullptr;
         const void *name = nullptr;
+        bool isCalled = false; // by a name or a caption
     };
+    KnownObject &knownFor(const QObject *o);
     struct KnownMethod {
         const QMetaObject *of = nullptr;
         int index = -1;

@@ -52,9 +52,11 @@ void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::siz
         if (it != posted_.end())
             posted_.erase(it);
     }
-    facts_.add({std::int64_t(s.time), other, t.objects.find(s.words[0]),
-                names_.intern(QString::fromUtf8(text, qsizetype(bytes))), t.top(), link::Fact(s.value),
-                t.index});
+    const QString words = QString::fromUtf8(text, qsizetype(bytes));
+    if (link::Fact(s.value) == link::Fact::State && words == u"gone")
+        names_.forget(s.words[0]);
+    facts_.add({std::int64_t(s.time), other, t.objects.find(s.words[0]), names_.intern(words), t.top(),
+                link::Fact(s.value), t.index});
 }
 
 // It is told at once after the signal's beginning, within it.

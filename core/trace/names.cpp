@@ -29,7 +29,8 @@ std::uint32_t TraceNames::addMessage(const QString &text)
 ObjectInfo TraceNames::object(std::uint32_t i) const
 {
     const ObjectRow &r = objects_[i < objects_.size() ? i : 0];
-    return {texts_[r.className], texts_[r.name], texts_[r.caption], r.address};
+    return {texts_[r.className], texts_[r.name], texts_[captionOf(r).load(std::memory_order_acquire)],
+            r.address};
 }
 
 SignalInfo TraceNames::signal(std::uint32_t i) const
@@ -66,13 +67,34 @@ std::uint32_t TraceNames::linkIndex(const Record &call)
     return linkRows_[key] = links_.add(row);
 }
 
+std::atomic_ref<std::uint32_t> TraceNames::captionOf(const ObjectRow &r)
+{
+    return std::atomic_ref(const_cast<ObjectRow &>(r).caption);
+}
+
+bool TraceNames::captionFound(const ObjectRow &row, std::uint32_t &index)
+{
+    const auto last = lastNamed_.find(row.address);
+    if (last == lastNamed_.end() || !row.caption)
+        return false;
+    ObjectRow without = row;
+    without.caption = 0;
+    const auto it = objectRows_.find(without);
+    if (it == objectRows_.end() || it->second != last->second)
+        return false;
+    index = it->second;
+    captionOf(objects_[index]).store(row.caption, std::memory_order_release);
+    objectRows_.erase(it); // the next one there without a caption is another
+    return true;
+}
+
 void TraceNames::learnObject(ObjectsByAddress &objects, const Record &s, const QString &words)
 {
     const qsizetype cut = words.indexOf('\n');
     ObjectRow row{s.words[0], intern(words.left(cut)), intern(words.section('\n', 1, 1)),
                   intern(words.section('\n', 2))};
-    const auto [it, fresh] = objectRows_.try_emplace(row, 0);
-    if (fresh)
+    auto [it, fresh] = objectRows_.try_emplace(row, 0);
+    if (fresh && !captionFound(row, it->second))
         it->second = objects_.add(row);
     objects.set(s.words[0], it->second);
     lastNamed_[s.words[0]] = it->second;

@@ -1,5 +1,5 @@
 // Who is who in a trace: objects, signals, links, threads, messages. Each has a number; what a number
-// stands for never changes, and equal texts are kept once.
+// stands for never changes, but an object without a caption may get one. Equal texts are kept once.
 //
 // Threads: one writer; any number of readers, without locks, but for `code`, which has one, held for a
 // moment. Records of the dictionary come in through `learn`.
@@ -14,6 +14,7 @@
 #include <QList>
 #include <QString>
 
+#include <atomic>
 #include <mutex>
 #include <unordered_map>
 #include <vector>
@@ -75,7 +76,8 @@ public:
 
     // The writer's. A record of the dictionary; others are passed over.
     void learn(ObjectsByAddress &objects, const link::Record &s, const char *text, std::size_t bytes);
-    std::uint32_t signalIndex(std::uint64_t key) const; // 0: not known
+    void forget(std::uint64_t object) { lastNamed_.erase(object); } // it was deleted
+    std::uint32_t signalIndex(std::uint64_t key) const;             // 0: not known
     std::uint32_t linkIndex(const link::Record &call);
     std::uint32_t addMessage(const QString &text);
     std::uint32_t intern(const QString &text);
@@ -95,6 +97,9 @@ private:
                 0x9e3779b97f4a7c15u);
         }
     };
+    // Whether the row is of an object that was known there without a caption, which it has now; which one.
+    bool captionFound(const ObjectRow &row, std::uint32_t &index);
+    static std::atomic_ref<std::uint32_t> captionOf(const ObjectRow &r);
     void learnObject(ObjectsByAddress &objects, const link::Record &s, const QString &words);
     void learnLink(const link::Record &s);
 

@@ -1,4 +1,6 @@
-// What stands on a widget, for those that have no name: "Board" of a button, "Passengers" of a group.
+// What a widget without a name is called by: what stands on it ("Board" of a button, "Passengers" of a
+// group), or else stands for it: its action's text, its label (a buddy, a form's, one left of it or above),
+// its accessible name, its placeholder, its tool tip.
 #pragma once
 
 #include <QtCore/QString>

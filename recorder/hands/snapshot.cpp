@@ -1,6 +1,7 @@
 #include "recorder/hands/snapshot.h"
 
 #include "link/near.h"
+#include "recorder/hands/captions.h"
 
 #include <QtCore/QHash>
 #include <QtCore/QVariant>
@@ -69,6 +70,8 @@ Target describe(QWidget *w, QWidget *top, const QPointF &origin, const QString &
     t.other = QString::fromLatin1(w->metaObject()->className());
     if (const QVariant text = w->property("text"); text.isValid() && !text.toString().isEmpty())
         t.other += QStringLiteral(" \"%1\"").arg(withoutMnemonic(text.toString()));
+    if (const QString caption = captionOf(w); !caption.isEmpty())
+        t.called = QString::fromLatin1(w->metaObject()->className()) + QStringLiteral(" \"%1\"").arg(caption);
     t.widget = w;
     t.window = top->windowHandle();
     t.origin = origin;
@@ -159,7 +162,7 @@ std::optional<Target> Snapshot::find(const QString &name) const
             if (t.visible == visible && t.name == name)
                 return t;
         for (const Target &t : targets_)
-            if (t.visible == visible && t.other == name)
+            if (t.visible == visible && (t.other == name || t.called == name))
                 return t;
     }
     return std::nullopt;

@@ -1,8 +1,8 @@
 // A snapshot of where the program's widgets are, taken by the main loop and read by the recorder's
 // own thread.
 //
-// A target's name is its objectName; a widget without one is found by class and text, as in
-// `QPushButton "New game"` (mnemonics do not count), or by class and number in its window, as in
+// A target's name is its objectName; a widget without one is found by class and text or caption (captions.h),
+// as in `QPushButton "New game"` (mnemonics do not count), or by class and number in its window, as in
 // `QPushButton 2`.
 #pragma once
 
@@ -20,7 +20,8 @@ namespace pipit::recorder
 
 struct Target {
     QString name;
-    QString other; // class and text
+    QString other;  // class and text
+    QString called; // class and caption, as in a trace
     QPointer<QWidget> widget;
     QPointer<QWindow> window;
     QPointF centre; // in the window: where a click hits, as the style has it
