@@ -8,6 +8,7 @@
 #include <QDir>
 #include <QFileInfo>
 #include <QLibraryInfo>
+#include <QLockFile>
 #include <QProcess>
 #include <QProcessEnvironment>
 #include <QRegularExpression>
@@ -16,6 +17,7 @@
 #include <chrono>
 #include <mutex>
 #include <sys/stat.h>
+#include <thread>
 
 namespace pipit
 {
@@ -35,8 +37,7 @@ QByteArray versionOf(const QString &program)
 // clang++ reads of its header only what a unit names, so it gets all there is, once for every project.
 QByteArray headerText(const Compiler &c, const QStringList &wanted)
 {
-    const bool network = !wanted.filter("QtNetwork/").isEmpty();
-    const QStringList headers = c.clang ? everyHeader(network) : wanted;
+    const QStringList headers = c.clang ? everyHeader() : wanted;
     QByteArray text = "#include <functional>\n#include <memory>\n";
     for (const QString &h : headers)
         text += "#include <" + h.toUtf8() + ">\n";
@@ -218,8 +219,6 @@ Result<QString> makePrecompiled(const Compiler &c, const QStringList &headers,
                                 const std::atomic<bool> &cancel, const std::function<void()> &alive)
 {
     const QString header = precompiledPath(c, headers), cache = QFileInfo(header).path();
-    if (auto ok = makeFolder(cache); !ok)
-        return ok.problem();
     if (auto ok = writeFileIfChanged(header, headerText(c, headers)); !ok)
         return ok.problem();
     const Part own(header, c.clang ? ".pch" : "");
@@ -268,15 +267,29 @@ Result<QString> precompiled(const Compiler &c, const QStringList &headers, const
                             const std::function<void(const QString &)> &progress)
 {
     static std::timed_mutex one;
+    const Problem cancelled{"Compiling Qt's headers was cancelled", {}, "Build again to continue"};
     Waiting waiting(progress);
     std::unique_lock lock(one, std::defer_lock);
     while (!lock.try_lock_for(std::chrono::milliseconds(50))) {
         if (cancel)
-            return Problem{"Compiling Qt's headers was cancelled", {}, "Build again to continue"};
+            return cancelled;
         waiting();
     }
+    const QString header = precompiledPath(c, headers);
     if (isPrecompiled(c, headers))
-        return precompiledPath(c, headers);
+        return header;
+    if (auto ok = makeFolder(QFileInfo(header).path()); !ok)
+        return ok.problem();
+    QLockFile others(header + ".lock"); // that of a process which died counts for nothing
+    others.setStaleLockTime(0);
+    while (!others.tryLock() && others.error() == QLockFile::LockFailedError) {
+        if (cancel)
+            return cancelled;
+        waiting();
+        std::this_thread::sleep_for(std::chrono::milliseconds(50));
+    }
+    if (isPrecompiled(c, headers))
+        return header;
     return makePrecompiled(c, headers, cancel, std::ref(waiting));
 }
 

@@ -40,9 +40,9 @@ QString precompiledPath(const Compiler &compiler, const QStringList &headers);
 // Whether it is there and made of the headers as they are now: every one that was read is known by its
 // size and time, since neither compiler notices by itself when one has changed.
 bool isPrecompiled(const Compiler &compiler, const QStringList &headers);
-// Makes it unless it is there; the path to begin units with. One at a time in a process: who comes second
-// waits for the first. `progress` is called once a second while it is made or waited for, on the calling
-// thread.
+// Makes it unless it is there; the path to begin units with. One at a time in a process, and each in one
+// process at a time: who comes second waits for the first. `progress` is called once a second while it is
+// made or waited for, on the calling thread.
 Result<QString> precompiled(const Compiler &compiler, const QStringList &headers,
                             const std::atomic<bool> &cancel,
                             const std::function<void(const QString &)> &progress = {});

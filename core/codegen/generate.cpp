@@ -313,7 +313,7 @@ QStringList toolkitHeaders(const Project &project, bool background)
     return headers;
 }
 
-QStringList everyHeader(bool network)
+QStringList everyHeader()
 {
     QStringList headers = {"QtConcurrent/QtConcurrentRun",
                            "QtCore/QCryptographicHash",
@@ -361,7 +361,6 @@ QStringList everyHeader(bool network)
     for (const QString &cls : Catalog::get().classes())
         if (cls != "Spacer")
             headers << toolkitHeader(cls);
-    headers.removeIf([&](const QString &h) { return h.startsWith("QtNetwork/") && !network; });
     headers.removeDuplicates();
     headers.sort();
     return headers;

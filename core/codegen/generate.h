@@ -27,7 +27,7 @@ struct Generated {
 QStringList toolkitHeaders(const Project &project, bool background);
 // The headers of every class that the catalog offers, and what people include most beside them: for a
 // compiler that a large precompiled header costs nothing, so that one serves every project.
-QStringList everyHeader(bool network);
+QStringList everyHeader();
 bool hasBackground(const Project &project);
 bool needsNetwork(const Project &project);
 

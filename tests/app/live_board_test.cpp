@@ -202,7 +202,7 @@ void LiveBoardTest::packedCodeIsShownAsItWas()
     LiveBoardView *live = other.liveBoard();
     QVERIFY(QTest::qWaitFor([&] { return live->sentences()->rowModel()->rowCount() > 0; }, 20'000));
     live->sentences()->setCurrentIndex(live->sentences()->rowModel()->index(0));
-    QVERIFY(live->code()->isVisible());
+    QVERIFY(QTest::qWaitFor([&] { return live->code()->isVisible(); }, 10'000));
     QVERIFY2(live->code()->textCursor().selectedText().contains("QObject::connect"),
              qPrintable(live->code()->textCursor().selectedText()));
     // And as a page to be read.

@@ -6,6 +6,11 @@
 #include "tests/support/support.h"
 #include "tests/support/typed.h"
 
+#include <QLockFile>
+#include <QThread>
+
+#include <future>
+
 using namespace pipit;
 using namespace pipit::tests;
 
@@ -57,6 +62,7 @@ private slots:
     void aChangedHeaderIsNoticed();
     void aHeaderWrittenAnewIsNoReason();
     void nothingIsLeftOfWhatWasStopped();
+    void twoProcessesDoNotMakeTheSame();
 };
 
 void CompilerTest::mistakesStandAtTheirLine()
@@ -154,6 +160,35 @@ void CompilerTest::nothingIsLeftOfWhatWasStopped()
     QVERIFY(!precompiled(gcc(), headers, stopped));
     QCOMPARE(QDir(header.path()).entryList({"*.part*"}, QDir::Files),
              QStringList(QFileInfo(running).fileName()));
+    qputenv("XDG_CACHE_HOME", usual);
+}
+
+// While one makes a header the others wait, unless it died.
+void CompilerTest::twoProcessesDoNotMakeTheSame()
+{
+    QTemporaryDir dir;
+    const QByteArray usual = qgetenv("XDG_CACHE_HOME");
+    qputenv("XDG_CACHE_HOME", dir.path().toUtf8());
+    const QString own = dir.path() + "/measure.h";
+    QVERIFY(writeFile(own, "enum { measure = 1 };\n"));
+    const QFileInfo header(precompiledPath(gcc(), {own}));
+    const QString lock = header.filePath() + ".lock";
+    QVERIFY(QDir().mkpath(header.path()));
+    {
+        QLockFile maker(lock); // a process that makes it
+        QVERIFY(maker.tryLock());
+        std::atomic<bool> stopped{false};
+        auto stop = std::async(std::launch::async, [&] {
+            QThread::msleep(1300);
+            stopped = true;
+        });
+        QStringList said;
+        QVERIFY(!precompiled(gcc(), {own}, stopped, [&](const QString &text) { said << text; }));
+        QVERIFY2(said.value(0).contains("once for this machine"), qPrintable(said.join('\n')));
+        QVERIFY(!isPrecompiled(gcc(), {own}));
+    }
+    QVERIFY(writeFile(lock, "4194999\ntests-core\n" + QSysInfo::machineHostName().toUtf8() + '\n'));
+    QVERIFY(precompiled(gcc(), {own}, go_));
     qputenv("XDG_CACHE_HOME", usual);
 }
 

@@ -1,6 +1,7 @@
 // What code touches, what is slow, who else uses what: small programs read by the reader, beside a toolkit
-// of a few lines that takes no time to read.
+// of a few lines that is compiled once.
 #include "core/base/files.h"
+#include "core/build/compiler.h"
 #include "core/code/reader.h"
 #include "core/moves/effects.h"
 #include "core/moves/other_place.h"
@@ -26,15 +27,29 @@ struct QLabel : QWidget { std::string text() const; void setText(const std::stri
 template <class... A> void connect(A &&...) {}
 )";
 
+QString compiledToolkit()
+{
+    static const QTemporaryDir dir;
+    static const QString compiled = [] {
+        const QString header = dir.path() + "/kit.h";
+        if (!writeFile(header, toolkit))
+            qFatal("%s cannot be written", qPrintable(header));
+        const Ran ran =
+            command(clang()->program, {"-std=c++17", "-x", "c++-header", header, "-o", header + ".pch"});
+        if (ran.code != 0)
+            qFatal("%s", ran.err.constData());
+        return header + ".pch";
+    }();
+    return compiled;
+}
+
 class Snippet
 {
 public:
     // `code` stands below the toolkit.
     explicit Snippet(const QByteArray &code)
     {
-        if (!QDir(dir_.path()).mkpath("kit") || !QDir(dir_.path()).mkpath("own") ||
-            !writeFile(dir_.path() + "/kit/kit.h", toolkit) ||
-            !writeFile(file(), "#include \"../kit/kit.h\"\n" + code))
+        if (!QDir(dir_.path()).mkpath("own") || !writeFile(file(), "\n" + code))
             qFatal("%s cannot be written", qPrintable(dir_.path()));
         text = QString::fromUtf8(*readFile(file()));
     }
@@ -44,7 +59,7 @@ public:
         CodeReader reader(cancel);
         CodeQuestion q;
         q.file = file();
-        q.arguments = {"-std=c++17"};
+        q.arguments = {"-std=c++17", "-include-pch", compiledToolkit()};
         q.own = {dir_.path() + "/own/"};
         q.functions = {function};
         auto unit = reader.read(q);

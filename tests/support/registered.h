@@ -21,6 +21,12 @@ inline std::map<std::string, Make> &registered()
     return all;
 }
 
+// Whether what takes long is tested as well, of which ./dev test has a slice: by ./dev proof tests.
+inline bool inProof()
+{
+    return qEnvironmentVariableIsSet("PIPIT_PROOF");
+}
+
 // Runs the class that the first argument names, in a program that has its application object.
 inline int runRegistered(int argc, char **argv)
 {
