@@ -20,7 +20,7 @@ namespace
 struct Contents {
     qint64 bytes = 0;
     QHash<QString, qint64> spans; // by kind
-    QSet<QString> names, captions, modules, sources;
+    QSet<QString> names, captions, modules, sources, files;
     qint64 messages = 0, values = 0; // texts of the program's own
 };
 
@@ -56,6 +56,9 @@ Contents contentsOf(Recording &r)
             ++c.values;
         if (f.fact == link::Fact::State && text.contains("\nsays=") && !text.section("\nsays=", 1).isEmpty())
             c.captions.insert(text.section("\nsays=", 1).section('\n', 0, 0));
+        if (f.fact == link::Fact::File)
+            c.files.insert(text.section('\t', 2, 2).isEmpty() ? text.section('\t', 1, 1)
+                                                              : text.section('\t', 1).replace('\t', ": "));
     }
     for (std::uint32_t i = 0; i < r.trace.linkCount(); ++i) {
         const LinkRow link = r.trace.link(i);
@@ -102,6 +105,7 @@ int What::run() const
                                   {"captions", QJsonArray::fromStringList(sorted(c.captions))},
                                   {"modules", QJsonArray::fromStringList(sorted(c.modules))},
                                   {"sources", QJsonArray::fromStringList(sorted(c.sources))},
+                                  {"files", QJsonArray::fromStringList(sorted(c.files))},
                                   {"source_lines", r.sources.lineCount()},
                                   {"texts_set", c.values},
                                   {"messages", c.messages}});
@@ -133,6 +137,7 @@ int What::run() const
         list("captions", sorted(c.captions));
         list("program files", sorted(c.modules));
         list("source files, by name", sorted(c.sources));
+        list("files that it opened, renamed or removed", sorted(c.files));
         if (!r.sources.empty())
             print(QStringLiteral("the full text of %1 source lines, from %2 files")
                       .arg(r.sources.lineCount())

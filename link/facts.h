@@ -46,6 +46,12 @@ enum class Fact : std::uint32_t {
     // of a processor it has had, parted by tabs; number 0 is the global pool, with how many of its threads
     // work.
     ThreadsLeft = 10,
+    // A file was opened, renamed (to this) or removed, and that did not fail. No object. Text: "read" or
+    // "write", what
+    // it was opened for, "rename" or "remove"; the folder: "settings folder", "cache", "working folder",
+    // "temporary
+    // folder", "home folder", "elsewhere"; the path in it, empty where texts are not told. Parted by tabs.
+    File = 11,
 };
 
 // What is true of an object, in its state's "is", in hexadecimal.

@@ -140,6 +140,8 @@ void signalBegin(QObject *sender, int index, void **values)
     if (ThreadLog *log = ThreadLog::current()) {
         const std::uint64_t object = log->object(sender);
         const std::uint64_t key = log->method(sender->metaObject(), index, true);
+        if (key && key == socketState.load(std::memory_order_relaxed))
+            tellConnecting(sender, values);
         log->begin(Kind::SignalBegin, 0, object, key);
         log->arguments().tell(log, sender, index, values);
     }

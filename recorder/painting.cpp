@@ -29,11 +29,11 @@ using MarkFn = void (*)(void *manager, const void *area, QObject *widget, int wh
 using PaintFn = void (*)(void *manager);
 MarkFn realMarkRect = nullptr, realMarkRegion = nullptr;
 PaintFn realPaint = nullptr;
-bool known = false;
+bool paintingIsKnown = false;
 
 void marked(void *manager, QObject *widget, const MarkedArea &area)
 {
-    ThreadLog *log = known && isRecording() ? ThreadLog::current() : nullptr;
+    ThreadLog *log = paintingIsKnown && isRecording() ? ThreadLog::current() : nullptr;
     if (!log || !log->isMain())
         return;
     const std::uint64_t span = log->spanNumber();
@@ -64,7 +64,7 @@ void hookPaint(void *manager)
 
 void tellPaint(ThreadLog *log, QObject *receiver, QEvent *event)
 {
-    if (!known)
+    if (!paintingIsKnown)
         return;
     std::uint64_t spans[32];
     const int count = acts->markedBy(receiver, event, spans, 32);
@@ -84,7 +84,7 @@ void installPainting()
             patchExported(widgets, name, {entry, sizeof entry}, reinterpret_cast<const void *>(ours)));
         return real != nullptr;
     };
-    known =
+    paintingIsKnown =
         put(realPaint, "_ZN21QWidgetRepaintManager13paintAndFlushEv", paintEntry, &hookPaint) &&
         put(realMarkRect,
             "_ZN21QWidgetRepaintManager9markDirtyI5QRectEEvRKT_P7QWidgetNS_10UpdateTimeENS_11BufferStateE",
@@ -92,7 +92,7 @@ void installPainting()
         put(realMarkRegion,
             "_ZN21QWidgetRepaintManager9markDirtyI7QRegionEEvRKT_P7QWidgetNS_10UpdateTimeENS_11BufferStateE",
             markRegionEntry, &hookMarkRegion);
-    if (!known)
+    if (!paintingIsKnown)
         notifyPipit(
             link::tells::limit,
             {{QStringLiteral("what"), QStringLiteral("paints")},

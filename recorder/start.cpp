@@ -111,7 +111,7 @@ __attribute__((constructor)) void start()
         {"", &installLoops},          {"", &installMessages},    {"posts", &installPosts},
         {"ways", &installHops},       {"deaths", &installFacts}, {"", &installEnds},
         {"touches", &installTouches}, {"causes", &installTies},  {"causes", &installPainting},
-        {"", &installDispatch},
+        {"files", &installFiles},     {"", &installDispatch},
     };
     for (const auto &[part, install] : installs)
         if (!isLeftOut(part))

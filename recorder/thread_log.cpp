@@ -117,7 +117,12 @@ bool ThreadLog::put(const Record &s, const char *bytes, std::size_t size)
         if (ring_.write(l, nullptr, 0, false))
             lostTold_ = lost;
     }
-    return ring_.write(s, bytes, size);
+    writing_ = true;
+    std::atomic_signal_fence(std::memory_order_seq_cst);
+    const bool written = ring_.write(s, bytes, size);
+    std::atomic_signal_fence(std::memory_order_seq_cst);
+    writing_ = false;
+    return written;
 }
 
 void ThreadLog::begin(Kind kind, std::uint32_t value, std::uint64_t a, std::uint64_t b, std::uint64_t c,
@@ -257,6 +262,8 @@ std::uint64_t ThreadLog::method(const QMetaObject *of, int index, bool isSignalI
             known.nature = MethodNature::Toolkit;
         if (known.nature != MethodNature::Inner && keys_.add(known.key)) {
             const std::string words = methodText(owner, local);
+            if (words == "QAbstractSocket\nstateChanged(QAbstractSocket::SocketState)")
+                socketState.store(known.key, std::memory_order_relaxed);
             if (!text(Kind::SignalName, 0, words.data(), words.size(), known.key)) {
                 keys_.remove(known.key);
                 known.of = nullptr;

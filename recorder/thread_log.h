@@ -84,6 +84,10 @@ struct KnownCall {
     bool is = false;
 };
 
+// The key of QAbstractSocket::stateChanged once it was emitted, else 0: connectToHost is virtual and cannot
+// be stood in for, but emits that.
+inline std::atomic<std::uint64_t> socketState{0};
+
 class ThreadLog
 {
 public:
@@ -112,6 +116,8 @@ public:
     // Of the innermost open span; 0 for none. No other span of the process has it.
     std::uint64_t spanNumber() const { return depth_ ? numbers_[(depth_ - 1) & 255] : 0; }
     bool isMain() const { return place_ == 0; }
+    // A record is being written: only a signal handler sees that.
+    bool isWriting() const { return writing_; }
     SignalArguments &arguments() { return arguments_; }
     // An exception left a call, and with it the signal around it, whose own end is never told.
     void leaveSignal();
@@ -151,6 +157,7 @@ private:
     link::RingWriter ring_;
     std::size_t place_;
     std::uint16_t depth_ = 0;
+    bool writing_ = false;
     link::Kind opened_[256] = {}; // by depth, modulo its size
     std::uint64_t numbers_[256] = {};
     std::uint64_t begun_ = 0;

@@ -109,7 +109,7 @@ void objectBegan(Word address)
     began(Tie::Object, address, object);
 }
 
-template <int n> Word hookStart(Word a, Word b, Word c, Word d, Word e, Word f)
+template <int n> Word hookBegin(Word a, Word b, Word c, Word d, Word e, Word f)
 {
     static const auto real = reinterpret_cast<decltype(Start::ours)>(realFunction(starts[n].stub));
     const bool own = fromProgram(reinterpret_cast<std::uint64_t>(__builtin_return_address(0)));
@@ -125,25 +125,25 @@ template <int n> Word hookStart(Word a, Word b, Word c, Word d, Word e, Word f)
 }
 
 const std::array<Start, 19> starts{{
-    {StubProcessStart, Stands::First, &hookStart<0>},
-    {StubProcessStartSet, Stands::First, &hookStart<1>},
-    {StubProcessCommand, Stands::First, &hookStart<2>},
-    {StubWatcherPath, Stands::First, &hookStart<3>},
-    {StubWatcherPaths, Stands::Second, &hookStart<4>},
-    {StubFutureWatcher, Stands::First, &hookStart<5>},
-    {StubAnimationStart, Stands::First, &hookStart<6>},
-    {StubTimeLineStart, Stands::First, &hookStart<7>},
-    {StubLocalConnect, Stands::First, &hookStart<8>},
-    {StubLocalConnectTo, Stands::First, &hookStart<9>},
-    {StubLocalListen, Stands::First, &hookStart<10>},
-    {StubTcpListen, Stands::First, &hookStart<11>},
-    {StubNetworkGet, Stands::Returned, &hookStart<12>},
-    {StubNetworkPost, Stands::Returned, &hookStart<13>},
-    {StubNetworkPostDevice, Stands::Returned, &hookStart<14>},
-    {StubNetworkPut, Stands::Returned, &hookStart<15>},
-    {StubNetworkHead, Stands::Returned, &hookStart<16>},
-    {StubCallWatcher, Stands::Made, &hookStart<17>},
-    {StubMenuPopup, Stands::First, &hookStart<18>},
+    {StubProcessStart, Stands::First, &hookBegin<0>},
+    {StubProcessStartSet, Stands::First, &hookBegin<1>},
+    {StubProcessCommand, Stands::First, &hookBegin<2>},
+    {StubWatcherPath, Stands::First, &hookBegin<3>},
+    {StubWatcherPaths, Stands::Second, &hookBegin<4>},
+    {StubFutureWatcher, Stands::First, &hookBegin<5>},
+    {StubAnimationStart, Stands::First, &hookBegin<6>},
+    {StubTimeLineStart, Stands::First, &hookBegin<7>},
+    {StubLocalConnect, Stands::First, &hookBegin<8>},
+    {StubLocalConnectTo, Stands::First, &hookBegin<9>},
+    {StubLocalListen, Stands::First, &hookBegin<10>},
+    {StubTcpListen, Stands::First, &hookBegin<11>},
+    {StubNetworkGet, Stands::Returned, &hookBegin<12>},
+    {StubNetworkPost, Stands::Returned, &hookBegin<13>},
+    {StubNetworkPostDevice, Stands::Returned, &hookBegin<14>},
+    {StubNetworkPut, Stands::Returned, &hookBegin<15>},
+    {StubNetworkHead, Stands::Returned, &hookBegin<16>},
+    {StubCallWatcher, Stands::Made, &hookBegin<17>},
+    {StubMenuPopup, Stands::First, &hookBegin<18>},
 }};
 
 } // namespace
@@ -157,6 +157,15 @@ void began(Tie tie, std::uint64_t token, const QObject *object)
 void cameOf(ThreadLog *log, Tie tie, std::uint64_t token)
 {
     log->markAfterwards(Kind::CameOf, std::uint32_t(tie), token);
+}
+
+void tellConnecting(const QObject *socket, void **values)
+{
+    constexpr int lookingForHost = 1; // QAbstractSocket::HostLookupState
+    if (values && values[1] && *static_cast<const int *>(values[1]) == lookingForHost) {
+        rememberUntilDeath(socket, true);
+        began(Tie::Object, reinterpret_cast<std::uint64_t>(socket), socket);
+    }
 }
 
 std::uint64_t freshToken()

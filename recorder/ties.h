@@ -24,6 +24,9 @@ void began(link::Tie tie, std::uint64_t token, const QObject *object = nullptr);
 // The span that has just begun came of it.
 void cameOf(ThreadLog *log, link::Tie tie, std::uint64_t token);
 
+// A socket tells its state: whether the innermost span has it look for its host, for what it tells later.
+void tellConnecting(const QObject *socket, void **values);
+
 // A token that no other has, of threads and tasks.
 std::uint64_t freshToken();
 // The one by which this thread was started; 0 where it was not seen.

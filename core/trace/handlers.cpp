@@ -309,12 +309,21 @@ StackFrame Handlers::placeAt(const std::vector<std::uint64_t> &returnAddresses)
         if (const StackFrame f = placeAt(address); !f.file.isEmpty() && !isLibraryHeader(f.file))
             return f;
         // Only out of a header's function: who called the program's own is another line.
-        const CodeInfo code = trace_.code(address);
-        std::lock_guard reading(placesMutex_);
-        if (!isLibraryHeader(places_.function(code.module, code.offset - 1).file))
+        if (!isInHeader(address))
             break;
     }
     return {};
+}
+
+bool Handlers::isInHeader(std::uint64_t returnAddress)
+{
+    const CodeInfo code = trace_.code(returnAddress);
+    std::lock_guard reading(placesMutex_);
+    const auto key = std::pair(code.module, code.offset - 1);
+    auto it = inHeader_.find(key);
+    if (it == inHeader_.end())
+        it = inHeader_.insert(key, isLibraryHeader(places_.function(key.first, key.second).file));
+    return *it;
 }
 
 std::vector<std::uint64_t> connectPlaces(const TraceModel &trace, const FactRow &fact)
@@ -377,6 +386,9 @@ Outcome Handlers::save(const QString &path)
                                       {"file", f.file},
                                       {"line", f.line},
                                       {"own", f.own}});
+        else if (isInHeader(place)) // who called it is looked for
+            places.append(QJsonObject{
+                {"module", f.module}, {"offset", QString::number(f.offset, 16)}, {"header", true}});
     }
     std::lock_guard reading(placesMutex_);
     QJsonArray rows;
@@ -417,7 +429,9 @@ void Handlers::load(const QJsonObject &file)
         f.file = o["file"].toString();
         f.line = o["line"].toInt();
         f.own = o["own"].toBool();
-        if (!f.module.isEmpty() && f.offset)
+        if (o["header"].toBool())
+            inHeader_.insert({f.module, f.offset - 1}, true);
+        else if (!f.module.isEmpty() && f.offset)
             frames_.insert({f.module, f.offset - 1}, f);
     }
 }

@@ -76,6 +76,7 @@ public:
     void setApart();
 
 private:
+    bool isInHeader(std::uint64_t returnAddress);
     void nameFrame(StackFrame &frame);
     HandlerName find(const LinkRow &row);
     HandlerName findByCode(const LinkRow &row);
@@ -92,6 +93,8 @@ private:
     WiringMap map_;
     QHash<QByteArray, HandlerName> byCode_; // what does not depend on who was connected to what
     QHash<std::pair<QString, std::uint64_t>, StackFrame> frames_; // that were named
+    QHash<std::pair<QString, std::uint64_t>, bool>
+        inHeader_;     // whether the function is of a header of the toolkit's
     std::mutex mutex_; // guards what follows, for those who write; held for a moment only
     std::unordered_map<std::uint64_t, HandlerName> known_; // by serial, or by code for slots called by index
     struct Named {

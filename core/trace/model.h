@@ -80,6 +80,7 @@ public:
 
     // Facts about objects, in the order in which they came (link/facts.h); texts by `factText`.
     std::uint32_t factCount() const { return facts_.size(); }
+    std::uint32_t firstFactFrom(std::int64_t time) const;
     const FactRow &fact(std::uint32_t i) const { return facts_[i]; }
     const QString &factText(const FactRow &f) const { return names_.text(f.text); }
     // What a signal carried: "5", "true, \"K-204\""; empty where it is unknown.

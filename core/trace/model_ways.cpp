@@ -43,7 +43,7 @@ void TraceModel::takeInput(Thread &t, const Record &s)
 
 void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::size_t bytes)
 {
-    if (s.value > std::uint32_t(link::Fact::ThreadsLeft))
+    if (s.value > std::uint32_t(link::Fact::File))
         return; // of a later version
     std::uint64_t other = s.words[1];
     if (link::Fact(s.value) == link::Fact::NeverCame) {
@@ -59,14 +59,20 @@ void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::siz
                 link::Fact(s.value), t.index});
 }
 
-// It is told at once after the signal's beginning, within it.
-QString TraceModel::argumentsOf(const Span &signal) const
+std::uint32_t TraceModel::firstFactFrom(std::int64_t time) const
 {
     std::uint32_t low = 0, high = facts_.size();
     while (low < high) {
         const std::uint32_t middle = low + (high - low) / 2;
-        facts_[middle].time < signal.start ? low = middle + 1 : high = middle;
+        facts_[middle].time < time ? low = middle + 1 : high = middle;
     }
+    return low;
+}
+
+// It is told at once after the signal's beginning, within it.
+QString TraceModel::argumentsOf(const Span &signal) const
+{
+    const std::uint32_t low = firstFactFrom(signal.start);
     constexpr std::uint32_t far = 64; // of other threads, meanwhile
     for (std::uint32_t i = low; i < facts_.size() && i < low + far; ++i)
         if (facts_[i].fact == link::Fact::Arguments && facts_[i].span == signal.id)

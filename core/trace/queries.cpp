@@ -365,4 +365,20 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows
     return {};
 }
 
+QString fileText(const QString &fact)
+{
+    const QStringList f = fact.split('\t');
+    const QString path = f.value(2), folder = f.value(1);
+    const QString name = path.isEmpty()           ? QStringLiteral("a file")
+                         : folder == u"elsewhere" ? path
+                                                  : path.section('/', -1);
+    const QString in = folder == u"elsewhere" ? (path.isEmpty() ? QStringLiteral(" elsewhere") : QString())
+                                              : QStringLiteral(" in the ") + folder;
+    const QString done = f.value(0) == u"read"     ? QStringLiteral("was opened to read")
+                         : f.value(0) == u"write"  ? QStringLiteral("was opened to write")
+                         : f.value(0) == u"rename" ? QStringLiteral("got its name")
+                                                   : QStringLiteral("was removed");
+    return name + in + ' ' + done;
+}
+
 } // namespace pipit

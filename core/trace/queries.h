@@ -80,4 +80,7 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const Span &span
 // The same by what it has in common with others, of what needs no more: all but turns and inputs.
 QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows::Alike &span);
 
+// What a File fact says: "report.txt in the home folder was opened to write".
+QString fileText(const QString &fact);
+
 } // namespace pipit

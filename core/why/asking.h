@@ -135,6 +135,7 @@ public:
     bool wasPainted(const Effects &e, const std::vector<const TouchRow *> &touched);
     std::vector<const TouchRow *> touchesOf(const Effects &e) const;
     QStringList changesSeen(const Effects &e) const;
+    QStringList filesOf(const Effects &e) const; // opened to write, renamed, removed by what ran
     void tellChanges(std::int64_t until);
     bool isOwnSignal(const Span &s) const; // the widget's, or of an inner part of it
     struct Author {

@@ -119,6 +119,7 @@ Scene::Scene(const TraceModel &trace) : trace_(trace)
         case Fact::NeverCame:
         case Fact::IsThread:
         case Fact::ThreadsLeft:
+        case Fact::File:
             break;
         case Fact::Touched: {
             const QString text = trace.factText(f);

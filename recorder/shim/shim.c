@@ -78,8 +78,9 @@ __attribute__((visibility("hidden"))) void *pipit_resolve(int id)
 {
     if (id == StubAppC1 || id == StubAppC2 || id == StubAppPrivateC1 || id == StubAppPrivateC2)
         load_recorder();
-    void *real = pipit_real(id);
-    if (pipit_slots[id] == pipit_first[id]) // the recorder may have taken the slot meanwhile
+    // Of the C library none is looked for by opening it: whoever asks early may be who gives memory.
+    void *real = id >= StubPoll ? dlsym(RTLD_NEXT, names[id]) : pipit_real(id);
+    if (!pipit_slots[id] || pipit_slots[id] == pipit_first[id]) // the recorder may have taken the slot meanwhile
         pipit_slots[id] = real;
     return pipit_slots[id];
 }
@@ -90,7 +91,7 @@ __attribute__((constructor)) static void start(void)
         if (!pipit_slots[i])
             pipit_slots[i] = pipit_first[i];
     // These are called where nothing may be looked up: in signal handlers, between fork and exec.
-    for (int i = StubPoll; i <= StubPpoll; ++i) {
+    for (int i = StubPoll; i < StubCount; ++i) {
         void *real = dlsym(RTLD_NEXT, names[i]);
         if (real)
             pipit_slots[i] = real;

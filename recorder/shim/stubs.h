@@ -107,7 +107,17 @@
     X(CallWatcher, "_ZN23QDBusPendingCallWatcherC1ERK16QDBusPendingCallP7QObject", "libQt6DBus.so")          \
     X(MenuPopup, "_ZN5QMenu5popupERK6QPointP7QAction", "libQt6Widgets.so")                                   \
     X(Poll, "poll", "libc.so")                                                                               \
-    X(Ppoll, "ppoll", "libc.so")
+    X(Ppoll, "ppoll", "libc.so")                                                                             \
+    X(FileOpen, "open", "libc.so")                                                                           \
+    X(FileOpen64, "open64", "libc.so")                                                                       \
+    X(FileOpenAt, "openat64", "libc.so")                                                                     \
+    X(FileStream, "fopen", "libc.so")                                                                        \
+    X(FileStream64, "fopen64", "libc.so")                                                                    \
+    X(FileRename, "rename", "libc.so")                                                                       \
+    X(FileRenameAt, "renameat2", "libc.so")                                                                  \
+    X(FileLinkAt, "linkat", "libc.so")                                                                       \
+    X(FileUnlink, "unlink", "libc.so")                                                                       \
+    X(FileRemove, "remove", "libc.so")
 
 enum StubId {
 #define X(id, name, lib) Stub##id,

@@ -137,8 +137,11 @@ void JourneyTest::theDemoFindsMovesCompares()
     QCOMPARE(w.board()->wiring()->cardModel()->rowCount(), 3 + 4);
     const QString play = dir.path() + "/before/plays/tide.play";
     s.runs.runPlayFile(play);
-    QVERIFY(until([&] { return s.shown.figures().open.has_value(); }));
-    QCOMPARE(s.shown.figures().open->contributors.front().handler.name, QString("tideForecast"));
+    // While it lasts; on a busy machine the first painting may have lasted as well.
+    QVERIFY(until([&] {
+        const auto &open = s.shown.figures().open;
+        return open && open->contributors.front().handler.name == "tideForecast";
+    }));
     QVERIFY(until([&] { return s.runs.past().size() == 1 && s.runs.state() == RunState::Idle; }));
     // The watch may tell the last of them a little later.
     QVERIFY(until([&] { return s.shown.figures().connections.value("c13").count == 1; }));

@@ -5,6 +5,8 @@
 #include <QtConcurrent/QtConcurrent>
 #include <QtNetwork/QLocalServer>
 #include <QtNetwork/QLocalSocket>
+#include <QtNetwork/QTcpServer>
+#include <QtNetwork/QTcpSocket>
 #include <QtWidgets/QtWidgets>
 
 #include <atomic>
@@ -171,6 +173,7 @@ public:
         }
         const QString name = QStringLiteral("causes-%1-%2").arg(QCoreApplication::applicationPid()).arg(seed);
         server_.listen(name);
+        far_.listen(QHostAddress(QHostAddress::LocalHost));
         connect(&server_, &QLocalServer::newConnection, this, [this] {
             QLocalSocket *s = server_.nextPendingConnection();
             s->write("hello");
@@ -248,7 +251,7 @@ private:
             random_() % 4 ? listener_.basicFor(id) : process(id);
             break;
         case 14:
-            socket(id);
+            random_() % 2 ? socket(id) : tcp(id);
             break;
         default:
             random_() % 2 ? loop(id) : future(id);
@@ -291,6 +294,15 @@ private:
         });
         s->connectToServer(server_.serverName());
     }
+    void tcp(int id)
+    {
+        QTcpSocket *s = new QTcpSocket(this);
+        connect(s, &QTcpSocket::connected, this, [s, id] {
+            act({by("object", id)});
+            s->deleteLater();
+        });
+        s->connectToHost(QHostAddress(QHostAddress::LocalHost), far_.serverPort());
+    }
     void future(int id)
     {
         auto *w = new QFutureWatcher<int>(this);
@@ -325,6 +337,7 @@ private:
     QList<Area *> areas_;
     Listener listener_;
     QLocalServer server_;
+    QTcpServer far_;
     QTimer restarted_, pulse_;
     int restartedBy_ = 0;
     bool inLoop_ = false;
