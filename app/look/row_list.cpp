@@ -99,7 +99,11 @@ void RowDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const Q
         drawMark(*p, r->shape, QPointF(x + 6, area.center().y() + 0.5), selected ? t.ink : r->mark);
         x += 20;
     }
-    const int tailWidth = r->tail.isEmpty() ? 0 : tail_;
+    // A longer tail has what the text leaves.
+    const QFontMetrics large(r->heading ? smallFont() : textFont()), small(smallFont());
+    const int left = area.right() - x - large.horizontalAdvance(r->text) - 12;
+    const int tailWidth =
+        r->tail.isEmpty() ? 0 : std::max(tail_, std::min(left, small.horizontalAdvance(r->tail) + 2));
     p->setFont(r->heading ? smallFont() : textFont());
     p->setPen(r->broken && !selected ? t.vermilion : (r->faint || r->heading) && !selected ? t.ink2 : t.ink);
     const int width = area.right() - tailWidth - x;
@@ -108,8 +112,8 @@ void RowDelegate::paint(QPainter *p, const QStyleOptionViewItem &option, const Q
     if (tailWidth) {
         p->setFont(smallFont());
         p->setPen(r->broken && !selected ? t.vermilion : selected ? t.ink : t.ink2);
-        p->drawText(QRect(area.right() - tail_, area.top(), tail_, area.height()),
-                    Qt::AlignRight | Qt::AlignVCenter, r->tail);
+        p->drawText(QRect(area.right() - tailWidth, area.top(), tailWidth, area.height()),
+                    Qt::AlignRight | Qt::AlignVCenter, small.elidedText(r->tail, Qt::ElideRight, tailWidth));
     }
     p->restore();
 }

@@ -183,6 +183,14 @@ const InputEvent *Asking::lastMouse(std::int64_t until) const
     return lies;
 }
 
+// No other widget was pressed after it.
+bool Asking::wasPressedLast(const InputEvent &mouse) const
+{
+    return std::none_of(events_.begin(), events_.end(), [&](const InputEvent &e) {
+        return e.start > mouse.start && e.start <= until_ && isPress(e.type) && e.info && !reached(e);
+    });
+}
+
 const InputEvent *Asking::lastKey(std::int64_t until) const
 {
     for (auto e = events_.rbegin(); e != events_.rend(); ++e)
@@ -248,7 +256,8 @@ void Asking::chooseAndAnswer(const ObjectState *s)
         if (e && (!last || e->start > last->start))
             last = e;
     // A field that no key ever reached, while keys went elsewhere.
-    const bool waitsForKeys = s && (s->has(link::TakesText) || s->focus == 0 || !mouse);
+    const bool waitsForKeys =
+        s && (s->has(link::TakesText) || !mouse || (s->focus == 0 && wasPressedLast(*mouse)));
     if (waitsForKeys && !key && (!last || last == mouse) && !drag && !offer && !s->has(link::IsButton))
         for (auto e = events_.rbegin(); e != events_.rend() && !key; ++e)
             if (e->start <= alive && e->type == QEvent::KeyPress && e->info && !isModifierAlone(*e) &&

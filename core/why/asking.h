@@ -68,6 +68,7 @@ public:
     // asking.cpp: which interaction
     const InputEvent *lastMouse(std::int64_t until) const;
     const InputEvent *lastKey(std::int64_t until) const;
+    bool wasPressedLast(const InputEvent &mouse) const;
     const InputEvent *lastDrag(std::int64_t until) const;
     const OfferRow *lastOffer(std::int64_t until) const; // a drag that came to where it is
     bool reached(const InputEvent &e) const;             // the widget, or a part of it
@@ -86,6 +87,8 @@ public:
     bool wentTo(const InputEvent &press); // the widget under the pointer is this one
     bool passedFilters(const InputEvent &e);
     bool wasTaken(const InputEvent &e);
+    // What a right click asks for, if this widget accepted that.
+    const InputEvent *contextMenuOf(const InputEvent &press) const;
     bool releaseCame(const InputEvent &release, const Effects &e);
 
     // asking_keys.cpp
@@ -105,6 +108,8 @@ public:
     bool wasNotKeptFromIt(const Effects &e, const QStringList &expected);
     bool classPassedItOn(const Effects &e, const QStringList &expected);
     bool leadsToTheProgram(const Effects &e); // what the toolkit makes of a click
+    bool ledElsewhere(const Effects &e);      // to an action, to a dialog's end; what came of that is told
+    void tellWhatItSetOff(const Effects &e, const Span &signal, const QString &did);
 
     // asking_drags.cpp
     void byDrag(const InputEvent &drag);

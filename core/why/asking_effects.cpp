@@ -294,7 +294,8 @@ bool Asking::isConnected(const Effects &e, const QStringList &expected)
         fine(connectionStation, QStringLiteral("nothing is connected to what it emits"));
         return true;
     }
-    notConnected(expected, e.from);
+    if (!ledElsewhere(e))
+        notConnected(expected, e.from);
     return false;
 }
 

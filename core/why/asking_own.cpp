@@ -164,4 +164,60 @@ bool Asking::leadsToTheProgram(const Effects &e)
         QStringLiteral("Connect %1").arg(chain.last()));
 }
 
+bool Asking::ledElsewhere(const Effects &e)
+{
+    struct Way {
+        const char *className, *signal, *words;
+    };
+    // What a tool button, or Return and Escape in a dialog, set off besides the widget's own signals.
+    static constexpr Way ways[] = {{"QDialog", "finished", "closed"},
+                                   {"QAction", "triggered", "triggered"},
+                                   {"QAbstractButton", "clicked", "pressed"}};
+    for (const Way &way : ways)
+        for (const Span &s : e.others) {
+            const SignalInfo signal = trace_.signal(s.what);
+            if (signal.className == QLatin1String(way.className) &&
+                signal.name() == QLatin1String(way.signal)) {
+                tellWhatItSetOff(
+                    e, s,
+                    QStringLiteral("it %1 %2").arg(QLatin1String(way.words), trace_.object(s.object).text()));
+                return true;
+            }
+        }
+    return false;
+}
+
+void Asking::tellWhatItSetOff(const Effects &e, const Span &signal, const QString &did)
+{
+    const ObjectInfo other = trace_.object(signal.object);
+    const QString station = QStringLiteral("connection"), name = trace_.signal(signal.what).name();
+    const auto call = std::find_if(e.calls.begin(), e.calls.end(), [&](const Ran &r) {
+        return r.signal && trace_.object(trace_.span(r.signal).object).address == other.address;
+    });
+    if (call != e.calls.end()) {
+        fine(station, did);
+        fine(QStringLiteral("handler"),
+             QStringLiteral("%1 ran for %2")
+                 .arg(callText(*call), durationText(call->call.duration(trace_.now()))));
+        a_.verdict = QStringLiteral("ok");
+        a_.sentence = QStringLiteral("Nothing is wrong here: %1, and %2 ran").arg(did, callText(*call));
+        const HandlerName &handler = handlers_.of(call->call.what);
+        lookAt(Author{{}, handler.file, handler.line});
+        return;
+    }
+    const QList<WireRow> wires = scene_.wires(other.address, e.from);
+    const bool isWired = std::any_of(wires.begin(), wires.end(),
+                                     [&](const WireRow &w) { return w.own && w.signalName() == name; });
+    if (isWired || name == "finished") { // exec() tells as well
+        fine(station, did);
+        a_.verdict = isWired ? QStringLiteral("unknown") : QStringLiteral("ok");
+        a_.sentence = isWired ? QStringLiteral("%1: ask about %2").arg(did, other.text())
+                              : QStringLiteral("Nothing is wrong here: %1").arg(did);
+        return;
+    }
+    broken(station, QStringLiteral("not connected"),
+           QStringLiteral("%1, whose %2 is not connected to anything").arg(did, name),
+           QStringLiteral("Connect %1's %2 to a handler").arg(other.text(), name));
+}
+
 } // namespace pipit

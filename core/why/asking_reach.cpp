@@ -340,6 +340,24 @@ bool Asking::releaseCame(const InputEvent &release, const Effects &e)
     return true;
 }
 
+const InputEvent *Asking::contextMenuOf(const InputEvent &press) const
+{
+    constexpr std::int64_t longest = 1'000'000'000;
+    if (!press.info || buttonWords(*press.info) != "right")
+        return nullptr;
+    for (const InputEvent &e : events_) {
+        if (e.type != QEvent::ContextMenu || e.start < press.start || e.start > press.start + longest ||
+            !reached(e))
+            continue;
+        const auto way = wayOf(trace_, trace_.span(e.span));
+        if (way && std::any_of(way->begin(), way->end(), [this](const Hop &h) {
+                return trace_.object(h.object).address == address_ && h.outcome == Hop::Accepted;
+            }))
+            return &e;
+    }
+    return nullptr;
+}
+
 void Asking::byMouse(const InputEvent &press)
 {
     a_.at = press.start;
@@ -360,10 +378,13 @@ void Asking::byMouse(const InputEvent &press)
     if (!wentTo(press) || !isWhole(press.start))
         return;
     fine(stateStation, QStringLiteral("%1 is visible and enabled").arg(name()));
-    if (!passedFilters(press) || !wasTaken(press))
+    const InputEvent *menu = contextMenuOf(press);
+    if (!passedFilters(press) || !wasTaken(menu ? *menu : press))
         return;
     // What belongs to it: until the button is up again.
     std::vector<SpanId> roots{press.span};
+    if (menu)
+        roots.push_back(menu->span);
     std::int64_t to = press.end;
     const InputEvent *release = nullptr;
     for (const InputEvent &e : events_) {
