@@ -202,7 +202,7 @@ int main(int argc, char **argv)
     close(out.slave);
     close(err.slave);
     bool running = true, outOpen = true, errOpen = true;
-    while (running || outOpen || errOpen) {
+    while (running || outOpen || errOpen || pipit.waits()) { // how it ended is the last that is told
         pollfd fds[] = {{running ? pidFd : -1, POLLIN, 0},
                         {outOpen ? out.master : -1, POLLIN, 0},
                         {errOpen ? err.master : -1, POLLIN, 0},

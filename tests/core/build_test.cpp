@@ -304,7 +304,8 @@ void BuildTest::noSignalReachesAHalfMadeWindow()
         (void)QTest::qWaitFor(shown, 5'000); // its thread may be slow to start
         run->program().askToQuit();
         QVERIFY(run->program().waitForEnd(std::chrono::seconds(20)));
-        QCOMPARE(run->program().ending().exitCode, 0);
+        const Ending end = run->program().ending();
+        QVERIFY2(end.exitCode == 0, qPrintable(end.text("desk") + end.refused + end.notes.join("; ")));
         const TraceModel &t = run->trace();
         lost = t.lost();
         for (const Span &s : spansOf(t))
