@@ -21,10 +21,9 @@ enum class Fact : std::uint32_t {
     // Every object in reach was looked at since the last time that this was told, and what had changed is
     // told. Text: how many.
     Swept = 2,
-    // The program connected. Other: the address it was called from. Text: one line as in Wires; the address
-    // that
-    // this function was called from, and that one, each in hexadecimal or empty: the connect may lie in a
-    // template.
+    // The program connected. Other: the address it was called from. Text: one line as in Wires. Behind it, in
+    // hexadecimal or empty, where that function was called from, and the one around it: the connect may lie
+    // in a template.
     Connected = 3,
     // The same, but it failed. Text: signal, receiver, class, name, slot, type, reason, the two addresses.
     NotConnected = 4,
@@ -46,11 +45,10 @@ enum class Fact : std::uint32_t {
     // of a processor it has had, parted by tabs; number 0 is the global pool, with how many of its threads
     // work.
     ThreadsLeft = 10,
-    // A file was opened, renamed (to this) or removed, and that did not fail. No object. Text: "read" or
-    // "write", what
-    // it was opened for, "rename" or "remove"; the folder: "settings folder", "cache", "working folder",
-    // "temporary
-    // folder", "home folder", "elsewhere"; the path in it, empty where texts are not told. Parted by tabs.
+    // A file was opened, renamed (to this) or removed, and that did not fail. No object. Text, parted by tabs:
+    // "read" or "write" (what it was opened for), "rename" or "remove"; the folder, which is "settings
+    // folder", "cache", "working folder", "temporary folder", "home folder" or "elsewhere"; the path in it,
+    // empty where texts are not told.
     File = 11,
 };
 
