@@ -45,8 +45,8 @@ enum class Fact : std::uint32_t {
     // of a processor it has had, parted by tabs; number 0 is the global pool, with how many of its threads
     // work.
     ThreadsLeft = 10,
-    // A file was opened, renamed (to this) or removed, and that did not fail. No object. Text, parted by tabs:
-    // "read" or "write" (what it was opened for), "rename" or "remove"; the folder, which is "settings
+    // A file was opened, renamed (to this) or removed, and that did not fail. No object. Text, parted by
+    // tabs: "read" or "write" (what it was opened for), "rename" or "remove"; the folder, which is "settings
     // folder", "cache", "working folder", "temporary folder", "home folder" or "elsewhere"; the path in it,
     // empty where texts are not told.
     File = 11,

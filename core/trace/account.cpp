@@ -86,54 +86,8 @@ private:
                                                            : nullptr;
             if (what && !o.className.endsWith("Window") && !o.className.endsWith("Style") &&
                 told_.insert(std::uint64_t(s.object) << 16 | s.what).second)
-                add(s, o.text() + ' ' + QLatin1String(what) +
-                           (s.what == QEvent::Paint && isFeedback(s)
-                                ? QStringLiteral(", only as pressed, focused or under the pointer")
-                                : QString()));
+                add(s, o.text() + ' ' + QLatin1String(what));
         }
-    }
-
-    // Only the toolkit had it painted: a widget that shows itself as pressed, focused, or under the pointer.
-    bool isFeedback(const Span &paint) const
-    {
-        bool any = false;
-        for (const Cause &c : trace_.causes(paint.id)) {
-            if (c.kind != CauseKind::Painted || !c.span)
-                continue;
-            const Span by = trace_.span(c.span);
-            if (by.kind != SpanKind::Dispatch || by.object != paint.object || !reacts(by))
-                return false;
-            any = true;
-        }
-        return any && trace_.object(paint.object).className.startsWith('Q');
-    }
-    // Without changing what it holds: a press on another widget than a button may select, scroll or type.
-    bool reacts(const Span &by) const
-    {
-        static const QStringList buttons{"QPushButton", "QToolButton", "QCheckBox", "QRadioButton"};
-        switch (by.what) {
-        case QEvent::FocusIn:
-        case QEvent::FocusOut:
-        case QEvent::Enter:
-        case QEvent::Leave:
-        case QEvent::HoverEnter:
-        case QEvent::HoverLeave:
-            return true;
-        case QEvent::MouseButtonPress:
-        case QEvent::MouseButtonRelease:
-            return buttons.contains(trace_.object(by.object).className) && !emits(by, u"toggled");
-        default:
-            return false;
-        }
-    }
-    bool emits(const Span &in, QStringView signal) const
-    {
-        const ThreadRows &rows = trace_.rows(in.thread);
-        const std::uint32_t end = std::min(rows.after(in.id.row()), in.id.row() + farRows);
-        for (std::uint32_t row = in.id.row(); row < end; ++row)
-            if (rows.kind(row) == SpanKind::Signal && trace_.signal(rows.at(row).what).name() == signal)
-                return true;
-        return false;
     }
 
     void within(SpanId id, bool itself)
