@@ -85,7 +85,14 @@ Seen record(const TruthCase &c, const QString &folder)
     if (c.loss)
         words << "noise";
     pipit.start(QCoreApplication::applicationDirPath() + "/pipit", words);
-    if (!pipit.waitForFinished(60'000))
+    // A program that was ended while it had Pipit stopped does not let it go on.
+    bool ended = false;
+    for (int i = 0; i < 6 && !ended; ++i) {
+        ended = pipit.waitForFinished(10'000);
+        if (!ended)
+            ::kill(pid_t(pipit.processId()), SIGCONT);
+    }
+    if (!ended)
         seen.problem = "it did not end";
     pipit.kill();
     pipit.waitForFinished();
