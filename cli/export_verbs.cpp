@@ -20,7 +20,7 @@ namespace
 struct Contents {
     qint64 bytes = 0;
     QHash<QString, qint64> spans; // by kind
-    QSet<QString> names, captions, modules, sources, files;
+    QSet<QString> names, captions, modules, sources, files, settings;
     qint64 messages = 0, values = 0; // texts of the program's own
 };
 
@@ -59,6 +59,8 @@ Contents contentsOf(Recording &r)
         if (f.fact == link::Fact::File)
             c.files.insert(text.section('\t', 2, 2).isEmpty() ? text.section('\t', 1, 1)
                                                               : text.section('\t', 1).replace('\t', ": "));
+        if (f.fact == link::Fact::Used && text.startsWith("setting\t") && !text.endsWith('\t'))
+            c.settings.insert(text.section('\t', 1));
     }
     for (std::uint32_t i = 0; i < r.trace.linkCount(); ++i) {
         const LinkRow link = r.trace.link(i);
@@ -106,6 +108,7 @@ int What::run() const
                                   {"modules", QJsonArray::fromStringList(sorted(c.modules))},
                                   {"sources", QJsonArray::fromStringList(sorted(c.sources))},
                                   {"files", QJsonArray::fromStringList(sorted(c.files))},
+                                  {"settings", QJsonArray::fromStringList(sorted(c.settings))},
                                   {"source_lines", r.sources.lineCount()},
                                   {"texts_set", c.values},
                                   {"messages", c.messages}});
@@ -138,6 +141,7 @@ int What::run() const
         list("program files", sorted(c.modules));
         list("source files, by name", sorted(c.sources));
         list("files that it opened, renamed or removed", sorted(c.files));
+        list("settings that it set", sorted(c.settings));
         if (!r.sources.empty())
             print(QStringLiteral("the full text of %1 source lines, from %2 files")
                       .arg(r.sources.lineCount())

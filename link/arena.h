@@ -69,6 +69,8 @@ constexpr std::size_t offsetOfPlace(std::size_t place)
     return place == 0 ? first : first + ringBytes(mainCells) + (place - 1) * ringBytes(otherCells);
 }
 inline constexpr std::size_t arenaBytes = offsetOfPlace(arenaPlaces);
+// Of the first ring: memory that is made before it is needed, for what a program does at its start.
+inline constexpr std::size_t aheadBytes = ringHeaderBytes + 2 * segmentCells(mainCells) * sizeof(Record);
 static_assert(offsetOfPlace(1) % 4096 == 0 && offsetOfPlace(2) % 4096 == 0);
 
 inline RingHeader *ringAt(ArenaHeader *arena, std::size_t place)

@@ -13,8 +13,8 @@ inline constexpr char envSocket[] = "PIPIT_SOCKET";     // where the recorder re
 inline constexpr char envRecorder[] = "PIPIT_RECORDER"; // the recorder's library, loaded by the shim
 // Parts of the recorder that are left out, parted by commas, for measuring what each takes: link::parts.
 inline constexpr char envWithout[] = "PIPIT_RECORDER_WITHOUT";
-inline constexpr const char *parts[] = {"objects", "ways",  "arguments", "inputs", "touches",
-                                        "causes",  "posts", "deaths",    "wires",  "files"};
+inline constexpr const char *parts[] = {"objects", "ways",   "arguments", "inputs", "touches", "causes",
+                                        "posts",   "deaths", "wires",     "files",  "services"};
 inline constexpr char envTexts[] = "PIPIT_TEXTS"; // textsMasked, or anything else
 inline constexpr char textsMasked[] = "masked";   // not even captions are recorded
 inline constexpr char textsOwn[] = "own";         // of a program composed in Pipit: those of signals too

@@ -50,6 +50,12 @@ enum class Fact : std::uint32_t {
     // folder", "cache", "working folder", "temporary folder", "home folder" or "elsewhere"; the path in it,
     // empty where texts are not told.
     File = 11,
+    // The program's own code used something outside of its windows. No object. Other: the address it was
+    // called
+    // from, 0 where that is not known. Text: "setting", "no setting", "clipboard", "desktop", "sound",
+    // "attention" or "notice" (of the system tray); behind a tab the setting's key, empty where texts are not
+    // told, or the kind of address that the desktop was to open.
+    Used = 12,
 };
 
 // What is true of an object, in its state's "is", in hexadecimal.

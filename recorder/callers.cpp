@@ -2,11 +2,16 @@
 
 #include "recorder/hooks.h"
 #include "recorder/shim/modules.h"
+#include "recorder/thread_log.h"
 
 #include <algorithm>
 #include <cstring>
 #include <iterator>
 #include <pthread.h>
+#include <sys/resource.h>
+#include <unistd.h>
+
+extern "C" void *__libc_stack_end; // the loader's: above what main() calls
 
 namespace pipit::recorder
 {
@@ -38,22 +43,43 @@ const void *throughSlot(const unsigned char *rel)
     return isLoaded(slot, sizeof(void *)) ? read<const void *>(slot) : nullptr;
 }
 
+struct Stack {
+    std::uintptr_t low = 0, high = 0;
+};
+
+Stack stackOfThisThread()
+{
+    Stack is;
+    if (getpid() == gettid()) { // of the first thread, the system's list of all areas would have to be read
+        constexpr rlim_t usual = 8u << 20;
+        rlimit most{};
+        const bool limited = getrlimit(RLIMIT_STACK, &most) == 0 && most.rlim_cur < 8 * usual;
+        is.high = reinterpret_cast<std::uintptr_t>(__libc_stack_end);
+        is.low = is.high - (limited ? most.rlim_cur : usual);
+        return is;
+    }
+    pthread_attr_t attributes;
+    void *base = nullptr;
+    std::size_t size = 0;
+    if (pthread_getattr_np(pthread_self(), &attributes) == 0) {
+        pthread_attr_getstack(&attributes, &base, &size);
+        pthread_attr_destroy(&attributes);
+    }
+    is.low = reinterpret_cast<std::uintptr_t>(base);
+    is.high = is.low + size;
+    return is;
+}
+
+// Whether it lies in what is in use of this thread's stack. A function may run on another, as a signal
+// handler or a fiber does: of that nothing is known.
 bool onThisStack(const void *p)
 {
-    static thread_local std::uintptr_t low = 0, high = 0;
-    if (!high) {
-        pthread_attr_t attributes;
-        void *base = nullptr;
-        std::size_t size = 0;
-        if (pthread_getattr_np(pthread_self(), &attributes) == 0) {
-            pthread_attr_getstack(&attributes, &base, &size);
-            pthread_attr_destroy(&attributes);
-        }
-        low = reinterpret_cast<std::uintptr_t>(base);
-        high = low + size;
-    }
+    static thread_local Stack stack;
+    if (!stack.high)
+        stack = stackOfThisThread();
+    const auto here = reinterpret_cast<std::uintptr_t>(__builtin_frame_address(0));
     const auto a = reinterpret_cast<std::uintptr_t>(p);
-    return a > low && a + 16 <= high && a % 8 == 0;
+    return here > stack.low && a >= here && a + 16 <= stack.high && a % 8 == 0;
 }
 
 // Where the function begins that the address lies in, by the table that the loader has for unwinding stacks;
@@ -95,11 +121,13 @@ const void *calledBefore(std::uint64_t place)
     if (after[-5] != 0xe8)
         return nullptr;
     const unsigned char *function = after + read<std::int32_t>(after - 4), *entry = function;
-    constexpr std::size_t most = 12;
+    constexpr std::size_t most = 18;
     if (!isCode(reinterpret_cast<std::uint64_t>(entry)) || !isLoaded(entry, most))
         return nullptr;
     if (read<std::uint32_t>(entry) == 0xfa1e0ff3) // endbr64
         entry += 4;
+    if (entry[0] == 0x41 && entry[1] == 0xbb) // mov $n,%r11d, as mold has it
+        entry += 6;
     if (*entry == 0xf2) // bnd
         ++entry;
     return entry[0] == 0xff && entry[1] == 0x25 ? throughSlot(entry + 2) : function;
@@ -132,6 +160,16 @@ Frames callersOf(std::uint64_t place, const void *frame)
         inner = caller;
     }
     return outer;
+}
+
+bool callsStub(ThreadLog *log, std::uint64_t place, const void *stub)
+{
+    if (!log)
+        return false;
+    KnownCall &k = log->knownCalls[(place >> 2 ^ place >> 9) % std::size(log->knownCalls)];
+    if (k.place != place || k.stub != stub)
+        k = {place, stub, calledBefore(place) == stub};
+    return k.is;
 }
 
 } // namespace pipit::recorder

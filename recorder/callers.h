@@ -10,6 +10,8 @@
 namespace pipit::recorder
 {
 
+class ThreadLog;
+
 // Return addresses further out, the nearest first; 0 where it is not known.
 using Frames = std::array<std::uint64_t, 2>;
 
@@ -22,5 +24,8 @@ Frames callersOf(std::uint64_t place, const void *frame);
 // The function that the code in front of a return address calls, also through the table of linked functions;
 // null where that is not known.
 const void *calledBefore(std::uint64_t returnAddress);
+
+// Whether it calls the stub. It is looked at once for a place, since modules are gone through for it.
+bool callsStub(ThreadLog *log, std::uint64_t place, const void *stub);
 
 } // namespace pipit::recorder

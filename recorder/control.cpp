@@ -196,6 +196,8 @@ const char *openControl(const char *socketPath, const char *refusal)
         return "there is no room in memory for the recording";
     madvise(memory, link::arenaBytes, MADV_DONTDUMP); // the program's core is its own
     arena = static_cast<link::ArenaHeader *>(memory);
+    constexpr int populateWrite = 23; // MADV_POPULATE_WRITE, which older systems do not know
+    madvise(link::ringAt(arena, 0), link::aheadBytes, populateWrite);
     if (arena->magic != link::arenaMagic || arena->version != link::arenaVersion ||
         arena->bytes != link::arenaBytes)
         return "Pipit and its recorder are of different versions";

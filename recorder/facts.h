@@ -66,6 +66,10 @@ extern std::mutex deathWaits;
 // All connections of an object, as lines; and a number that changes when they do.
 std::size_t wiresInShort(const QObject *sender);
 std::string wiresOf(ThreadLog *log, const QObject *sender);
+// Those of an object to slots of the receiver that are called by the rule for names, on_OBJECT_SIGNAL; each
+// with what the toolkit keeps for it, to be told apart by.
+using WiresByRule = std::vector<std::pair<const void *, Wire>>;
+WiresByRule wiresByRule(const QObject *sender, const QObject *receiver);
 // Adds a wire as one line, without its end.
 void addLine(std::string &to, const Wire &wire);
 

@@ -121,6 +121,39 @@ QMetaObject::Connection hookConnectNames(const QObject *sender, const char *sign
     return made;
 }
 
+WiresByRule wiresByRuleTo(const QObject *receiver)
+{
+    WiresByRule all = wiresByRule(receiver, receiver);
+    for (const QObject *child : receiver->findChildren<QObject *>())
+        if (!child->objectName().isEmpty()) {
+            const WiresByRule more = wiresByRule(child, receiver);
+            all.insert(all.end(), more.begin(), more.end());
+        }
+    return all;
+}
+
+// Connects slots by their names, on_OBJECT_SIGNAL, within the toolkit: what it made is what was not there
+// before.
+void hookConnectByRule(QObject *receiver)
+{
+    using Real = void (*)(QObject *);
+    static const auto real = reinterpret_cast<Real>(realFunction(StubConnectByRule));
+    const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    const void *const frame = *static_cast<void **>(__builtin_frame_address(0));
+    if (!receiver || !fromProgram(place) || receiver->thread() != QThread::currentThread())
+        return real(receiver);
+    const WiresByRule before = wiresByRuleTo(receiver);
+    real(receiver);
+    for (auto &[key, wire] : wiresByRuleTo(receiver)) {
+        const auto isIt = [key](const auto &was) { return was.first == key; };
+        if (std::any_of(before.begin(), before.end(), isIt))
+            continue;
+        wire.callers = callersOf(place, frame);
+        remember(receiver, receiver->metaObject()->indexOfMethod(wire.slot.mid(wire.slot.indexOf("::") + 2)));
+        tellConnected(wire, place);
+    }
+}
+
 QMetaObject::Connection hookConnectMethods(const QObject *sender, const QMetaMethod &signal,
                                            const QObject *receiver, const QMetaMethod &method,
                                            Qt::ConnectionType type)
@@ -341,6 +374,7 @@ void installNamed()
     deathBefore = reinterpret_cast<QHooks::RemoveQObjectCallback>(qtHookData[QHooks::RemoveQObject]);
     qtHookData[QHooks::RemoveQObject] = reinterpret_cast<quintptr>(&forget);
     setStub(StubConnectNames, reinterpret_cast<void *>(&hookConnectNames));
+    setStub(StubConnectByRule, reinterpret_cast<void *>(&hookConnectByRule));
     setStub(StubConnectMethods, reinterpret_cast<void *>(&hookConnectMethods));
     setStub(StubSingleShotByName, reinterpret_cast<void *>(&hookSingleShotByName));
     setStub(StubSingleShotTyped, reinterpret_cast<void *>(&hookSingleShotTyped));

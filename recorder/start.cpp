@@ -107,11 +107,14 @@ __attribute__((constructor)) void start()
     ownTexts = own;
     loadActs(captions);
     const std::pair<const char *, void (*)()> installs[] = {
-        {"", &installCalls},          {"", &installNamed},       {"", &installWork},
-        {"", &installLoops},          {"", &installMessages},    {"posts", &installPosts},
-        {"ways", &installHops},       {"deaths", &installFacts}, {"", &installEnds},
-        {"touches", &installTouches}, {"causes", &installTies},  {"causes", &installPainting},
-        {"files", &installFiles},     {"", &installDispatch},
+        {"", &installCalls},      {"", &installNamed},
+        {"", &installWork},       {"", &installLoops},
+        {"", &installMessages},   {"posts", &installPosts},
+        {"ways", &installHops},   {"deaths", &installFacts},
+        {"", &installEnds},       {"touches", &installTouches},
+        {"causes", &installTies}, {"causes", &installPainting},
+        {"files", &installFiles}, {"services", &installServices},
+        {"", &installDispatch},
     };
     for (const auto &[part, install] : installs)
         if (!isLeftOut(part))
@@ -145,12 +148,22 @@ void setStub(StubId id, void *function)
     shimSlots[id] = function;
 }
 
+// What a file's name says is kept for each module, found by where it was loaded and its name's place.
 bool inToolkit(std::uint64_t address)
 {
-    pipit_module module;
-    if (!pipit_module_at(address, &module))
+    static constinit std::atomic<std::uint64_t> lately[32]{}; // the key, and in its last two bits what it is
+    dl_find_object object;
+    if (_dl_find_object(reinterpret_cast<void *>(address), &object) != 0)
         return false;
-    return pipit_is_toolkit(module.file);
+    const auto map = reinterpret_cast<std::uint64_t>(object.dlfo_map_start);
+    const char *file = object.dlfo_link_map->l_name;
+    const std::uint64_t key = (map ^ reinterpret_cast<std::uint64_t>(file) << 16) & ~std::uint64_t(3);
+    std::atomic<std::uint64_t> &known = lately[(map >> 12 ^ map >> 21) & 31];
+    if (const std::uint64_t is = known.load(std::memory_order_relaxed); (is & ~std::uint64_t(3)) == key && is)
+        return is & 2;
+    const bool is = pipit_is_toolkit(file);
+    known.store(key | (is ? 2 : 0) | 1, std::memory_order_relaxed);
+    return is;
 }
 
 bool fromProgram(std::uint64_t returnAddress)

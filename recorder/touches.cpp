@@ -52,17 +52,6 @@ QByteArray valueOf(Given given, Word value)
     return {};
 }
 
-// The same, looked at once for a place: modules are gone through for it.
-bool calls(ThreadLog *log, std::uint64_t place, const void *stub)
-{
-    if (!log)
-        return false;
-    KnownCall &k = log->knownCalls[(place >> 2 ^ place >> 9) % std::size(log->knownCalls)];
-    if (k.place != place || k.stub != stub)
-        k = {place, stub, calledBefore(place) == stub};
-    return k.is;
-}
-
 template <int n> Word hook(void *object, Word a, Word b)
 {
     const Touch &touch = touches[n];
@@ -70,7 +59,7 @@ template <int n> Word hook(void *object, Word a, Word b)
     static const void *const stub = stubFunction(touch.stub);
     const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
     if (object && isRecording()) {
-        const bool known = calls(ThreadLog::current(), place, stub);
+        const bool known = callsStub(ThreadLog::current(), place, stub);
         if (!known || !inToolkit(place)) // the toolkit's own calls are its own business
             tellTouched(static_cast<const QObject *>(object), known ? place : 0,
                         touch.what + valueOf(touch.given, a));

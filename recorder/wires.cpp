@@ -192,6 +192,24 @@ std::string wiresOf(ThreadLog *log, const QObject *sender)
     return all;
 }
 
+WiresByRule wiresByRule(const QObject *sender, const QObject *receiver)
+{
+    WiresByRule all;
+    const QByteArray rule = "on_" + sender->objectName().toUtf8() + '_';
+    Connections(sender).each([&](int signal, const QObjectPrivate::Connection *c, const QObject *to) {
+        if (to != receiver || c->isSlotObject)
+            return;
+        const QMetaMethod slot = to->metaObject()->method(c->method());
+        if (slot.isValid() && slot.name().startsWith(rule))
+            all.push_back(
+                {c,
+                 {sender, QMetaObjectPrivate::signal(sender->metaObject(), signal).methodSignature(), to,
+                  QByteArray(slot.enclosingMetaObject()->className()) + "::" + slot.methodSignature(),
+                  c->connectionType}});
+    });
+    return all;
+}
+
 QByteArray whyNotByName(const QObject *sender, const char *signal, const QObject *receiver,
                         const char *member, Qt::ConnectionType type)
 {

@@ -45,6 +45,9 @@ bool grow(int fd)
     const rlimit raised{before.rlim_max, before.rlim_max};
     setrlimit(RLIMIT_FSIZE, &raised);
     const bool grown = ftruncate(fd, off_t(link::arenaBytes)) == 0;
+    // What the program writes first is made here and not in its time; without it, it only takes longer.
+    if (grown)
+        (void)fallocate(fd, 0, off_t(link::offsetOfPlace(0)), off_t(link::aheadBytes));
     setrlimit(RLIMIT_FSIZE, &before);
     return grown;
 }

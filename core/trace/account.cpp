@@ -145,6 +145,10 @@ private:
                 account_.effects.push_back({f.span, f.time, fileText(trace_.factText(f))});
                 continue;
             }
+            if (f.fact == link::Fact::Used && inside(f.span)) {
+                account_.effects.push_back({f.span, f.time, usedText(trace_.factText(f))});
+                continue;
+            }
             if (f.fact != link::Fact::Touched || !f.object || !inside(f.span))
                 continue;
             const QString what = trace_.factText(f).section('\t', 0, 0);

@@ -1,52 +1,11 @@
 #include "core/trace/model_thread.h"
+#include "core/trace/other_process.h"
 
 namespace pipit
 {
 
 using link::Kind;
 using link::Record;
-
-namespace
-{
-
-// Addresses and serials of one process say nothing in another: those of all but the first are told apart.
-Record ofProcess(Record s, std::uint64_t salt)
-{
-    unsigned keys = 0; // which of its words are such, by bits
-    switch (Kind(s.kind)) {
-    case Kind::Link:
-    case Kind::LinkPlace:
-    case Kind::LinkWords:
-    case Kind::CallBegin:
-        keys = 0b1111;
-        break;
-    case Kind::DispatchBegin:
-    case Kind::SignalBegin:
-    case Kind::Post:
-    case Kind::Hop:
-    case Kind::Fact:
-        keys = 0b0011;
-        break;
-    case Kind::Began:
-        keys = 0b0011;
-        break;
-    case Kind::CameOf:
-    case Kind::ObjectName:
-    case Kind::SignalName:
-    case Kind::CodePlace:
-    case Kind::LoopBegin:
-        keys = 0b0001;
-        break;
-    default:
-        break;
-    }
-    for (unsigned i = 0; i < 4; ++i)
-        if ((keys >> i & 1) && s.words[i])
-            s.words[i] ^= salt;
-    return s;
-}
-
-} // namespace
 
 TraceModel::TraceModel(QString spillFolder) : memory_(std::move(spillFolder)) {}
 

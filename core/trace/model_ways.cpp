@@ -1,5 +1,6 @@
 // What is told beside the spans: hops, inputs, facts.
 #include "core/trace/model_thread.h"
+#include "core/trace/other_process.h"
 
 namespace pipit
 {
@@ -43,7 +44,7 @@ void TraceModel::takeInput(Thread &t, const Record &s)
 
 void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::size_t bytes)
 {
-    if (s.value > std::uint32_t(link::Fact::File))
+    if (s.value > std::uint32_t(link::Fact::Used))
         return; // of a later version
     std::uint64_t other = s.words[1];
     if (link::Fact(s.value) == link::Fact::NeverCame) {
@@ -52,7 +53,7 @@ void TraceModel::takeFact(Thread &t, const Record &s, const char *text, std::siz
         if (it != posted_.end())
             posted_.erase(it);
     }
-    const QString words = QString::fromUtf8(text, qsizetype(bytes));
+    const QString words = ofProcess(link::Fact(s.value), QString::fromUtf8(text, qsizetype(bytes)), t.salt);
     if (link::Fact(s.value) == link::Fact::State && words == u"gone")
         names_.forget(s.words[0]);
     facts_.add({std::int64_t(s.time), other, t.objects.find(s.words[0]), names_.intern(words), t.top(),

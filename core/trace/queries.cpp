@@ -381,4 +381,20 @@ QString fileText(const QString &fact)
     return name + in + ' ' + done;
 }
 
+QString usedText(const QString &fact)
+{
+    const QString kind = fact.section('\t', 0, 0), what = fact.section('\t', 1, 1);
+    const QString setting = what.isEmpty() ? QStringLiteral("a setting") : "the setting " + what;
+    return kind == u"setting"      ? setting + " was set"
+           : kind == u"no setting" ? setting + " was removed"
+           : kind == u"clipboard"  ? QStringLiteral("the clipboard was set")
+           : kind == u"desktop"    ? QStringLiteral("the desktop was asked to open %1")
+                                      .arg(what == u"file"  ? QStringLiteral("a file")
+                                           : what.isEmpty() ? QStringLiteral("an address")
+                                                            : QStringLiteral("an address (%1)").arg(what))
+           : kind == u"sound"     ? QStringLiteral("a sound was made")
+           : kind == u"attention" ? QStringLiteral("the desktop was asked for attention")
+                                  : QStringLiteral("a message was shown in the system tray");
+}
+
 } // namespace pipit

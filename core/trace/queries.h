@@ -82,5 +82,7 @@ QString sentenceOf(const TraceModel &trace, Handlers &handlers, const ThreadRows
 
 // What a File fact says: "report.txt in the home folder was opened to write".
 QString fileText(const QString &fact);
+// What a Used fact says: "the setting berth was set".
+QString usedText(const QString &fact);
 
 } // namespace pipit

@@ -140,7 +140,8 @@ public:
     bool wasPainted(const Effects &e, const std::vector<const TouchRow *> &touched);
     std::vector<const TouchRow *> touchesOf(const Effects &e) const;
     QStringList changesSeen(const Effects &e) const;
-    QStringList filesOf(const Effects &e) const; // opened to write, renamed, removed by what ran
+    // Files opened to write, renamed or removed, settings, the clipboard and the like, by what ran.
+    QStringList usedBy(const Effects &e) const;
     void tellChanges(std::int64_t until);
     bool isOwnSignal(const Span &s) const; // the widget's, or of an inner part of it
     struct Author {

@@ -482,7 +482,7 @@ void Asking::after(const Effects &e, const QStringList &expected)
         a_.verdict = QStringLiteral("ok");
         const QString did = !e.ran() ? QStringLiteral("%1 took it").arg(name())
                                      : QStringLiteral("%1 ran").arg(callText(e.calls.front()));
-        const QStringList seen = changesSeen(e) + filesOf(e);
+        const QStringList seen = changesSeen(e) + usedBy(e);
         a_.sentence =
             QStringLiteral("Nothing is wrong here: %1%2%3")
                 .arg(did, seen.isEmpty() ? QString() : ", and " + seen.mid(0, 3).join(", "), stateNow(e.to));

@@ -38,20 +38,21 @@ std::vector<const TouchRow *> Asking::touchesOf(const Effects &e) const
     return all;
 }
 
-QStringList Asking::filesOf(const Effects &e) const
+QStringList Asking::usedBy(const Effects &e) const
 {
     QStringList all;
     for (std::uint32_t i = trace_.firstFactFrom(e.from); i < trace_.factCount(); ++i) {
         const FactRow &f = trace_.fact(i);
         if (f.time > e.to)
             break;
-        const QString text = f.fact == link::Fact::File ? trace_.factText(f) : QString();
+        const bool isFile = f.fact == link::Fact::File;
+        const QString text = isFile || f.fact == link::Fact::Used ? trace_.factText(f) : QString();
         const bool changes = !text.isEmpty() && !text.startsWith(u"read\t");
         if (changes && std::any_of(e.calls.begin(), e.calls.end(), [&](const Ran &r) {
                 return f.span && f.span.thread() == r.call.thread && f.span.row() >= r.call.id.row() &&
                        f.span.row() < trace_.rows(r.call.thread).after(r.call.id.row());
             }))
-            all << fileText(text);
+            all << (isFile ? fileText(text) : usedText(text));
     }
     all.removeDuplicates();
     return all;
@@ -186,8 +187,8 @@ bool Asking::changedSomething(const Effects &e)
         unknown(valueStation, QStringLiteral("how the widgets were afterwards is not in this recording"));
         return true;
     }
-    if (const QStringList files = filesOf(e); seen.isEmpty() && touched.empty() && !files.isEmpty()) {
-        fine(valueStation, files.mid(0, 4).join(", "));
+    if (const QStringList used = usedBy(e); seen.isEmpty() && touched.empty() && !used.isEmpty()) {
+        fine(valueStation, used.mid(0, 4).join(", "));
         return true; // nothing of it is to be seen
     }
     if (seen.isEmpty() && touched.empty()) {

@@ -120,6 +120,7 @@ Scene::Scene(const TraceModel &trace) : trace_(trace)
         case Fact::IsThread:
         case Fact::ThreadsLeft:
         case Fact::File:
+        case Fact::Used:
             break;
         case Fact::Touched: {
             const QString text = trace.factText(f);

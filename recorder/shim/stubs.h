@@ -10,6 +10,7 @@
       "libQt6Core.so")                                                                                       \
     X(ConnectNames, "_ZN7QObject7connectEPKS_PKcS1_S3_N2Qt14ConnectionTypeE", "libQt6Core.so")               \
     X(ConnectMethods, "_ZN7QObject7connectEPKS_RK11QMetaMethodS1_S4_N2Qt14ConnectionTypeE", "libQt6Core.so") \
+    X(ConnectByRule, "_ZN11QMetaObject18connectSlotsByNameEP7QObject", "libQt6Core.so")                      \
     X(InvokeImpl,                                                                                            \
       "_ZN11QMetaObject16invokeMethodImplEP7QObjectPN9QtPrivate15QSlotObjectBaseEN2Qt14ConnectionTypeEPv",   \
       "libQt6Core.so")                                                                                       \
@@ -117,7 +118,20 @@
     X(FileRenameAt, "renameat2", "libc.so")                                                                  \
     X(FileLinkAt, "linkat", "libc.so")                                                                       \
     X(FileUnlink, "unlink", "libc.so")                                                                       \
-    X(FileRemove, "remove", "libc.so")
+    X(FileRemove, "remove", "libc.so")                                                                       \
+    X(SettingsSet, "_ZN9QSettings8setValueE14QAnyStringViewRK8QVariant", "libQt6Core.so")                    \
+    X(SettingsSetText, "_ZN9QSettings8setValueERK7QStringRK8QVariant", "libQt6Core.so")                      \
+    X(SettingsRemove, "_ZN9QSettings6removeE14QAnyStringView", "libQt6Core.so")                              \
+    X(SettingsRemoveText, "_ZN9QSettings6removeERK7QString", "libQt6Core.so")                                \
+    X(ClipboardText, "_ZN10QClipboard7setTextERK7QStringNS_4ModeE", "libQt6Gui.so")                          \
+    X(ClipboardData, "_ZN10QClipboard11setMimeDataEP9QMimeDataNS_4ModeE", "libQt6Gui.so")                    \
+    X(ClipboardImage, "_ZN10QClipboard8setImageERK6QImageNS_4ModeE", "libQt6Gui.so")                         \
+    X(ClipboardPixmap, "_ZN10QClipboard9setPixmapERK7QPixmapNS_4ModeE", "libQt6Gui.so")                      \
+    X(OpenAddress, "_ZN16QDesktopServices7openUrlERK4QUrl", "libQt6Gui.so")                                  \
+    X(Beep, "_ZN12QApplication4beepEv", "libQt6Widgets.so")                                                  \
+    X(Alert, "_ZN12QApplication5alertEP7QWidgeti", "libQt6Widgets.so")                                       \
+    X(TrayMessage, "_ZN15QSystemTrayIcon11showMessageERK7QStringS2_NS_11MessageIconEi", "libQt6Widgets.so")  \
+    X(TrayMessageIcon, "_ZN15QSystemTrayIcon11showMessageERK7QStringS2_RK5QIconi", "libQt6Widgets.so")
 
 enum StubId {
 #define X(id, name, lib) Stub##id,

@@ -16,6 +16,7 @@ class FilesTest : public QObject
 private slots:
     void eachIsToldInItsHandler();
     void maskedOnlyTheFolderIsTold();
+    void whatIsUsedOutsideIsToldInItsHandler();
     void aHandlerThatWritesIsNotSaidToDoNothing();
 
 private:
@@ -75,8 +76,9 @@ void FilesTest::eachIsToldInItsHandler()
         QVERIFY2(told.contains(one), qPrintable(one + " is not in\n" + told.join('\n')));
     // Nothing besides but what these are made of: files under another name until they are complete.
     for (const QString &one : told) {
-        const bool beside = one.contains(QRegularExpression("^(saved|settings) (write|remove|read|rename) ")) ||
-                            one == "- write home kept";
+        const bool beside =
+            one.contains(QRegularExpression("^(saved|settings|group) (write|remove|read|rename) ")) ||
+            one == "- write home kept";
         QVERIFY2(expected.contains(one) || beside, qPrintable(one));
     }
     QVERIFY2(told.filter("nothing ").isEmpty(), qPrintable(told.join('\n')));
@@ -92,6 +94,46 @@ void FilesTest::maskedOnlyTheFolderIsTold()
     const QStringList told = toldBy((*r)->trace);
     QVERIFY2(told.contains("stream write home "), qPrintable(told.join('\n')));
     QVERIFY2(told.filter("plan").isEmpty() && told.filter("cars").isEmpty(), qPrintable(told.join('\n')));
+}
+
+void FilesTest::whatIsUsedOutsideIsToldInItsHandler()
+{
+    const Whole w = filing();
+    QVERIFY(w.info);
+    QStringList expected, told;
+    for (const QByteArray &line : w.output.split('\n'))
+        if (line.startsWith("USED "))
+            expected << QString::fromUtf8(line.mid(5));
+    const TraceModel &trace = w.run->trace();
+    for (std::uint32_t i = 0; i < trace.factCount(); ++i)
+        if (const FactRow &f = trace.fact(i); f.fact == link::Fact::Used) {
+            told << handlerAround(trace, f.span) + ' ' + trace.factText(f);
+            QVERIFY2(trace.code(f.other).module.endsWith("target-filing"),
+                     qPrintable(told.last() + " at " + trace.code(f.other).module + QString::number(f.other)));
+        }
+    QCOMPARE(expected.size(), 6);
+    QCOMPARE(told, expected);
+
+    // What only uses these does something, too.
+    const auto answer = why(trace, w.run->handlers(), {"clipboard", std::nullopt, {}, 0});
+    QVERIFY2(answer, answer ? "" : qPrintable(answer.problem().text()));
+    QVERIFY2(answer->verdict != "changed nothing", qPrintable(answer->sentence));
+
+    const Ran ran = verb({"record", "--mask", "--out", dir_.filePath("u"), "--", "/usr/bin/env",
+                          "HOME=" + dir_.path(), targetProgram("filing"), dir_.path()});
+    QVERIFY2(ran.code == 0, (ran.out + ran.err).constData());
+    auto r = Recording::open(dir_.filePath("u"));
+    QVERIFY(bool(r));
+    QStringList masked;
+    for (std::uint32_t i = 0; i < (*r)->trace.factCount(); ++i)
+        if (const FactRow &f = (*r)->trace.fact(i); f.fact == link::Fact::Used)
+            masked << (*r)->trace.factText(f);
+    QCOMPARE(masked.size(), 6);
+    QVERIFY2(masked.filter("berth").isEmpty(), qPrintable(masked.join('\n')));
+    // And the words of all kinds.
+    QCOMPARE(usedText("setting\tberth"), QString("the setting berth was set"));
+    QCOMPARE(usedText("no setting\t"), QString("a setting was removed"));
+    QCOMPARE(usedText("desktop\tfile"), QString("the desktop was asked to open a file"));
 }
 
 void FilesTest::aHandlerThatWritesIsNotSaidToDoNothing()

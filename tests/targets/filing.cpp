@@ -1,6 +1,9 @@
 // Handlers that write, read, rename and remove files, each in its own way. Prints "FILE handler verb folder
-// path" for each, in a folder that is the first argument and the home folder as well.
+// path" for each, in a folder that is the first argument and the home folder as well. And some that use settings,
+// the clipboard and the desktop: "USED handler what name".
 #include <QApplication>
+#include <QClipboard>
+#include <QDesktopServices>
 #include <QDir>
 #include <QFile>
 #include <QPushButton>
@@ -8,6 +11,7 @@
 #include <QSettings>
 #include <QThread>
 #include <QTimer>
+#include <QUrl>
 #include <QVBoxLayout>
 
 #include <csignal>
@@ -20,6 +24,12 @@
 static void told(const char *handler, const char *verb, const char *folder, const char *path)
 {
     std::printf("FILE %s %s %s %s\n", handler, verb, folder, path);
+    std::fflush(stdout);
+}
+
+static void used(const char *handler, const char *what, const char *name)
+{
+    std::printf("USED %s %s\t%s\n", handler, what, name);
     std::fflush(stdout);
 }
 
@@ -42,6 +52,7 @@ int main(int argc, char **argv)
 
     QWidget window;
     window.setObjectName("window");
+    QDesktopServices::setUrlHandler("ferry", &window, "show"); // nothing is started
     auto *all = new QVBoxLayout(&window);
     int at = 0;
     const auto button = [&](const char *name, std::function<void()> does) {
@@ -89,7 +100,28 @@ int main(int argc, char **argv)
         QSettings s("Skerry", "Ferry");
         s.setValue("berth", 4);
         s.sync();
+        used("settings", "setting", "berth");
         told("settings", "rename", "settings", "Skerry/Ferry.conf");
+    });
+    button("group", [] {
+        QSettings s("Skerry", "Ferry");
+        s.beginGroup("window");
+        s.setValue("width", 300);
+        used("group", "setting", "window/width");
+        s.remove("height");
+        used("group", "no setting", "window/height");
+    });
+    button("clipboard", [] {
+        QApplication::clipboard()->setText("ferry");
+        used("clipboard", "clipboard", "");
+    });
+    button("address", [] {
+        QDesktopServices::openUrl(QUrl("ferry:timetable"));
+        used("address", "desktop", "ferry");
+    });
+    button("beeps", [] {
+        QApplication::beep();
+        used("beeps", "sound", "");
     });
     button("nothing", [] { QFile("nowhere/at/all").open(QIODevice::WriteOnly); });
     static char stack[8192];

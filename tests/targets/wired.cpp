@@ -53,6 +53,7 @@ class Crew : public QObject
 public slots:
     void member(int) { ran("Crew::member"); }
     void byName(int) { ran("Crew::byName"); }
+    void on_whistle_blown(int) { ran("Crew::on_whistle_blown"); }
     void byNameQueued(int) { ran("Crew::byNameQueued"); }
     void memberQueued(int) { ran("Crew::memberQueued"); }
     void byMethod(int) { ran("Crew::byMethod"); }
@@ -210,6 +211,14 @@ int main(int argc, char **argv)
     aboard.moveToThread(&thread);
     farHorn.moveToThread(&thread);
     thread.start();
+    Horn whistle;
+    whistle.setObjectName("whistle");
+    whistle.setParent(&crew);
+    QMetaObject::connectSlotsByName(&crew);
+    QTimer::singleShot(60, &whistle, [&] {
+        ran("lambda in main", __LINE__ - 1);
+        emit whistle.blown(1);
+    });
     QObject::connect(&farHorn, &Horn::blown, &crew, &Crew::ashore);
     QObject::connect(&farHorn, SIGNAL(blown(int)), &crew, SLOT(ashoreByName(int)));
     {
@@ -224,6 +233,7 @@ int main(int argc, char **argv)
         QApplication::exec();
         QThreadPool::globalInstance()->waitForDone();
     }
+    whistle.setParent(nullptr);
     thread.quit();
     thread.wait();
     for (auto it = runs.constBegin(); it != runs.constEnd(); ++it)
