@@ -3,6 +3,7 @@
 
 #include "core/base/duration_text.h"
 #include "core/base/json_rows.h"
+#include "core/exports/spans_out.h"
 #include "core/trace/dispatches.h"
 #include "core/trace/inputs.h"
 #include "core/trace/order.h"
@@ -127,15 +128,55 @@ struct Dispatches : OfRecording {
     int run() const;
 };
 
-void putObject(JsonRows &out, const ObjectInfo &o)
+// What is said of millions of dispatches in few words: each is put together once.
+class SaidOften
 {
-    out.beginObject();
-    out.key("class").text(o.className);
-    out.key("name").text(o.name);
-    out.endObject();
-}
+public:
+    explicit SaidOften(const TraceModel &trace) : trace_(trace)
+    {
+        for (const ThreadInfo &t : trace.threads())
+            threads_.push_back(orNull(t.name));
+    }
 
-void putHops(JsonRows &out, const TraceModel &trace, const Span &s)
+    const QByteArray &thread(std::uint16_t i) const { return threads_[i]; }
+    const QByteArray &type(std::uint32_t type)
+    {
+        QByteArray &text = types_[type];
+        if (text.isEmpty())
+            text = orNull(eventName(int(type)));
+        return text;
+    }
+    const QByteArray &object(std::uint32_t i)
+    {
+        QByteArray &text = objects_[i];
+        if (text.isEmpty()) {
+            const ObjectInfo o = trace_.object(i);
+            text = "{\"class\":" + orNull(o.className) + ",\"name\":" + orNull(o.name) + '}';
+        }
+        return text;
+    }
+    const QByteArray &hop(const Hop &h)
+    {
+        QByteArray &text = hops_[std::uint64_t(h.object) << 16 | std::uint64_t(h.outcome) << 8 | h.role];
+        if (text.isEmpty()) {
+            const ObjectInfo o = trace_.object(h.object);
+            text = "{\"class\":" + orNull(o.className) + ",\"exact\":true,\"object\":" + orNull(o.text()) +
+                   ",\"outcome\":" + orNull(outcomeWords(h.outcome)) +
+                   ",\"role\":" + orNull(roleWords(h.role)) + '}';
+        }
+        return text;
+    }
+
+private:
+    static QByteArray orNull(const QString &text) { return text.isEmpty() ? "null" : jsonText(text); }
+
+    const TraceModel &trace_;
+    std::vector<QByteArray> threads_;
+    QHash<std::uint32_t, QByteArray> types_, objects_;
+    QHash<std::uint64_t, QByteArray> hops_;
+};
+
+void putHops(JsonRows &out, const TraceModel &trace, SaidOften &often, const Span &s)
 {
     const auto way = wayOf(trace, s);
     if (!way) {
@@ -143,16 +184,8 @@ void putHops(JsonRows &out, const TraceModel &trace, const Span &s)
         return;
     }
     out.beginList();
-    for (const Hop &h : *way) {
-        const ObjectInfo o = trace.object(h.object);
-        out.beginObject();
-        out.key("class").text(o.className);
-        out.key("exact").flag(true);
-        out.key("object").text(o.text());
-        out.key("outcome").text(outcomeWords(h.outcome));
-        out.key("role").text(roleWords(h.role));
-        out.endObject();
-    }
+    for (const Hop &h : *way)
+        out.ready(often.hop(h));
     out.endList();
 }
 
@@ -174,23 +207,23 @@ void putCauses(JsonRows &out, const std::vector<Cause> &causes)
     out.endList();
 }
 
-void putDispatch(JsonRows &out, const TraceModel &trace, const Span &s, const QString &thread)
+void putDispatch(JsonRows &out, const TraceModel &trace, SaidOften &often, const Span &s)
 {
     const Posting posting = s.flags & WasPosted ? trace.posting(s.id) : Posting{};
     out.beginRow();
     putCauses(out.key("causes"), trace.causes(s.id));
     putTime(out, s.duration(trace.now()), s.judged());
-    putHops(out.key("hops"), trace, s);
+    putHops(out.key("hops"), trace, often, s);
     putId(out.key("id"), s.id);
     putInput(out.key("input"), trace, s);
-    putObject(out.key("object"), trace.object(s.object));
+    out.key("object").ready(often.object(s.object));
     putId(out.key("parent"), s.parent);
     out.key("posted_ns");
     posting.time > 0 ? out.number(posting.time) : out.null();
     out.key("spontaneous").flag(s.flags & FromWindow);
     out.key("start_ns").number(s.start);
-    out.key("thread").text(thread);
-    out.key("type").text(eventName(int(s.what)));
+    out.key("thread").ready(often.thread(s.thread));
+    out.key("type").ready(often.type(s.what));
     out.key("unfinished").flag(s.open());
     out.endRow();
 }
@@ -199,13 +232,14 @@ int Dispatches::run() const
 {
     return with(recording, [&](Recording &r) {
         const auto threads = r.trace.threads();
+        SaidOften often(r.trace);
         const auto out = rowsIf(json);
         inOrder(r.trace, INT64_MIN, INT64_MAX, [&](const ThreadRows &rows, std::uint32_t row) {
             if (rows.kind(row) != SpanKind::Dispatch)
                 return true;
             const Span s = rows.at(row);
             if (out) {
-                putDispatch(*out, r.trace, s, threads[s.thread].name);
+                putDispatch(*out, r.trace, often, s);
                 return true;
             }
             print(at(r, s.start) + "  " + column(known(s.duration(r.trace.now()), s.judged()), 9) + "  " +

@@ -22,7 +22,7 @@ public:
 
     void beginRow();
     void endRow();
-    JsonRows &key(const char *name);
+    JsonRows &key(const char *name); // letters, digits and underscores
     void text(const QString &value); // null where it is empty
     void number(std::int64_t value);
     void flag(bool value);
