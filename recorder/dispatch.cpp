@@ -11,6 +11,7 @@
 #include "recorder/thread_log.h"
 #include "recorder/ties.h"
 
+#include <QtCore/QAbstractEventDispatcher>
 #include <QtCore/QCoreApplication>
 #include <QtCore/QEvent>
 #include <QtCore/private/qobject_p.h>
@@ -58,6 +59,36 @@ bool movesSomething(QEvent::Type type)
     }
 }
 
+// By itself it changes no state. What a program's own code does because of it shows in other events, in
+// signals, or in what it sets.
+bool isQuiet(QEvent::Type type)
+{
+    switch (type) {
+    case QEvent::MouseMove:
+    case QEvent::MouseButtonPress:
+    case QEvent::MouseButtonRelease:
+    case QEvent::KeyPress:
+    case QEvent::KeyRelease:
+    case QEvent::ShortcutOverride:
+    case QEvent::NonClientAreaMouseMove:
+    case QEvent::HoverEnter:
+    case QEvent::HoverLeave:
+    case QEvent::HoverMove:
+    case QEvent::Enter:
+    case QEvent::Leave:
+    case QEvent::Paint:
+    case QEvent::UpdateRequest:
+    case QEvent::UpdateLater:
+    case QEvent::CursorChange:
+    case QEvent::ToolTip:
+    case QEvent::InputMethodQuery:
+    case QEvent::SockAct:
+        return true;
+    default:
+        return false;
+    }
+}
+
 bool isDiscreteInput(QEvent::Type type)
 {
     switch (type) {
@@ -99,7 +130,8 @@ bool onNotify(void **data)
     if (log->isMain()) {
         if (event->spontaneous() && isDiscreteInput(event->type()) && !insideInput)
             sweepBeforeInput();
-        somethingHappened();
+        if (!isQuiet(event->type()))
+            somethingHappened();
     }
     const InsideInput inside(event->spontaneous());
     const auto eventId = reinterpret_cast<std::uint64_t>(event);
@@ -142,6 +174,8 @@ void signalBegin(QObject *sender, int index, void **values)
         const std::uint64_t key = log->method(sender->metaObject(), index, true);
         if (key && key == socketState.load(std::memory_order_relaxed))
             tellConnecting(sender, values);
+        if (log->isMain() && sender != QAbstractEventDispatcher::instance()) // which says that it waits
+            somethingHappened();
         log->begin(Kind::SignalBegin, 0, object, key);
         log->arguments().tell(log, sender, index, values);
     }

@@ -249,6 +249,8 @@ void tellTouched(const QObject *object, std::uint64_t place, const QByteArray &w
     ThreadLog *log = ThreadLog::current();
     if (!log)
         return;
+    if (log->isMain())
+        somethingHappened();
     if (place)
         log->code(place);
     tell(log, Fact::Touched, object, place, what.constData(), std::size_t(what.size()));
@@ -283,6 +285,8 @@ void tellConnected(const Wire &wire, std::uint64_t place)
     ThreadLog *log = ThreadLog::current();
     if (!log)
         return;
+    if (log->isMain())
+        somethingHappened();
     log->code(place);
     log->object(wire.receiver); // so that its end can be told
     std::string line;

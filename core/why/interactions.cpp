@@ -12,6 +12,8 @@ namespace pipit
 namespace
 {
 
+constexpr std::int64_t gesture = 500'000'000; // ns: what comes sooner is of the one before
+
 bool isModifier(int key)
 {
     return key >= Qt::Key_Shift && key <= Qt::Key_ScrollLock;
@@ -86,9 +88,14 @@ Interactions::Meaning Interactions::meaningOf(const TraceModel &trace, std::uint
     if (known != meanings_.constEnd())
         return *known;
     const SignalInfo info = trace.signal(signal);
-    const Meaning means = info.className == u"QAction" && info.name() == u"triggered"  ? Meaning::Chosen
-                          : info.className == u"QDialog" && info.name() == u"finished" ? Meaning::Closed
-                                                                                       : Meaning::None;
+    const Meaning means =
+        info.className == u"QAction" && info.name() == u"triggered"  ? Meaning::Chosen
+        : info.className == u"QDialog" && info.name() == u"finished" ? Meaning::Closed
+        : (info.className == u"QAction" || info.className == u"QMenu") && info.name() == u"hovered"
+            ? Meaning::Hovered
+        : info.signature.contains(u"ntered(") && info.className.startsWith(u'Q')
+            ? Meaning::Hovered // of a view, an item, a cell
+            : Meaning::None;
     return *meanings_.insert(signal, means);
 }
 
@@ -97,7 +104,8 @@ std::optional<Interaction> Interactions::byASignal(const TraceModel &trace, cons
 {
     const Meaning means = meaningOf(trace, s.what);
     const bool closed = means == Meaning::Closed;
-    const SpanId by = means == Meaning::None ? SpanId() : inputAround(trace, s.id);
+    const SpanId by =
+        means == Meaning::None || means == Meaning::Hovered ? SpanId() : inputAround(trace, s.id);
     if (!by)
         return std::nullopt;
     const Span input = trace.span(by);
@@ -113,10 +121,23 @@ std::optional<Interaction> Interactions::byASignal(const TraceModel &trace, cons
                        nameOf(trace, s.object)};
 }
 
+// A pointer over something, for which a handler is called; often nobody listens to such a signal.
+std::optional<Interaction> Interactions::byACall(const TraceModel &trace, const Span &s)
+{
+    const Span by = s.parent ? trace.span(s.parent) : Span{};
+    if (by.kind != SpanKind::Signal || meaningOf(trace, by.what) != Meaning::Hovered)
+        return std::nullopt;
+    const bool goesOn = by.object == hovered_ && by.start - hoveredAt_ < gesture;
+    hovered_ = by.object;
+    hoveredAt_ = by.start;
+    if (goesOn) // menus say it again for each move
+        return std::nullopt;
+    return Interaction{by.start, by.id, QStringLiteral("pointer over it"), nameOf(trace, by.object)};
+}
+
 // An input, or a shortcut. A key is first offered as a shortcut: what became of it comes later.
 std::optional<Interaction> Interactions::byADispatch(const TraceModel &trace, const Span &s)
 {
-    constexpr std::int64_t gesture = 500'000'000;
     const ThreadRows &rows = trace.rows(s.id.thread());
     std::optional<Key> &key = keys_[s.id.thread()];
     if (s.what == QEvent::Shortcut && key) {
@@ -164,6 +185,7 @@ std::vector<Interaction> Interactions::more(const TraceModel &trace)
             const SpanKind kind = rows.kind(row);
             if (auto one = kind == SpanKind::Dispatch ? byADispatch(trace, rows.at(row))
                            : kind == SpanKind::Signal ? byASignal(trace, rows.at(row))
+                           : kind == SpanKind::Call   ? byACall(trace, rows.at(row))
                                                       : std::nullopt)
                 all.push_back(std::move(*one));
         }

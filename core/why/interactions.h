@@ -1,6 +1,7 @@
 // What a person did in the program, one after the other: what may be asked about. Besides each input these
 // are what it meant: a shortcut, an action that was chosen in a menu or a bar, a context menu, a dialog that
-// a key closed.
+// a key closed, a pointer over something that calls a handler for it, or that rests until a tool tip is asked
+// for.
 //
 // Threads: one at a time, off the event loop; what has been looked at is not looked at again.
 #pragma once
@@ -33,9 +34,10 @@ private:
     void learnParents(const TraceModel &trace);
     static SpanId inputAround(const TraceModel &trace, SpanId signal);
     std::optional<Interaction> byASignal(const TraceModel &trace, const Span &s);
+    std::optional<Interaction> byACall(const TraceModel &trace, const Span &s);
     std::optional<Interaction> byADispatch(const TraceModel &trace, const Span &s);
 
-    enum class Meaning : char { None, Chosen, Closed };
+    enum class Meaning : char { None, Chosen, Closed, Hovered };
     Meaning meaningOf(const TraceModel &trace, std::uint32_t signal);
 
     struct Known {
@@ -51,7 +53,9 @@ private:
     QHash<std::uint32_t, Meaning> meanings_; // by signal
     std::uint32_t nextFact_ = 0;
     std::vector<std::uint32_t> next_; // rows, by thread
-    std::int64_t lastWheel_ = 0;      // only the first of a gesture is recorded
+    std::uint32_t hovered_ = 0;
+    std::int64_t hoveredAt_ = 0;
+    std::int64_t lastWheel_ = 0; // only the first of a gesture is recorded
 };
 
 } // namespace pipit

@@ -5,7 +5,7 @@
 #include <cerrno>
 #include <cstdio>
 #include <cstdlib>
-#include <cstring>
+#include <map>
 #include <mutex>
 #include <sched.h>
 #include <string>
@@ -43,8 +43,11 @@ public:
     // The longest that a processor was held up between the two.
     Clock::duration longest(Clock::time_point from, Clock::time_point to)
     {
+        std::this_thread::sleep_for(std::chrono::milliseconds(10)); // one that has just ended is noted
         const std::lock_guard lock(mutex);
         Clock::duration most{};
+        for (const auto &[cpu, due] : dues) // one that lasts still
+            most = std::max(most, Clock::now() - due);
         for (const HeldUp &h : noted)
             if (h.from < to && h.to > from)
                 most = std::max(most, h.to - h.from);
@@ -62,15 +65,16 @@ private:
             const Clock::time_point due = Clock::now() + std::chrono::milliseconds(2);
             std::this_thread::sleep_until(due);
             const Clock::time_point now = Clock::now();
-            if (now - due < heldUp)
-                continue;
             const std::lock_guard lock(mutex);
-            noted.push_back({due, now});
+            dues[cpu] = now + std::chrono::milliseconds(2);
+            if (now - due >= heldUp)
+                noted.push_back({due, now});
         }
     }
 
     std::mutex mutex;
     std::vector<HeldUp> noted;
+    std::map<int, Clock::time_point> dues; // of each processor: when it wants to be woken next
 };
 
 struct Round {

@@ -17,6 +17,7 @@
 #include <QVBoxLayout>
 
 #include <cstdio>
+#include <utility>
 
 static void did(const char *name)
 {
@@ -47,6 +48,11 @@ int main(int argc, char **argv)
     first->setShortcut(QKeySequence("Ctrl+D"));
     second->setShortcut(QKeySequence("Ctrl+D"));
     window.addActions({first, second});
+    bool over = false; // said once: a menu says it again for each move in the entry
+    QObject::connect(sail, &QAction::hovered, &window, [&over] {
+        if (!std::exchange(over, true))
+            did("over");
+    });
     QMenu *file = window.menuBar()->addMenu("File");
     file->setObjectName("file");
     file->addAction(save);
