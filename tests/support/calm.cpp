@@ -125,7 +125,10 @@ Round run(const std::vector<std::string> &words, Gauge &gauge)
     std::FILE *out = fdopen(ends[0], "r");
     char *text = nullptr;
     std::size_t room = 0;
-    while (getline(&text, &room, out) > 0) {
+    // A line is read late if this process was held up, too: what it tells of began after the line before was
+    // waited for.
+    Clock::time_point waited = began;
+    while (waited = Clock::now(), getline(&text, &room, out) > 0) {
         std::fputs(text, stdout);
         std::fflush(stdout);
         const std::string line = text;
@@ -139,7 +142,7 @@ Round run(const std::vector<std::string> &words, Gauge &gauge)
                         std::chrono::duration<double, std::milli>(longest).count());
         }
         if (!failed.empty() || line.compare(0, 4, "PASS") == 0 || line.compare(0, 4, "SKIP") == 0)
-            began = now;
+            began = waited;
     }
     std::free(text);
     std::fclose(out);
