@@ -59,7 +59,8 @@ Contents contentsOf(Recording &r)
         if (f.fact == link::Fact::File)
             c.files.insert(text.section('\t', 2, 2).isEmpty() ? text.section('\t', 1, 1)
                                                               : text.section('\t', 1).replace('\t', ": "));
-        if (f.fact == link::Fact::Used && text.startsWith("setting\t") && !text.endsWith('\t'))
+        const bool isSetting = text.startsWith("setting\t") || text.startsWith("no setting\t");
+        if (f.fact == link::Fact::Used && isSetting && !text.endsWith('\t'))
             c.settings.insert(text.section('\t', 1));
     }
     for (std::uint32_t i = 0; i < r.trace.linkCount(); ++i) {
@@ -141,7 +142,7 @@ int What::run() const
         list("program files", sorted(c.modules));
         list("source files, by name", sorted(c.sources));
         list("files that it opened, renamed or removed", sorted(c.files));
-        list("settings that it set", sorted(c.settings));
+        list("settings that it set or removed", sorted(c.settings));
         if (!r.sources.empty())
             print(QStringLiteral("the full text of %1 source lines, from %2 files")
                       .arg(r.sources.lineCount())

@@ -51,10 +51,9 @@ enum class Fact : std::uint32_t {
     // empty where texts are not told.
     File = 11,
     // The program's own code used something outside of its windows. No object. Other: the address it was
-    // called
-    // from, 0 where that is not known. Text: "setting", "no setting", "clipboard", "desktop", "sound",
-    // "attention" or "notice" (of the system tray); behind a tab the setting's key, empty where texts are not
-    // told, or the kind of address that the desktop was to open.
+    // called from, 0 where that is not known. Text: "setting", "no setting", "clipboard", "desktop", "sound",
+    // "attention" or "notice" (of the system tray). Behind a tab: the setting's key, empty where texts are
+    // not told, or the kind of address that the desktop was to open.
     Used = 12,
 };
 

@@ -162,14 +162,16 @@ Frames callersOf(std::uint64_t place, const void *frame)
     return outer;
 }
 
-bool callsStub(ThreadLog *log, std::uint64_t place, const void *stub)
+Whose whoCalled(ThreadLog *log, std::uint64_t &place, const void *stub)
 {
-    if (!log)
-        return false;
     KnownCall &k = log->knownCalls[(place >> 2 ^ place >> 9) % std::size(log->knownCalls)];
-    if (k.place != place || k.stub != stub)
-        k = {place, stub, calledBefore(place) == stub};
-    return k.is;
+    if (k.place != place)
+        k = {place, calledBefore(place)};
+    const std::uint64_t by =
+        k.called == stub ? place : reinterpret_cast<std::uint64_t>(k.called); // that one jumped
+    if (k.called != stub)
+        place = 0;
+    return !by ? Whose::Unknown : inToolkit(by) ? Whose::Toolkits : Whose::Own;
 }
 
 } // namespace pipit::recorder

@@ -25,7 +25,10 @@ Frames callersOf(std::uint64_t place, const void *frame);
 // null where that is not known.
 const void *calledBefore(std::uint64_t returnAddress);
 
-// Whether it calls the stub. It is looked at once for a place, since modules are gone through for it.
-bool callsStub(ThreadLog *log, std::uint64_t place, const void *stub);
+// Whose code called a stub. Optimised code may jump to it at its own end: then the return address is
+// another's, the place is not known and becomes 0, and whose it was is known by the function that was called
+// there, if that is. Each place is looked at once.
+enum class Whose { Own, Toolkits, Unknown };
+Whose whoCalled(ThreadLog *log, std::uint64_t &place, const void *stub);
 
 } // namespace pipit::recorder

@@ -59,17 +59,14 @@ bool movesSomething(QEvent::Type type)
     }
 }
 
-// By itself it changes no state. What a program's own code does because of it shows in other events, in
-// signals, or in what it sets.
+// By itself it changes no state. What comes of it shows in other events, in signals, or in what is set. Keys
+// and buttons that own code is given are no such: hops.cpp sees to that.
 bool isQuiet(QEvent::Type type)
 {
+    if (isKeyOrButton(type))
+        return waysAreKnown();
     switch (type) {
     case QEvent::MouseMove:
-    case QEvent::MouseButtonPress:
-    case QEvent::MouseButtonRelease:
-    case QEvent::KeyPress:
-    case QEvent::KeyRelease:
-    case QEvent::ShortcutOverride:
     case QEvent::NonClientAreaMouseMove:
     case QEvent::HoverEnter:
     case QEvent::HoverLeave:

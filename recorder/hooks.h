@@ -33,8 +33,8 @@ void installMessages(); // qDebug … qFatal
 void installFacts();    // states, connections: see facts.h
 void installEnds();     // threads that run on when the application object goes
 void installTouches();  // what the program does to widgets and timers
-void installFiles();
-void installServices(); // files that are opened, renamed, removed
+void installFiles();    // files that are opened, renamed, removed
+void installServices(); // settings, the clipboard, the desktop
 void installTies();     // what was begun, for what comes of it: see ties.h
 void installPainting(); // which spans had a widget painted
 

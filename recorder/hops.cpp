@@ -2,6 +2,7 @@
 
 #include "link/control.h"
 #include "recorder/control.h"
+#include "recorder/facts.h"
 #include "recorder/hooks.h"
 #include "recorder/patch.h"
 #include "recorder/shim/modules.h"
@@ -34,6 +35,11 @@ Way::Way(ThreadLog *log, const QObject *receiver, std::uint64_t object)
 Way::~Way()
 {
     innermost = outer_;
+}
+
+bool waysAreKnown()
+{
+    return known;
 }
 
 std::uint32_t Way::ending() const
@@ -73,6 +79,12 @@ struct Hops {
     static inline WidgetsHelper widgetsHelper = nullptr;
     static inline CoreHelper coreHelper = nullptr;
 
+    // A key or a button that own code is given: what it does may show in nothing but the objects' states.
+    static bool ownCodeGets(Way *way, const QObject *object, QEvent *event)
+    {
+        return way->log_->isMain() && isKeyOrButton(event->type()) && isOfProgram(object);
+    }
+
     template <class Offer> static bool offered(QObject *receiver, QEvent *event, Offer &&offer)
     {
         Way *way = innermost;
@@ -91,7 +103,10 @@ struct Hops {
                 way->offered_ = offered;
             }
         } const outer{way, std::exchange(kept, false), std::exchange(way->offered_, &order)};
+        const bool acts = ownCodeGets(way, receiver, event);
         const bool taken = offer();
+        if (acts)
+            somethingHappened();
         if (innermost == way && !kept)
             way->tell(object, (order == none ? way->nextOrder() : order) |
                                   (taken && event->isAccepted() ? link::HopAccepted : link::HopIgnored));
@@ -133,7 +148,10 @@ struct Hops {
         const std::uint64_t object = way->log_->object(filter);
         const std::uint64_t before = receiver == way->receiver_ ? way->object_ : way->log_->object(receiver);
         const std::uint32_t order = way->nextOrder();
+        const bool acts = ownCodeGets(way, filter, event);
         const bool keeps = filter->eventFilter(receiver, event);
+        if (acts)
+            somethingHappened();
         kept = kept || keeps;
         if (innermost == way && (keeps || own))
             way->tell(object,

@@ -13,9 +13,7 @@
 
 #include "recorder/thread_log.h"
 
-QT_BEGIN_NAMESPACE
-class QEvent;
-QT_END_NAMESPACE
+#include <QtCore/QEvent>
 
 namespace pipit::recorder
 {
@@ -53,5 +51,14 @@ private:
     bool one_ = false;                 // there was that one, and it is not told
     bool told_ = false;                // receivers are told one by one
 };
+
+// Whether receivers and filters of every dispatch are seen.
+bool waysAreKnown();
+
+inline bool isKeyOrButton(int type) // QEvent::Type
+{
+    return (type >= QEvent::MouseButtonPress && type <= QEvent::MouseButtonDblClick) ||
+           type == QEvent::KeyPress || type == QEvent::KeyRelease || type == QEvent::ShortcutOverride;
+}
 
 } // namespace pipit::recorder

@@ -75,12 +75,12 @@ template <int n> Word hook(Word a, Word b, Word c, Word d, Word e)
     const Service &service = services[n];
     static const auto real = reinterpret_cast<Function>(realFunction(service.stub));
     static const void *const stub = stubFunction(service.stub);
-    const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
-    if (ThreadLog *log = ThreadLog::current()) {
-        const bool known = callsStub(log, place, stub);
-        if (!known || !inToolkit(place))
-            tellUsed(log, service, known ? place : 0, nameOf(service.names, a, b, c));
-    }
+    auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    ThreadLog *log = ThreadLog::current();
+    const Whose whose = log ? whoCalled(log, place, stub) : Whose::Toolkits;
+    // The toolkit's own code uses them as well: what is not known to be own code's is told in a handler only.
+    if (whose == Whose::Own || (whose == Whose::Unknown && log->inHandler()))
+        tellUsed(log, service, place, nameOf(service.names, a, b, c));
     return real(a, b, c, d, e);
 }
 

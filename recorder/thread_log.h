@@ -78,10 +78,9 @@ struct RunningSlots {
     int count = 0;
 };
 // Whether the code before a place calls a function's stub.
-struct KnownCall {
+struct KnownCall { // what the code in front of a return address calls
     std::uint64_t place = 0;
-    const void *stub = nullptr;
-    bool is = false;
+    const void *called = nullptr;
 };
 
 // The key of QAbstractSocket::stateChanged once it was emitted, else 0: connectToHost is virtual and cannot
@@ -116,6 +115,8 @@ public:
     // Of the innermost open span; 0 for none. No other span of the process has it.
     std::uint64_t spanNumber() const { return depth_ ? numbers_[(depth_ - 1) & 255] : 0; }
     bool isMain() const { return place_ == 0; }
+    // The innermost that has not ended is a call of a handler.
+    bool inHandler() const { return depth_ > 0 && opened_[(depth_ - 1) & 255] == link::Kind::CallBegin; }
     // A record is being written: only a signal handler sees that.
     bool isWriting() const { return writing_; }
     SignalArguments &arguments() { return arguments_; }

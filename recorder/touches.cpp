@@ -1,9 +1,5 @@
 // What the program does to widgets and timers: each call of a function that sets something is told, with the
 // place that it was called from. All of these take an object and at most two words.
-//
-// Optimised code may jump to such a function at its own end: then the return address is another's, and the
-// place is not known. So it is looked at whether the code before the return address calls the function, by
-// its entry in the table of linked functions.
 #include "recorder/callers.h"
 #include "recorder/facts.h"
 #include "recorder/hooks.h"
@@ -57,13 +53,10 @@ template <int n> Word hook(void *object, Word a, Word b)
     const Touch &touch = touches[n];
     static const auto real = reinterpret_cast<Function>(realFunction(touch.stub));
     static const void *const stub = stubFunction(touch.stub);
-    const auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
-    if (object && isRecording()) {
-        const bool known = callsStub(ThreadLog::current(), place, stub);
-        if (!known || !inToolkit(place)) // the toolkit's own calls are its own business
-            tellTouched(static_cast<const QObject *>(object), known ? place : 0,
-                        touch.what + valueOf(touch.given, a));
-    }
+    auto place = reinterpret_cast<std::uint64_t>(__builtin_return_address(0));
+    ThreadLog *log = object ? ThreadLog::current() : nullptr;
+    if (log && whoCalled(log, place, stub) != Whose::Toolkits)
+        tellTouched(static_cast<const QObject *>(object), place, touch.what + valueOf(touch.given, a));
     return real(object, a, b);
 }
 

@@ -6,6 +6,8 @@
 #include "tests/support/registered.h"
 #include "tests/support/support.h"
 
+#include <QEvent>
+
 using namespace pipit;
 using namespace pipit::tests;
 
@@ -14,6 +16,7 @@ class ActsTest : public QObject
     Q_OBJECT
 private slots:
     void eachIsListedWithItsObject();
+    void whatOwnCodeDoesWithAButtonIsSeenBeforeTheNextInput();
 };
 
 void ActsTest::eachIsListedWithItsObject()
@@ -57,6 +60,38 @@ void ActsTest::eachIsListedWithItsObject()
                                "name: Return",
                                "dialog: Return, which closes it"};
     QVERIFY2(all == expected, qPrintable(all.join('\n')));
+}
+
+// No signal, no event, no setter that is watched: only that own code got the button says that it may have
+// changed.
+void ActsTest::whatOwnCodeDoesWithAButtonIsSeenBeforeTheNextInput()
+{
+    QTemporaryDir dir;
+    QVERIFY(writeFile(dir.filePath("a.play"),
+                      "quiet: click\nwait 300ms\nquiet: click\nwait 60ms\nquiet: click\nwait 100ms\n"));
+    const Ran ran = verb({"record", "--play", dir.filePath("a.play"), "--out", dir.filePath("r"), "--",
+                          targetProgram("acts")});
+    QVERIFY2(ran.code == 0, (ran.out + ran.err).constData());
+    auto r = Recording::open(dir.filePath("r"));
+    QVERIFY2(r, r ? "" : qPrintable(r.problem().text()));
+    const TraceModel &trace = (*r)->trace;
+    std::vector<std::int64_t> presses;
+    const ThreadRows &rows = trace.rows(0);
+    for (std::uint32_t row = 0; row < rows.count(); ++row)
+        if (const Span s = rows.at(row);
+            s.kind == SpanKind::Dispatch && trace.object(s.object).name == "quiet" &&
+            (s.what == QEvent::MouseButtonPress || s.what == QEvent::MouseButtonDblClick))
+            presses.push_back(s.start);
+    QCOMPARE(presses.size(), std::size_t(3));
+    const QString changed = QStringLiteral("\nfocus=%1\n").arg(int(Qt::WheelFocus));
+    std::int64_t seen = 0;
+    for (std::uint32_t i = 0; i < trace.factCount() && !seen; ++i)
+        if (const FactRow &f = trace.fact(i); f.fact == link::Fact::State &&
+                                              trace.object(f.object).name == "quiet" &&
+                                              trace.factText(f).contains(changed))
+            seen = f.time;
+    QVERIFY2(presses[1] < seen && seen < presses[2],
+             qPrintable(QStringLiteral("%1 %2 %3").arg(presses[1]).arg(seen).arg(presses[2])));
 }
 
 PIPIT_TEST(ActsTest)

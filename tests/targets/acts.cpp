@@ -31,6 +31,18 @@ class Chart : public QWidget
     void contextMenuEvent(QContextMenuEvent *) override { did("chart"); }
 };
 
+// What it does with a press shows in nothing but its state.
+class Quiet : public QWidget
+{
+    using QWidget::QWidget;
+    // The first press brings other events with it, the second nothing.
+    void mousePressEvent(QMouseEvent *) override
+    {
+        setFocusPolicy(presses_++ ? Qt::WheelFocus : Qt::TabFocus);
+    }
+    int presses_ = 0;
+};
+
 int main(int argc, char **argv)
 {
     QApplication app(argc, argv);
@@ -72,9 +84,12 @@ int main(int argc, char **argv)
     auto *chart = new Chart;
     chart->setObjectName("chart");
     chart->setMinimumSize(80, 40);
+    auto *quiet = new Quiet;
+    quiet->setObjectName("quiet");
+    quiet->setMinimumSize(80, 20);
     auto *open = new QPushButton("Open");
     open->setObjectName("open");
-    for (QWidget *w : std::initializer_list<QWidget *>{field, chart, open})
+    for (QWidget *w : std::initializer_list<QWidget *>{field, chart, quiet, open})
         column->addWidget(w);
     window.setCentralWidget(all);
     QObject::connect(open, &QPushButton::clicked, &window, [&] {

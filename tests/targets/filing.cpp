@@ -1,6 +1,6 @@
 // Handlers that write, read, rename and remove files, each in its own way. Prints "FILE handler verb folder
-// path" for each, in a folder that is the first argument and the home folder as well. And some that use settings,
-// the clipboard and the desktop: "USED handler what name".
+// path" for each, in a folder that is the first argument and the home folder as well. And some that use
+// settings, the clipboard and the desktop: "USED handler what name".
 #include <QApplication>
 #include <QClipboard>
 #include <QDesktopServices>
@@ -9,6 +9,7 @@
 #include <QPushButton>
 #include <QSaveFile>
 #include <QSettings>
+#include <QTextEdit>
 #include <QThread>
 #include <QTimer>
 #include <QUrl>
@@ -114,6 +115,11 @@ int main(int argc, char **argv)
     button("clipboard", [] {
         QApplication::clipboard()->setText("ferry");
         used("clipboard", "clipboard", "");
+    });
+    button("copies", [] { // so does the toolkit, which is not told
+        QTextEdit text("quay");
+        text.selectAll();
+        text.copy();
     });
     button("address", [] {
         QDesktopServices::openUrl(QUrl("ferry:timetable"));
