@@ -1,8 +1,8 @@
 // Runs a test class that measures time, and once more what failed while the machine had no time for it.
 //
 // A gauge notes when a processor was not given to it: one thread for each, bound to it, that asks to be woken
-// every 2 ms. What failed in a quiet time has failed. What failed beside a hold-up of `heldUp` or more is run
-// again; what had no quiet time in `rounds` rounds is not judged, and that is said.
+// every 2 ms. What failed in a quiet time has failed. What failed after a hold-up of `heldUp` or more in the
+// same round is run again; what had no quiet time in `rounds` rounds is not judged, and that is said.
 //
 // Threads: call it from the only thread, before anything else; its own threads last until the process ends.
 #pragma once
